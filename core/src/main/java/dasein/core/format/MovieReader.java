@@ -1,0 +1,271 @@
+package dasein.core.format;
+
+import static org.bytedeco.ffmpeg.global.avcodec.*;
+import static org.bytedeco.ffmpeg.global.avformat.*;
+import static org.bytedeco.ffmpeg.global.avutil.*;
+import static org.bytedeco.ffmpeg.global.swscale.*;
+
+import dasein.core.BadInput;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import java.nio.file.Path;
+import java.util.Arrays;
+import org.bytedeco.ffmpeg.avcodec.AVCodec;
+import org.bytedeco.ffmpeg.avcodec.AVCodecContext;
+import org.bytedeco.ffmpeg.avcodec.AVPacket;
+import org.bytedeco.ffmpeg.avformat.AVFormatContext;
+import org.bytedeco.ffmpeg.avformat.AVStream;
+import org.bytedeco.ffmpeg.avutil.AVDictionary;
+import org.bytedeco.ffmpeg.avutil.AVFrame;
+import org.bytedeco.ffmpeg.avutil.AVPixFmtDescriptor;
+import org.bytedeco.ffmpeg.avutil.AVRational;
+import org.bytedeco.ffmpeg.swscale.SwsContext;
+import org.bytedeco.javacpp.BytePointer;
+import org.bytedeco.javacpp.DoublePointer;
+import org.bytedeco.javacpp.IntPointer;
+import org.bytedeco.javacpp.PointerPointer;
+
+/**
+ * A movie file, frame by frame, exact. On opening, the packets are walked once (no decoding) for the true frame count and the
+ * time stamps. 4:2:0 8-bit is turned into RGB with the file's own matrix and range, bilinear chroma; other layouts go through
+ * swscale to 16-bit RGB with that same matrix. Not thread-safe.
+ */
+public final class MovieReader implements AutoCloseable {
+    /** Larger pictures are refused before anything is allocated. */
+    private static final int MAX_SIDE = 16384;
+
+    public final int width;
+    public final int height;
+    /** Frames per second as a fraction. */
+    public final int rateNum;
+    public final int rateDen;
+    public final int frameCount;
+    public final String codec;
+    private final AVFormatContext format = new AVFormatContext(null);
+    private AVCodecContext decoder;
+    private final AVPacket packet = av_packet_alloc();
+    private final AVFrame frame = av_frame_alloc();
+    private final int stream;
+    private final long[] pts;
+    private final Path path;
+    private SwsContext scaler;
+    private AVFrame rgb;
+    private int next;
+    private boolean draining;
+
+    static {
+        av_log_set_level(AV_LOG_QUIET);
+    }
+
+    public MovieReader(Path path) {
+        this.path = path;
+        String name = path.getFileName().toString();
+        AVDictionary options = new AVDictionary(null);
+        // Only files: a playlist inside an upload must not make the server open network addresses.
+        av_dict_set(options, "protocol_whitelist", "file", 0);
+        int opened = avformat_open_input(format, path.toString(), null, options);
+        av_dict_free(options);
+        if (opened < 0 || avformat_find_stream_info(format, (PointerPointer<?>) null) < 0) {
+            close();
+            throw new BadInput(name + " is not a movie that can be read; it may be another kind of file or be cut short");
+        }
+        stream = av_find_best_stream(format, AVMEDIA_TYPE_VIDEO, -1, -1, (AVCodec) null, 0);
+        if (stream < 0) {
+            close();
+            throw new BadInput(name + " holds no moving picture");
+        }
+        AVStream s = format.streams(stream);
+        width = s.codecpar().width();
+        height = s.codecpar().height();
+        if (width < 16 || height < 16 || width > MAX_SIDE || height > MAX_SIDE) {
+            close();
+            throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE + " can be read");
+        }
+        AVRational r = s.avg_frame_rate().num() > 0 ? s.avg_frame_rate() : s.r_frame_rate();
+        AVCodec c = avcodec_find_decoder(s.codecpar().codec_id());
+        codec = c == null || c.isNull() ? "unknown" : c.name().getString();
+        if (c == null || c.isNull() || r.num() <= 0) {
+            close();
+            throw new BadInput(name + " uses a coding that cannot be read here");
+        }
+        rateNum = r.num();
+        rateDen = r.den();
+        openDecoder(c);
+        pts = walkPackets();
+        frameCount = pts.length;
+        if (frameCount == 0) {
+            close();
+            throw new BadInput(name + " holds no frames; the file may be cut short");
+        }
+        seek(0);
+    }
+
+    private void openDecoder(AVCodec c) {
+        decoder = avcodec_alloc_context3(c);
+        avcodec_parameters_to_context(decoder, format.streams(stream).codecpar());
+        decoder.thread_count(2);
+        decoder.thread_type(AVCodecContext.FF_THREAD_SLICE);
+        if (avcodec_open2(decoder, c, (AVDictionary) null) < 0) throw new BadInput(path.getFileName() + " cannot be decoded");
+    }
+
+    private long[] walkPackets() {
+        long[] found = new long[256];
+        int n = 0;
+        while (av_read_frame(format, packet) >= 0) {
+            if (packet.stream_index() == stream && (packet.flags() & AV_PKT_FLAG_DISCARD) == 0) {
+                if (n == found.length) found = Arrays.copyOf(found, 2 * n);
+                found[n++] = packet.pts() != AV_NOPTS_VALUE ? packet.pts() : packet.dts();
+            }
+            av_packet_unref(packet);
+        }
+        long[] all = Arrays.copyOf(found, n);
+        Arrays.sort(all);
+        return all;
+    }
+
+    private void seek(int index) {
+        av_seek_frame(format, stream, pts[index], AVSEEK_FLAG_BACKWARD);
+        avcodec_flush_buffers(decoder);
+        draining = false;
+        next = -1;
+    }
+
+    /** Frame by its place in the file, from 0, as scene-linear RGB by the given encoding. */
+    public Image read(int index, Encoding encoding) {
+        if (index < 0 || index >= frameCount) throw new BadInput(path.getFileName() + " has no frame " + index);
+        // Decoding on is cheaper than seeking when the frame is near.
+        if (next < 0 || index < next || index > next + 24) {
+            if (!(next == index)) seek(index);
+        }
+        while (true) {
+            if (!receive()) {
+                throw new BadInput("frame " + (index + 1) + " of " + path.getFileName() + " cannot be decoded; the file is damaged or cut short");
+            }
+            long t = frame.best_effort_timestamp();
+            int at = Arrays.binarySearch(pts, t);
+            if (at < 0) at = -at - 1;
+            next = at + 1;
+            if (at >= index) return convert(encoding);
+        }
+    }
+
+    private boolean receive() {
+        while (true) {
+            int got = avcodec_receive_frame(decoder, frame);
+            if (got >= 0) return true;
+            if (draining) return false;
+            int read = av_read_frame(format, packet);
+            if (read < 0) {
+                draining = true;
+                avcodec_send_packet(decoder, (AVPacket) null);
+            } else {
+                if (packet.stream_index() == stream) avcodec_send_packet(decoder, packet);
+                av_packet_unref(packet);
+            }
+        }
+    }
+
+    private Image convert(Encoding encoding) {
+        if (frame.width() != width || frame.height() != height) {
+            throw new BadInput(path.getFileName() + " changes its picture size on the way; cut it into one file a size");
+        }
+        int f = frame.format();
+        return f == AV_PIX_FMT_YUV420P || f == AV_PIX_FMT_YUVJ420P ? from420(encoding) : fromAny(encoding);
+    }
+
+    /** Kr and Kb of the file's matrix; pictures that do not say are BT.709 from 720 lines up and BT.601 below (common practice). */
+    private double[] matrix() {
+        int m = frame.colorspace();
+        if (m == AVCOL_SPC_UNSPECIFIED) m = height >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
+        if (m == AVCOL_SPC_BT709) return new double[] {0.2126, 0.0722};
+        if (m == AVCOL_SPC_BT2020_NCL) return new double[] {0.2627, 0.0593};
+        return new double[] {0.299, 0.114};
+    }
+
+    private boolean fullRange() { return frame.color_range() == AVCOL_RANGE_JPEG || frame.format() == AV_PIX_FMT_YUVJ420P; }
+
+    private Image from420(Encoding encoding) {
+        int cw = (width + 1) / 2, ch = (height + 1) / 2;
+        byte[] yy = plane(0, width, height), uu = plane(1, cw, ch), vv = plane(2, cw, ch);
+        double kr = matrix()[0], kb = matrix()[1], kg = 1 - kr - kb;
+        boolean full = fullRange();
+        float ys = full ? 1 / 255f : 1 / 219f, yo = full ? 0 : 16, cs = full ? 1 / 255f : 1 / 224f;
+        float rv = (float) (2 * (1 - kr)), bu = (float) (2 * (1 - kb));
+        float gu = (float) (-2 * (1 - kb) * kb / kg), gv = (float) (-2 * (1 - kr) * kr / kg);
+        Image out = new Image(width, height, 3);
+        float[] r = out.planes[0], g = out.planes[1], b = out.planes[2];
+        float[] table = DecodeTable.of(encoding);
+        Image.rows(height, y -> {
+            // Chroma sits at the left luma column and midway between rows (MPEG-2 siting, the default of H.264).
+            float fy = Math.min(Math.max((y - 0.5f) / 2, 0), ch - 1);
+            int c0 = (int) fy, c1 = Math.min(c0 + 1, ch - 1);
+            float wy = fy - c0;
+            for (int x = 0; x < width; x++) {
+                int x0 = x >> 1, x1 = (x & 1) == 0 ? x0 : Math.min(x0 + 1, cw - 1);
+                float u = mix(uu, c0 * cw, c1 * cw, x0, x1, wy) * cs, v = mix(vv, c0 * cw, c1 * cw, x0, x1, wy) * cs;
+                float l = ((yy[y * width + x] & 0xff) - yo) * ys;
+                int i = y * width + x;
+                r[i] = DecodeTable.get(table, l + rv * v);
+                g[i] = DecodeTable.get(table, l + gu * u + gv * v);
+                b[i] = DecodeTable.get(table, l + bu * u);
+            }
+        });
+        return out;
+    }
+
+    private static float mix(byte[] p, int r0, int r1, int x0, int x1, float wy) {
+        float top = 0.5f * ((p[r0 + x0] & 0xff) + (p[r0 + x1] & 0xff)), low = 0.5f * ((p[r1 + x0] & 0xff) + (p[r1 + x1] & 0xff));
+        return top + (low - top) * wy - 128;
+    }
+
+    private byte[] plane(int k, int w, int h) {
+        byte[] out = new byte[w * h];
+        BytePointer p = frame.data(k);
+        int stride = frame.linesize(k);
+        for (int y = 0; y < h; y++) p.position((long) y * stride).get(out, y * w, w);
+        p.position(0);
+        return out;
+    }
+
+    private Image fromAny(Encoding encoding) {
+        if (scaler == null) {
+            scaler = sws_getContext(width, height, frame.format(), width, height, AV_PIX_FMT_RGB48LE,
+                SWS_BILINEAR | SWS_FULL_CHR_H_INT | SWS_ACCURATE_RND, null, null, (DoublePointer) null);
+            if (scaler == null) throw new BadInput(path.getFileName() + " has a pixel layout that cannot be read here");
+            AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
+            if ((d.flags() & AV_PIX_FMT_FLAG_RGB) == 0) {
+                double kr = matrix()[0];
+                int m = kr == 0.2126 ? SWS_CS_ITU709 : kr == 0.2627 ? SWS_CS_BT2020 : SWS_CS_ITU601;
+                IntPointer table = sws_getCoefficients(m);
+                sws_setColorspaceDetails(scaler, table, fullRange() ? 1 : 0, table, 1, 0, 1 << 16, 1 << 16);
+            }
+            rgb = av_frame_alloc();
+            rgb.width(width).height(height).format(AV_PIX_FMT_RGB48LE);
+            av_frame_get_buffer(rgb, 0);
+        }
+        sws_scale(scaler, frame.data(), frame.linesize(), 0, height, rgb.data(), rgb.linesize());
+        Image out = new Image(width, height, 3);
+        byte[] row = new byte[width * 6];
+        BytePointer p = rgb.data(0);
+        for (int y = 0; y < height; y++) {
+            p.position((long) y * rgb.linesize(0)).get(row);
+            for (int x = 0, i = y * width, k = 0; x < width; x++, i++) {
+                for (int c = 0; c < 3; c++, k += 2) {
+                    out.planes[c][i] = encoding.decode16((row[k] & 0xff) | (row[k + 1] & 0xff) << 8);
+                }
+            }
+        }
+        p.position(0);
+        return out;
+    }
+
+    @Override
+    public void close() {
+        if (scaler != null) sws_freeContext(scaler);
+        if (rgb != null) av_frame_free(rgb);
+        if (decoder != null && !decoder.isNull()) avcodec_free_context(decoder);
+        av_frame_free(frame);
+        av_packet_free(packet);
+        if (!format.isNull()) avformat_close_input(format);
+    }
+}

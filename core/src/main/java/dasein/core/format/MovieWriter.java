@@ -1,0 +1,153 @@
+package dasein.core.format;
+
+import static org.bytedeco.ffmpeg.global.avcodec.*;
+import static org.bytedeco.ffmpeg.global.avformat.*;
+import static org.bytedeco.ffmpeg.global.avutil.*;
+
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import java.nio.file.Path;
+import org.bytedeco.ffmpeg.avcodec.AVCodec;
+import org.bytedeco.ffmpeg.avcodec.AVCodecContext;
+import org.bytedeco.ffmpeg.avcodec.AVPacket;
+import org.bytedeco.ffmpeg.avformat.AVFormatContext;
+import org.bytedeco.ffmpeg.avformat.AVIOContext;
+import org.bytedeco.ffmpeg.avformat.AVStream;
+import org.bytedeco.ffmpeg.avutil.AVDictionary;
+import org.bytedeco.ffmpeg.avutil.AVFrame;
+import org.bytedeco.ffmpeg.avutil.AVRational;
+import org.bytedeco.javacpp.BytePointer;
+
+/** H.264 in MP4: 8-bit 4:2:0, BT.709 matrix and limited range, tagged so. Sides must be even. Not thread-safe. */
+public final class MovieWriter implements AutoCloseable {
+    private final int width;
+    private final int height;
+    private final Encoding encoding;
+    private final AVFormatContext format = new AVFormatContext(null);
+    private final AVCodecContext encoder;
+    private final AVStream stream;
+    private final AVFrame frame = av_frame_alloc();
+    private final AVPacket packet = av_packet_alloc();
+    private final byte[] luma;
+    private final byte[][] chroma;
+    private long count;
+
+    static {
+        av_log_set_level(AV_LOG_QUIET);
+    }
+
+    public MovieWriter(Path path, int width, int height, int rateNum, int rateDen, Encoding encoding, long bitsPerSecond) {
+        if (width % 2 != 0 || height % 2 != 0) throw new dasein.core.BadInput("an H.264 movie needs even sides, not " + width + " x " + height);
+        this.width = width;
+        this.height = height;
+        this.encoding = encoding;
+        luma = new byte[width * height];
+        chroma = new byte[2][width * height / 4];
+        check(avformat_alloc_output_context2(format, null, "mp4", path.toString()));
+        AVCodec c = avcodec_find_encoder(AV_CODEC_ID_H264);
+        encoder = avcodec_alloc_context3(c);
+        AVRational base = new AVRational().num(rateDen).den(rateNum);
+        encoder.width(width).height(height).pix_fmt(AV_PIX_FMT_YUV420P).time_base(base).bit_rate(bitsPerSecond).gop_size(12).max_b_frames(0);
+        encoder.framerate(new AVRational().num(rateNum).den(rateDen));
+        encoder.colorspace(AVCOL_SPC_BT709).color_primaries(AVCOL_PRI_BT709).color_trc(AVCOL_TRC_BT709).color_range(AVCOL_RANGE_MPEG);
+        encoder.rc_max_rate(bitsPerSecond * 2);
+        encoder.thread_count(1);
+        if ((format.oformat().flags() & AVFMT_GLOBALHEADER) != 0) encoder.flags(encoder.flags() | AV_CODEC_FLAG_GLOBAL_HEADER);
+        AVDictionary options = new AVDictionary(null);
+        av_dict_set(options, "rc_mode", "bitrate", 0);
+        av_dict_set(options, "allow_skip_frames", "0", 0);
+        check(avcodec_open2(encoder, c, options));
+        av_dict_free(options);
+        stream = avformat_new_stream(format, c);
+        stream.time_base(base);
+        stream.avg_frame_rate(encoder.framerate());
+        check(avcodec_parameters_from_context(stream.codecpar(), encoder));
+        AVIOContext io = new AVIOContext(null);
+        check(avio_open(io, path.toString(), AVIO_FLAG_WRITE));
+        format.pb(io);
+        AVDictionary mux = new AVDictionary(null);
+        av_dict_set(mux, "movflags", "+faststart", 0);
+        check(avformat_write_header(format, mux));
+        av_dict_free(mux);
+        frame.width(width).height(height).format(AV_PIX_FMT_YUV420P);
+        frame.colorspace(AVCOL_SPC_BT709).color_range(AVCOL_RANGE_MPEG);
+        check(av_frame_get_buffer(frame, 0));
+    }
+
+    /** Appends a scene-linear RGB frame. */
+    public void write(Image image) {
+        if (image.width != width || image.height != height) throw new IllegalArgumentException("frame of another size");
+        toYuv(image);
+        check(av_frame_make_writable(frame));
+        put(0, luma, width, height);
+        put(1, chroma[0], width / 2, height / 2);
+        put(2, chroma[1], width / 2, height / 2);
+        frame.pts(count++);
+        check(avcodec_send_frame(encoder, frame));
+        drain();
+    }
+
+    private void toYuv(Image im) {
+        double kr = 0.2126, kb = 0.0722;
+        float[][] code = new float[3][2 * width];
+        for (int y = 0; y < height; y += 2) {
+            for (int k = 0; k < 2; k++) {
+                for (int x = 0; x < width; x++) {
+                    int i = (y + k) * width + x;
+                    float r = clip(im.planes[0][i]), g = clip(im.planes[1][i]), b = clip(im.planes[2][i]);
+                    float l = (float) (kr * r + (1 - kr - kb) * g + kb * b);
+                    luma[i] = (byte) Math.round(16 + 219 * l);
+                    code[0][k * width + x] = l;
+                    code[1][k * width + x] = (float) ((b - l) / (2 * (1 - kb)));
+                    code[2][k * width + x] = (float) ((r - l) / (2 * (1 - kr)));
+                }
+            }
+            for (int x = 0; x < width; x += 2) {
+                for (int c = 0; c < 2; c++) {
+                    // Left-sited chroma: 1-2-1 across, mean of two rows.
+                    float[] s = code[c + 1];
+                    int l = Math.max(x - 1, 0), n = x + 1;
+                    float v = (s[l] + 2 * s[x] + s[n] + s[width + l] + 2 * s[width + x] + s[width + n]) / 8;
+                    chroma[c][(y / 2) * (width / 2) + x / 2] = (byte) Math.round(Math.max(16, Math.min(240, 128 + 224 * v)));
+                }
+            }
+        }
+    }
+
+    private float clip(float linear) {
+        // 8-bit codes: what a still of the same frame would show.
+        return encoding.encode8(linear) / 255f;
+    }
+
+    private void put(int k, byte[] data, int w, int h) {
+        BytePointer p = frame.data(k);
+        for (int y = 0; y < h; y++) p.position((long) y * frame.linesize(k)).put(data, y * w, w);
+        p.position(0);
+    }
+
+    private void drain() {
+        while (avcodec_receive_packet(encoder, packet) >= 0) {
+            av_packet_rescale_ts(packet, encoder.time_base(), stream.time_base());
+            packet.stream_index(0);
+            packet.duration(av_rescale_q(1, encoder.time_base(), stream.time_base()));
+            check(av_interleaved_write_frame(format, packet));
+        }
+    }
+
+    private static void check(int code) {
+        if (code < 0) throw new IllegalStateException("the movie could not be written (library code " + code + ")");
+    }
+
+    /** Finishes the file. */
+    @Override
+    public void close() {
+        avcodec_send_frame(encoder, (AVFrame) null);
+        drain();
+        av_write_trailer(format);
+        avio_closep(format.pb());
+        avcodec_free_context(encoder);
+        av_frame_free(frame);
+        av_packet_free(packet);
+        avformat_free_context(format);
+    }
+}

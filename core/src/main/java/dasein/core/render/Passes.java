@@ -1,0 +1,84 @@
+package dasein.core.render;
+
+import dasein.core.format.Exr;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * The passes of one frame, planar, all of one size.
+ * <ul>
+ * <li>{@code beauty}: premultiplied radiance of the performers; {@code alpha}: their coverage, [0, 1]
+ * <li>{@code shadow}: light on the catcher with performers over without, per colour, [0, 1]; exactly 1 where none can matter
+ * <li>{@code bounce}, {@code reflection}: radiance to add to the plate; reflection may be negative where a performer stands
+ * before brighter sky; exactly 0 where none can matter
+ * <li>{@code ao}: open part of the hemisphere, [0, 1]; {@code depth}: metres along the view axis, infinite where nothing is
+ * <li>{@code normal}: world space, times alpha; {@code motion}: pixels a frame to the right and down; {@code id}: performer number, 0 none
+ * </ul>
+ */
+public final class Passes {
+    public final int width;
+    public final int height;
+    public final float[][] beauty;
+    public final float[] alpha;
+    public final float[][] shadow;
+    public final float[][] bounce;
+    public final float[][] reflection;
+    public final float[] ao;
+    public final float[] depth;
+    public final float[][] normal;
+    public final float[][] motion;
+    public final float[] id;
+    /** Root mean square of the estimated error of comp-ready pixels that show CG, relative to their level; samples a pixel, mean. */
+    public float noise;
+    public float samples;
+
+    public Passes(int width, int height) {
+        this.width = width;
+        this.height = height;
+        int n = width * height;
+        beauty = new float[3][n];
+        alpha = new float[n];
+        shadow = new float[3][n];
+        bounce = new float[3][n];
+        reflection = new float[3][n];
+        ao = new float[n];
+        depth = new float[n];
+        normal = new float[3][n];
+        motion = new float[2][n];
+        id = new float[n];
+    }
+
+    private Map<String, float[]> channels() {
+        Map<String, float[]> m = new LinkedHashMap<>();
+        String[] rgb = {"R", "G", "B"}, xyz = {"X", "Y", "Z"};
+        for (int c = 0; c < 3; c++) {
+            m.put(rgb[c], beauty[c]);
+            m.put("shadow." + rgb[c], shadow[c]);
+            m.put("bounce." + rgb[c], bounce[c]);
+            m.put("reflection." + rgb[c], reflection[c]);
+            m.put("normal." + xyz[c], normal[c]);
+        }
+        m.put("A", alpha);
+        m.put("ao.Y", ao);
+        m.put("Z", depth);
+        m.put("motion.U", motion[0]);
+        m.put("motion.V", motion[1]);
+        m.put("performer.id", id);
+        return m;
+    }
+
+    /** One multi-layer half-float ZIP EXR; depth and identity in full float. */
+    public void write(Path path) {
+        Exr.write(path, width, height, channels(), Set.of("Z", "performer.id"),
+            Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)));
+    }
+
+    public static Passes read(Path path) {
+        Exr.Channels file = Exr.read(path);
+        Passes p = new Passes(file.width(), file.height());
+        p.channels().forEach((name, plane) -> System.arraycopy(file.plane(name), 0, plane, 0, plane.length));
+        return p;
+    }
+}

@@ -1,0 +1,175 @@
+package dasein.core.render;
+
+import dasein.core.light.Environment;
+import dasein.core.light.Lighting;
+import dasein.core.light.Sun;
+import dasein.core.math.Sobol;
+import dasein.core.math.Vec3;
+
+/**
+ * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them too; the
+ * two are weighed by the power heuristic (Veach 1997). One for each worker thread.
+ */
+final class PathTracer {
+    private static final float EPS = 2e-4f;
+    private static final int ROULETTE_AFTER = 2;
+
+    final Tracer tracer;
+    final Mesh[] meshes;
+    final Sobol random = new Sobol();
+    final Surface surface = new Surface();
+    private final Environment env;
+    private final Sun[] suns;
+    private final float[][] sunFrame;
+    private final int maxBounces;
+    private final Ground ground;
+    private final float[] tmp = new float[4];
+    private final float[] colour = new float[3];
+    private boolean lastBounce;
+    /** Radiance found by the last call. */
+    final float[] out = new float[3];
+
+    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Ground ground, int maxBounces) {
+        this.tracer = tracer;
+        this.meshes = meshes;
+        this.env = lighting.environment();
+        this.suns = lighting.suns().toArray(Sun[]::new);
+        this.ground = ground;
+        this.maxBounces = maxBounces;
+        sunFrame = new float[suns.length][];
+        for (int i = 0; i < suns.length; i++) {
+            Vec3 w = suns[i].towards(), t = w.anyPerpendicular(), b = w.cross(t);
+            sunFrame[i] = new float[] {(float) t.x(), (float) t.y(), (float) t.z(), (float) b.x(), (float) b.y(), (float) b.z(),
+                (float) w.x(), (float) w.y(), (float) w.z(), (float) suns[i].cosHalf(), (float) (1 / suns[i].solidAngle())};
+        }
+    }
+
+    int sunCount() { return suns.length; }
+
+    float[] sunIrradiance(int i) { return suns[i].irradiance(); }
+
+    /** Direction within sun i's disc, into tmp-like array d. */
+    void sunDirection(int i, float u, float v, float[] d) {
+        float[] f = sunFrame[i];
+        float cos = 1 - u * (1 - f[9]), sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos)), phi = (float) (2 * Math.PI) * v;
+        float a = sin * (float) Math.cos(phi), b = sin * (float) Math.sin(phi);
+        for (int k = 0; k < 3; k++) d[k] = a * f[k] + b * f[3 + k] + cos * f[6 + k];
+    }
+
+    Environment environment() { return env; }
+
+    /** Radiance of the sky (environment, and suns if asked) in a direction, into c. */
+    void sky(float x, float y, float z, boolean withSuns, float[] c) {
+        if (env == null) c[0] = c[1] = c[2] = 0;
+        else env.radiance(x, y, z, c);
+        if (!withSuns) return;
+        for (int i = 0; i < suns.length; i++) {
+            float[] f = sunFrame[i];
+            if (x * f[6] + y * f[7] + z * f[8] >= f[9]) for (int k = 0; k < 3; k++) c[k] += suns[i].irradiance()[k] * f[10];
+        }
+    }
+
+    /**
+     * Radiance that leaves the hit which the tracer holds (found with direction d at shutter time s) towards the ray's origin;
+     * {@link #surface} must have been filled in for it. The result is in {@link #out}.
+     */
+    void fromHit(float s) {
+        float tr = 1, tg = 1, tb = 1;
+        out[0] = surface.emission[0];
+        out[1] = surface.emission[1];
+        out[2] = surface.emission[2];
+        for (int bounce = 0; ; bounce++) {
+            lastBounce = bounce >= maxBounces;
+            direct(tr, tg, tb, s, bounce == 0);
+            if (lastBounce) return;
+            random.next();
+            float u = random.u, v = random.v;
+            random.next();
+            if (!surface.sample(u, v, random.u)) return;
+            float inv = 1 / surface.pdf;
+            tr *= surface.f[0] * inv;
+            tg *= surface.f[1] * inv;
+            tb *= surface.f[2] * inv;
+            if (bounce >= ROULETTE_AFTER) {
+                float q = Math.min(0.95f, Math.max(tr, Math.max(tg, tb)));
+                if (random.v >= q) return;
+                tr /= q;
+                tg /= q;
+                tb /= q;
+            }
+            float dx = surface.wx, dy = surface.wy, dz = surface.wz, pdf = surface.pdf;
+            float ox = surface.px + EPS * surface.gx, oy = surface.py + EPS * surface.gy, oz = surface.pz + EPS * surface.gz;
+            if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v)) {
+                escape(dx, dy, dz, pdf, tr, tg, tb);
+                return;
+            }
+            Mesh m = meshes[tracer.mesh];
+            surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
+            if (m.role() == Mesh.Role.CATCHER) {
+                ground.albedo(surface.px, surface.py, surface.pz, colour);
+                surface.matt(colour, dx, dy, dz);
+            }
+            out[0] += tr * surface.emission[0];
+            out[1] += tg * surface.emission[1];
+            out[2] += tb * surface.emission[2];
+        }
+    }
+
+    /** Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it. */
+    private void escape(float dx, float dy, float dz, float pdf, float tr, float tg, float tb) {
+        if (env != null) {
+            env.radiance(dx, dy, dz, colour);
+            float w = power(pdf, env.density(dx, dy, dz));
+            out[0] += tr * colour[0] * w;
+            out[1] += tg * colour[1] * w;
+            out[2] += tb * colour[2] * w;
+        }
+        for (int i = 0; i < suns.length; i++) {
+            float[] f = sunFrame[i];
+            if (dx * f[6] + dy * f[7] + dz * f[8] < f[9]) continue;
+            float w = power(pdf, f[10]) * f[10];
+            out[0] += tr * suns[i].irradiance()[0] * w;
+            out[1] += tg * suns[i].irradiance()[1] * w;
+            out[2] += tb * suns[i].irradiance()[2] * w;
+        }
+    }
+
+    static float power(float a, float b) { return a * a / (a * a + b * b); }
+
+    private void direct(float tr, float tg, float tb, float s, boolean all) {
+        int lights = suns.length + (env == null ? 0 : 1);
+        if (lights == 0) return;
+        random.next();
+        float pick = random.u, chance = random.v;
+        // Behind the first hit one light is picked at random: noise there is averaged by the bounce anyway.
+        int only = all ? -1 : Math.min((int) (pick * lights), lights - 1);
+        float weight = all ? 1 : lights;
+        float ox = surface.px + EPS * surface.gx, oy = surface.py + EPS * surface.gy, oz = surface.pz + EPS * surface.gz;
+        for (int i = 0; i < suns.length; i++) {
+            if (only >= 0 && only != i) continue;
+            random.next();
+            sunDirection(i, random.u, random.v, tmp);
+            surface.evaluate(tmp[0], tmp[1], tmp[2]);
+            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) continue;
+            float w = weight * power(sunFrame[i][10], bounceable(surface.pdf));
+            float[] e = suns[i].irradiance();
+            out[0] += tr * surface.f[0] * e[0] * w;
+            out[1] += tg * surface.f[1] * e[1] * w;
+            out[2] += tb * surface.f[2] * e[2] * w;
+        }
+        if (env != null && (only < 0 || only == suns.length)) {
+            random.next();
+            env.sample(random.u, random.v, tmp);
+            surface.evaluate(tmp[0], tmp[1], tmp[2]);
+            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) return;
+            env.radiance(tmp[0], tmp[1], tmp[2], colour);
+            float w = weight * power(tmp[3], bounceable(surface.pdf)) / tmp[3];
+            out[0] += tr * surface.f[0] * colour[0] * w;
+            out[1] += tg * surface.f[1] * colour[1] * w;
+            out[2] += tb * surface.f[2] * colour[2] * w;
+        }
+    }
+
+    /** With no bounce to follow, the light sample is alone and takes the whole weight. */
+    private float bounceable(float pdf) { return lastBounce ? 0 : pdf; }
+}

@@ -1,0 +1,219 @@
+package dasein.core.render;
+
+import dasein.core.lens.Lens;
+import dasein.core.light.Lighting;
+import dasein.core.math.Pose;
+import dasein.core.math.Sobol;
+import dasein.core.math.Vec3;
+
+/**
+ * Takes camera samples of a pixel and adds them to the film. At a catcher, light with and without performers is found from the
+ * same random directions (differential rendering, Debevec 1998): only what performers block, return or mirror is summed, so a
+ * pixel that no performer can reach stays exactly untouched. Catchers are taken to be convex: they do not shade each other.
+ */
+final class PixelSampler {
+    private static final float EPS = 2e-4f;
+    /** Radiance of one indirect sample is clamped here: rarer, brighter ones would only be sparkle. */
+    private static final float BRIGHTEST = 20;
+    /** Distance in metres within which things count as occluding, for the ambient occlusion pass. */
+    private static final float AO_REACH = 2;
+
+    private final PathTracer path;
+    private final Film film;
+    private final View view;
+    private final Ground ground;
+    private final CatcherLook look;
+    private final boolean background;
+    private final float[] d = new float[4];
+    private final float[] c = new float[3];
+    private final float[] albedo = new float[3];
+
+    PixelSampler(PathTracer path, Film film, View view, Ground ground, CatcherLook look, boolean background) {
+        this.path = path;
+        this.film = film;
+        this.view = view;
+        this.ground = ground;
+        this.look = look;
+        this.background = background;
+    }
+
+    void take(int x, int y, int index, int seed) {
+        Sobol rnd = path.random;
+        rnd.start(index, Sobol.hash(seed ^ Sobol.hash(x + y * 65537)));
+        rnd.next();
+        float fx = x + rnd.u, fy = y + rnd.v;
+        rnd.next();
+        float s = rnd.u, chance = rnd.v;
+        Pose pose = view.open() == view.close() ? view.open() : view.at(s);
+        Lens lens = view.lens();
+        Vec3 dir = pose.rotation().rotate(lens.ray(fx, fy)).unit(), eye = pose.position();
+        float ox = (float) eye.x(), oy = (float) eye.y(), oz = (float) eye.z(), dx = (float) dir.x(), dy = (float) dir.y(), dz = (float) dir.z();
+        int p = y * film.width + x;
+        float[][] sum = film.sum;
+        film.count[p]++;
+        Tracer tracer = path.tracer;
+        if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance)) {
+            if (background) {
+                path.sky(dx, dy, dz, true, c);
+                add(Film.BEAUTY, p, c, 1);
+                if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, c, 1);
+                for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += 1;
+                sum[Film.ALPHA][p] += 1;
+            }
+            return;
+        }
+        Mesh mesh = path.meshes[tracer.mesh];
+        float along = (float) (tracer.t / lens.ray(fx, fy).length());
+        path.surface.at(tracer, mesh, ox, oy, oz, dx, dy, dz, s);
+        if (mesh.role() == Mesh.Role.CATCHER) {
+            sum[Film.CATCHER_DEPTH][p] += along;
+            atCatcher(p, index, s, dx, dy, dz);
+        } else {
+            sum[Film.DEPTH][p] += along;
+            atPerformer(p, index, s, mesh, tracer.triangle, tracer.b1, tracer.b2);
+        }
+    }
+
+    private void add(int plane, int p, float[] v, float w) {
+        film.sum[plane][p] += v[0] * w;
+        film.sum[plane + 1][p] += v[1] * w;
+        film.sum[plane + 2][p] += v[2] * w;
+    }
+
+    private void atPerformer(int p, int index, float s, Mesh mesh, int triangle, float b1, float b2) {
+        float[][] sum = film.sum;
+        Surface at = path.surface;
+        if (!(at.nx * at.nx + at.gx * at.gx < 4)) return;
+        sum[Film.ALPHA][p] += 1;
+        sum[Film.NORMAL][p] += at.nx;
+        sum[Film.NORMAL + 1][p] += at.ny;
+        sum[Film.NORMAL + 2][p] += at.nz;
+        for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += at.albedo(k);
+        film.id[p] = mesh.performer();
+        motion(p, mesh, triangle, b1, b2);
+        float ox = at.px + EPS * at.gx, oy = at.py + EPS * at.gy, oz = at.pz + EPS * at.gz;
+        if (!background) openness(p, ox, oy, oz, at, s);
+        path.fromHit(s);
+        clamp(path.out);
+        add(Film.BEAUTY, p, path.out, 1);
+        if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, path.out, 1);
+    }
+
+    private void openness(int p, float ox, float oy, float oz, Surface at, float s) {
+        path.random.next();
+        float r = (float) Math.sqrt(path.random.u), phi = (float) (2 * Math.PI) * path.random.v, z = (float) Math.sqrt(1 - path.random.u);
+        Vec3 n = new Vec3(at.nx, at.ny, at.nz), t = n.anyPerpendicular(), b = n.cross(t), w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
+        film.sum[Film.OPEN_COUNT][p]++;
+        if (!path.tracer.blocked(ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, 0.5f, null)) film.sum[Film.OPEN][p]++;
+    }
+
+    private void motion(int p, Mesh m, int tri, float b1, float b2) {
+        int a = 3 * m.index()[3 * tri], b = 3 * m.index()[3 * tri + 1], c = 3 * m.index()[3 * tri + 2];
+        double[] from = view.lens().project(view.open().toLocal(corner(m.position0(), a, b, c, b1, b2)));
+        double[] to = view.lens().project(view.close().toLocal(corner(m.position1(), a, b, c, b1, b2)));
+        if (from == null || to == null) return;
+        film.sum[Film.MOTION][p] += (float) (to[0] - from[0]);
+        film.sum[Film.MOTION + 1][p] += (float) (to[1] - from[1]);
+    }
+
+    private static Vec3 corner(float[] v, int a, int b, int c, float b1, float b2) {
+        float k = 1 - b1 - b2;
+        return new Vec3(k * v[a] + b1 * v[b] + b2 * v[c], k * v[a + 1] + b1 * v[b + 1] + b2 * v[c + 1], k * v[a + 2] + b1 * v[b + 2] + b2 * v[c + 2]);
+    }
+
+    private void atCatcher(int p, int index, float s, float dx, float dy, float dz) {
+        Surface at = path.surface;
+        float px = at.px, py = at.py, pz = at.pz, nx = at.gx, ny = at.gy, nz = at.gz;
+        float ox = px + EPS * nx, oy = py + EPS * ny, oz = pz + EPS * nz;
+        float[][] sum = film.sum;
+        sum[Film.CATCHER][p]++;
+        Tracer tracer = path.tracer;
+        Sobol rnd = path.random;
+        float br = 0, bg = 0, bb = 0;
+        for (int i = 0; i < path.sunCount(); i++) {
+            rnd.next();
+            path.sunDirection(i, rnd.u, rnd.v, d);
+            float cos = d[0] * nx + d[1] * ny + d[2] * nz;
+            if (cos > 0 && tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
+                float[] e = path.sunIrradiance(i);
+                br += cos * e[0];
+                bg += cos * e[1];
+                bb += cos * e[2];
+            }
+        }
+        rnd.next();
+        if (path.environment() != null) {
+            path.environment().sample(rnd.u, rnd.v, d);
+            float cos = d[0] * nx + d[1] * ny + d[2] * nz;
+            if (cos > 0 && tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
+                float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
+                path.sky(d[0], d[1], d[2], false, c);
+                br += c[0] * w;
+                bg += c[1] * w;
+                bb += c[2] * w;
+            }
+        }
+        // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
+        rnd.next();
+        float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
+        rnd.next();
+        float mu = rnd.u, mv = rnd.v;
+        Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
+        float lx = (float) w.x(), ly = (float) w.y(), lz = (float) w.z();
+        sum[Film.OPEN_COUNT][p]++;
+        if (hitsPerformer(ox, oy, oz, lx, ly, lz, s)) {
+            if (tracer.t > AO_REACH) sum[Film.OPEN][p]++;
+            if (path.environment() != null) {
+                path.sky(lx, ly, lz, false, c);
+                float k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
+                br += c[0] * k;
+                bg += c[1] * k;
+                bb += c[2] * k;
+            }
+            path.surface.at(tracer, path.meshes[tracer.mesh], ox, oy, oz, lx, ly, lz, s);
+            path.fromHit(s);
+            clamp(path.out);
+            ground.albedo(px, py, pz, albedo);
+            for (int k = 0; k < 3; k++) sum[Film.BOUNCE + k][p] += albedo[k] * path.out[k];
+            if ((index & 1) == 1) sum[Film.ODD_EXTRA][p] += Film.luminance(albedo[0] * path.out[0], albedo[1] * path.out[1], albedo[2] * path.out[2]);
+        } else {
+            sum[Film.OPEN][p]++;
+        }
+        sum[Film.BLOCKED][p] += br;
+        sum[Film.BLOCKED + 1][p] += bg;
+        sum[Film.BLOCKED + 2][p] += bb;
+        if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(br, bg, bb);
+        if (look.strength() > 0) mirrored(p, index, s, ox, oy, oz, nx, ny, nz, dx, dy, dz, mu, mv);
+    }
+
+    private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
+        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, 0.5f) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
+    }
+
+    /** What the film on the ground shows of performers instead of the sky behind them. Water's F0 is 0.02. */
+    private void mirrored(int p, int index, float s, float ox, float oy, float oz, float nx, float ny, float nz, float dx, float dy, float dz, float u, float v) {
+        Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), view = new Vec3(-dx, -dy, -dz);
+        float vx = (float) view.dot(t), vy = (float) view.dot(b), vz = (float) Math.max(view.dot(n), 1e-3), alpha = Ggx.alphaOf((float) look.roughness());
+        Ggx.visibleNormal(vx, vy, vz, alpha, u, v, c);
+        float vh = vx * c[0] + vy * c[1] + vz * c[2], lx = 2 * vh * c[0] - vx, ly = 2 * vh * c[1] - vy, lz = 2 * vh * c[2] - vz;
+        if (lz <= 0) return;
+        Vec3 w = t.times(lx).plus(b.times(ly)).plus(n.times(lz));
+        float x = (float) w.x(), y = (float) w.y(), z = (float) w.z();
+        if (!hitsPerformer(ox, oy, oz, x, y, z, s)) return;
+        float fresnel = 0.02f + 0.98f * (float) Math.pow(1 - vh, 5);
+        float k = (float) look.strength() * fresnel * Ggx.g2(vz, lz, alpha) / Ggx.g1(vz, alpha);
+        path.surface.at(path.tracer, path.meshes[path.tracer.mesh], ox, oy, oz, x, y, z, s);
+        path.fromHit(s);
+        clamp(path.out);
+        path.sky(x, y, z, false, c);
+        for (int i = 0; i < 3; i++) film.sum[Film.REFLECTION + i][p] += k * (path.out[i] - c[i]);
+        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += k * Film.luminance(path.out[0] - c[0], path.out[1] - c[1], path.out[2] - c[2]);
+    }
+
+    private static void clamp(float[] v) {
+        float m = Math.max(v[0], Math.max(v[1], v[2]));
+        // A degenerate triangle has no normal and gives no number; such a sample counts as dark.
+        if (!(m < Float.POSITIVE_INFINITY)) v[0] = v[1] = v[2] = 0;
+        else if (m > BRIGHTEST) for (int i = 0; i < 3; i++) v[i] *= BRIGHTEST / m;
+    }
+}

@@ -1,0 +1,98 @@
+package dasein.core.render;
+
+import dasein.core.image.Image;
+
+/** Turns the film's sums into passes, filtering noise if asked. */
+final class Resolve {
+    /** Shadow or added light below the first figure is dropped, above the second kept, between faded: less than half an 8-bit step. */
+    private static final float DROP = 0.0006f;
+    private static final float KEEP = 0.0018f;
+
+    private Resolve() {}
+
+    static Passes passes(Film film, FrameRenderer.Job job, float[] irradiance) {
+        int w = film.width, h = film.height, n = w * h;
+        Passes out = new Passes(w, h);
+        float[][] s = film.sum;
+        float[][] albedo = new float[3][n], blocked = new float[3][n];
+        float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
+        float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
+        float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
+        double[] rows = new double[3 * h];
+        Image.rows(h, y -> {
+            for (int p = y * w, end = p + w; p < end; p++) {
+                float k = film.count[p] == 0 ? 0 : 1f / film.count[p], a = s[Film.ALPHA][p], catcher = s[Film.CATCHER][p];
+                out.alpha[p] = a * k;
+                seen[p] = catcher * k;
+                for (int c = 0; c < 3; c++) {
+                    out.beauty[c][p] = s[Film.BEAUTY + c][p] * k;
+                    out.normal[c][p] = s[Film.NORMAL + c][p] * k;
+                    albedo[c][p] = a > 0 ? s[Film.ALBEDO + c][p] / a : 0;
+                    blocked[c][p] = catcher > 0 && irradiance[c] > 0 ? Math.min(1, s[Film.BLOCKED + c][p] / catcher / irradiance[c]) : 0;
+                    out.bounce[c][p] = catcher > 0 ? s[Film.BOUNCE + c][p] / catcher : 0;
+                    out.reflection[c][p] = catcher > 0 ? s[Film.REFLECTION + c][p] / catcher : 0;
+                }
+                out.ao[p] = s[Film.OPEN_COUNT][p] > 0 ? s[Film.OPEN][p] / s[Film.OPEN_COUNT][p] : 1;
+                float near = a - (job.background() && s[Film.DEPTH][p] == 0 ? a : 0);
+                out.depth[p] = near > 0 ? s[Film.DEPTH][p] / near : catcher > 0 ? s[Film.CATCHER_DEPTH][p] / catcher : Float.POSITIVE_INFINITY;
+                if (a > 0) for (int c = 0; c < 2; c++) out.motion[c][p] = s[Film.MOTION + c][p] / a * motionScale;
+                out.id[p] = a > 0 ? film.id[p] : 0;
+                float odd = 2 * k;
+                float lum = Film.luminance(out.beauty[0][p], out.beauty[1][p], out.beauty[2][p]);
+                float d = lum - odd * Film.luminance(s[Film.ODD_BEAUTY][p], s[Film.ODD_BEAUTY + 1][p], s[Film.ODD_BEAUTY + 2][p]);
+                beautyVar[p] = d * d;
+                float all = Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p]) * k;
+                float b = e0 > 0 ? (all - odd * s[Film.ODD_BLOCKED][p]) / e0 : 0;
+                blockedVar[p] = b * b;
+                float extra = Film.luminance(out.bounce[0][p] + out.reflection[0][p], out.bounce[1][p] + out.reflection[1][p], out.bounce[2][p] + out.reflection[2][p]);
+                float x = extra * seen[p] - odd * s[Film.ODD_EXTRA][p];
+                extraVar[p] = x * x;
+                if (a > 0 || all > 0) {
+                    rows[3 * y] += d * d / ((lum + 0.05) * (lum + 0.05)) + b * b;
+                    rows[3 * y + 1]++;
+                }
+                rows[3 * y + 2] += film.count[p];
+            }
+        });
+        double err = 0, shown = 0, samples = 0;
+        for (int y = 0; y < h; y++) {
+            err += rows[3 * y];
+            shown += rows[3 * y + 1];
+            samples += rows[3 * y + 2];
+        }
+        out.noise = shown == 0 ? 0 : (float) Math.sqrt(err / shown);
+        out.samples = (float) (samples / n);
+        if (job.quality().denoise()) {
+            Denoise filter = new Denoise(w, h);
+            filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
+            filter.flat(blocked, seen, blockedVar, 4);
+            filter.flat(out.bounce, seen, extraVar, 4);
+            if (job.look().strength() > 0) filter.flat(out.reflection, seen, extraVar, 2);
+            filter.flat(new float[][] {out.ao}, weightAll(n), null, 2);
+        }
+        Image.rows(h, y -> {
+            for (int p = y * w, end = p + w; p < end; p++) {
+                for (int c = 0; c < 3; c++) {
+                    out.shadow[c][p] = 1 - settle(blocked[c][p]);
+                    out.bounce[c][p] = settle(out.bounce[c][p]);
+                    out.reflection[c][p] = settle(out.reflection[c][p]);
+                }
+            }
+        });
+        return out;
+    }
+
+    private static float[] weightAll(int n) {
+        float[] w = new float[n];
+        java.util.Arrays.fill(w, 1);
+        return w;
+    }
+
+    private static float settle(float v) {
+        float a = Math.abs(v);
+        if (a >= KEEP) return v;
+        if (a <= DROP) return 0;
+        float t = (a - DROP) / (KEEP - DROP);
+        return v * t * t * (3 - 2 * t);
+    }
+}

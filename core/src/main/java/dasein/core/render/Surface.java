@@ -1,0 +1,251 @@
+package dasein.core.render;
+
+/**
+ * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable and
+ * reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and unit length.
+ */
+final class Surface {
+    float px, py, pz;
+    /** Geometric normal on the side the ray came from. */
+    float gx, gy, gz;
+    float nx, ny, nz;
+    private float tx, ty, tz, bx, by, bz;
+    private float vx, vy, vz;
+    float roughness, alpha;
+    final float[] base = new float[3];
+    final float[] emission = new float[3];
+    private final float[] diffuse = new float[3];
+    private final float[] f0 = new float[3];
+    private final float[] boost = new float[3];
+    private float specularChance;
+    private final float[] texel = new float[4];
+    private final float[] half = new float[3];
+
+    /** BSDF times cosine for the last evaluated or sampled direction, and its density. */
+    final float[] f = new float[3];
+    float pdf;
+    float wx, wy, wz;
+
+    /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
+    void at(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
+        int[] idx = m.index();
+        int a = idx[3 * t.triangle], b = idx[3 * t.triangle + 1], c = idx[3 * t.triangle + 2];
+        float k2 = t.b2, k1 = t.b1, k0 = 1 - k1 - k2;
+        px = ox + t.t * dx;
+        py = oy + t.t * dy;
+        pz = oz + t.t * dz;
+        float[] p = m.position0(), q = m.position1();
+        float ax = lerp(p, q, 3 * a, s), ay = lerp(p, q, 3 * a + 1, s), az = lerp(p, q, 3 * a + 2, s);
+        float e1x = lerp(p, q, 3 * b, s) - ax, e1y = lerp(p, q, 3 * b + 1, s) - ay, e1z = lerp(p, q, 3 * b + 2, s) - az;
+        float e2x = lerp(p, q, 3 * c, s) - ax, e2y = lerp(p, q, 3 * c + 1, s) - ay, e2z = lerp(p, q, 3 * c + 2, s) - az;
+        gx = e1y * e2z - e1z * e2y;
+        gy = e1z * e2x - e1x * e2z;
+        gz = e1x * e2y - e1y * e2x;
+        float inv = 1 / (float) Math.sqrt(gx * gx + gy * gy + gz * gz);
+        gx *= inv;
+        gy *= inv;
+        gz *= inv;
+        float[] n0 = m.normal0(), n1 = m.normal1();
+        if (n0 != null) {
+            nx = k0 * lerp(n0, n1, 3 * a, s) + k1 * lerp(n0, n1, 3 * b, s) + k2 * lerp(n0, n1, 3 * c, s);
+            ny = k0 * lerp(n0, n1, 3 * a + 1, s) + k1 * lerp(n0, n1, 3 * b + 1, s) + k2 * lerp(n0, n1, 3 * c + 1, s);
+            nz = k0 * lerp(n0, n1, 3 * a + 2, s) + k1 * lerp(n0, n1, 3 * b + 2, s) + k2 * lerp(n0, n1, 3 * c + 2, s);
+            float len = (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
+            if (len > 1e-6f) {
+                nx /= len;
+                ny /= len;
+                nz /= len;
+            } else {
+                nx = gx;
+                ny = gy;
+                nz = gz;
+            }
+        } else {
+            nx = gx;
+            ny = gy;
+            nz = gz;
+        }
+        Material mat = m.materials()[m.materialOf()[t.triangle]];
+        float u = 0, v = 0;
+        boolean textured = m.uv() != null && (mat.baseTexture() != null || mat.metalRoughTexture() != null || mat.normalTexture() != null || mat.emissiveTexture() != null);
+        if (textured) {
+            float[] uv = m.uv();
+            u = k0 * uv[2 * a] + k1 * uv[2 * b] + k2 * uv[2 * c];
+            v = k0 * uv[2 * a + 1] + k1 * uv[2 * b + 1] + k2 * uv[2 * c + 1];
+            if (mat.normalTexture() != null) bend(mat, uv, a, b, c, u, v, e1x, e1y, e1z, e2x, e2y, e2z);
+        }
+        if (gx * dx + gy * dy + gz * dz > 0) {
+            gx = -gx;
+            gy = -gy;
+            gz = -gz;
+        }
+        if (nx * gx + ny * gy + nz * gz < 0) {
+            nx = -nx;
+            ny = -ny;
+            nz = -nz;
+        }
+        // A bent normal that looks away from the viewer is lifted until it is seen at a grazing angle.
+        float facing = -(nx * dx + ny * dy + nz * dz);
+        if (facing < 0.01f) {
+            float lift = 0.01f - facing;
+            nx -= lift * dx;
+            ny -= lift * dy;
+            nz -= lift * dz;
+            inv = 1 / (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
+            nx *= inv;
+            ny *= inv;
+            nz *= inv;
+        }
+        look(mat, u, v, textured);
+        face(-dx, -dy, -dz);
+    }
+
+    private static float lerp(float[] p, float[] q, int i, float s) { return p == q ? p[i] : p[i] + s * (q[i] - p[i]); }
+
+    /** Tangent-space normal map; the frame comes from the uv derivatives of the triangle. */
+    private void bend(Material mat, float[] uv, int a, int b, int c, float u, float v, float e1x, float e1y, float e1z, float e2x, float e2y, float e2z) {
+        float du1 = uv[2 * b] - uv[2 * a], dv1 = uv[2 * b + 1] - uv[2 * a + 1], du2 = uv[2 * c] - uv[2 * a], dv2 = uv[2 * c + 1] - uv[2 * a + 1];
+        float det = du1 * dv2 - du2 * dv1;
+        if (Math.abs(det) < 1e-14f) return;
+        mat.normalTexture().sample(u, v, texel);
+        float x = (texel[0] * 2 - 1) * mat.normalScale(), y = (texel[1] * 2 - 1) * mat.normalScale(), z = texel[2] * 2 - 1, r = 1 / det;
+        float sx = (e1x * dv2 - e2x * dv1) * r, sy = (e1y * dv2 - e2y * dv1) * r, sz = (e1z * dv2 - e2z * dv1) * r;
+        float d = sx * nx + sy * ny + sz * nz;
+        sx -= d * nx;
+        sy -= d * ny;
+        sz -= d * nz;
+        float len = (float) Math.sqrt(sx * sx + sy * sy + sz * sz);
+        if (len < 1e-9f) return;
+        sx /= len;
+        sy /= len;
+        sz /= len;
+        float hand = det > 0 ? -1 : 1; // v runs down the texture, +Y of the normal map up (glTF)
+        float cx = hand * (ny * sz - nz * sy), cy = hand * (nz * sx - nx * sz), cz = hand * (nx * sy - ny * sx);
+        float rx = x * sx + y * cx + z * nx, ry = x * sy + y * cy + z * ny, rz = x * sz + y * cz + z * nz;
+        len = 1 / (float) Math.sqrt(rx * rx + ry * ry + rz * rz);
+        nx = rx * len;
+        ny = ry * len;
+        nz = rz * len;
+    }
+
+    private void look(Material mat, float u, float v, boolean textured) {
+        float metal = mat.metallic();
+        roughness = mat.roughness();
+        for (int c = 0; c < 3; c++) {
+            base[c] = mat.baseColor()[c];
+            emission[c] = mat.emissive()[c];
+        }
+        if (textured && mat.baseTexture() != null) {
+            mat.baseTexture().sample(u, v, texel);
+            for (int c = 0; c < 3; c++) base[c] *= texel[c];
+        }
+        if (textured && mat.metalRoughTexture() != null) {
+            mat.metalRoughTexture().sample(u, v, texel);
+            roughness *= texel[1];
+            metal *= texel[2];
+        }
+        if (textured && mat.emissiveTexture() != null) {
+            mat.emissiveTexture().sample(u, v, texel);
+            for (int c = 0; c < 3; c++) emission[c] *= texel[c];
+        }
+        for (int c = 0; c < 3; c++) {
+            diffuse[c] = base[c] * (1 - metal);
+            f0[c] = 0.04f * (1 - metal) + base[c] * metal;
+        }
+    }
+
+    /** A matt surface of the given albedo facing up the geometric normal: how a catcher looks to other rays. */
+    void matt(float[] albedo, float dx, float dy, float dz) {
+        nx = gx;
+        ny = gy;
+        nz = gz;
+        roughness = 1;
+        for (int c = 0; c < 3; c++) {
+            base[c] = diffuse[c] = albedo[c];
+            f0[c] = 0;
+            emission[c] = 0;
+        }
+        face(-dx, -dy, -dz);
+        specularChance = 0;
+    }
+
+    private void face(float x, float y, float z) {
+        // Frame around n without a branch on its length (Duff et al. 2017).
+        float sign = Math.copySign(1f, nz), a = -1 / (sign + nz), b = nx * ny * a;
+        tx = 1 + sign * nx * nx * a;
+        ty = sign * b;
+        tz = -sign * nx;
+        bx = b;
+        by = sign + ny * ny * a;
+        bz = -ny;
+        vx = x * tx + y * ty + z * tz;
+        vy = x * bx + y * by + z * bz;
+        vz = Math.max(x * nx + y * ny + z * nz, 1e-3f);
+        alpha = Ggx.alphaOf(roughness);
+        float sa = Ggx.scale(vz, roughness), sb = Ggx.bias(vz, roughness), lost = 1 / Math.max(sa + sb, 0.05f) - 1;
+        float spec = 0, diff = 0;
+        for (int c = 0; c < 3; c++) {
+            boolean any = f0[c] > 0;
+            boost[c] = any ? 1 + f0[c] * lost : 0;
+            float e = any ? Math.min((f0[c] * sa + sb) * boost[c], 1) : 0;
+            diffuse[c] *= 1 - e;
+            spec += e;
+            diff += diffuse[c];
+        }
+        specularChance = spec + diff <= 0 ? 0 : Math.min(Math.max(spec / (spec + diff), 0.1f), diff <= 0 ? 1 : 0.9f);
+    }
+
+    /** Sets {@link #f} (BSDF times cosine) and {@link #pdf} for light from direction w. Zero below the surface. */
+    void evaluate(float x, float y, float z) {
+        f[0] = f[1] = f[2] = pdf = 0;
+        if (x * gx + y * gy + z * gz <= 0) return;
+        local(x * tx + y * ty + z * tz, x * bx + y * by + z * bz, x * nx + y * ny + z * nz);
+    }
+
+    private void local(float lx, float ly, float lz) {
+        if (lz <= 0) {
+            f[0] = f[1] = f[2] = pdf = 0;
+            return;
+        }
+        float cosine = lz * (float) (1 / Math.PI);
+        pdf = (1 - specularChance) * cosine;
+        f[0] = diffuse[0] * cosine;
+        f[1] = diffuse[1] * cosine;
+        f[2] = diffuse[2] * cosine;
+        if (specularChance == 0) return;
+        float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
+        hx *= inv;
+        hy *= inv;
+        hz *= inv;
+        float vh = Math.min(1, Math.max(0, vx * hx + vy * hy + vz * hz)), k = 1 - vh, k5 = k * k * k * k * k;
+        float d = Ggx.distribution(hz, alpha) / (4 * vz), lv = Ggx.lambda(vz, alpha);
+        float g = d / (1 + lv + Ggx.lambda(lz, alpha));
+        pdf += specularChance * d / (1 + lv);
+        for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
+    }
+
+    /** Draws a direction; false when it falls below the surface. On true wx, wy, wz, f and pdf are set. */
+    boolean sample(float u, float v, float choice) {
+        float lx, ly, lz;
+        if (choice < specularChance) {
+            Ggx.visibleNormal(vx, vy, vz, alpha, u, v, half);
+            float vh = vx * half[0] + vy * half[1] + vz * half[2];
+            lx = 2 * vh * half[0] - vx;
+            ly = 2 * vh * half[1] - vy;
+            lz = 2 * vh * half[2] - vz;
+        } else {
+            float r = (float) Math.sqrt(u), phi = (float) (2 * Math.PI) * v;
+            lx = r * (float) Math.cos(phi);
+            ly = r * (float) Math.sin(phi);
+            lz = (float) Math.sqrt(Math.max(0, 1 - u));
+        }
+        local(lx, ly, lz);
+        wx = lx * tx + ly * bx + lz * nx;
+        wy = lx * ty + ly * by + lz * ny;
+        wz = lx * tz + ly * bz + lz * nz;
+        return pdf > 1e-9f && wx * gx + wy * gy + wz * gz > 0;
+    }
+
+    /** Albedo for the denoiser: what the surface would return of white light, roughly. */
+    float albedo(int c) { return Math.min(1, diffuse[c] + f0[c]); }
+}

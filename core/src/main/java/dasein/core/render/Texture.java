@@ -1,0 +1,56 @@
+package dasein.core.render;
+
+import dasein.core.image.Encoding;
+import java.awt.image.BufferedImage;
+
+/** An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are read as they are. */
+public final class Texture {
+    private final int width;
+    private final int height;
+    private final int[] argb;
+    private final float[] decode;
+    private final boolean clamp;
+
+    private static final float[] LINEAR = new float[256];
+    private static final float[] SRGB = new float[256];
+
+    static {
+        for (int i = 0; i < 256; i++) {
+            LINEAR[i] = i / 255f;
+            SRGB[i] = Encoding.SRGB.decode8(i);
+        }
+    }
+
+    public Texture(int width, int height, int[] argb, boolean colour, boolean clamp) {
+        this.width = width;
+        this.height = height;
+        this.argb = argb;
+        this.clamp = clamp;
+        decode = colour ? SRGB : LINEAR;
+    }
+
+    public static Texture of(BufferedImage bi, boolean colour, boolean clamp) {
+        int w = bi.getWidth(), h = bi.getHeight();
+        return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
+    }
+
+    /** Writes r, g, b, a at texture coordinates (origin top left, as glTF) into {@code out}. */
+    public void sample(float u, float v, float[] out) {
+        float x = u * width - 0.5f, y = v * height - 0.5f;
+        int x0 = (int) Math.floor(x), y0 = (int) Math.floor(y);
+        float a = x - x0, b = y - y0;
+        int xa = wrap(x0, width), xb = wrap(x0 + 1, width), ya = wrap(y0, height) * width, yb = wrap(y0 + 1, height) * width;
+        int p = argb[ya + xa], q = argb[ya + xb], r = argb[yb + xa], s = argb[yb + xb];
+        float wp = (1 - a) * (1 - b), wq = a * (1 - b), wr = (1 - a) * b, ws = a * b;
+        float[] d = decode;
+        out[0] = d[p >> 16 & 255] * wp + d[q >> 16 & 255] * wq + d[r >> 16 & 255] * wr + d[s >> 16 & 255] * ws;
+        out[1] = d[p >> 8 & 255] * wp + d[q >> 8 & 255] * wq + d[r >> 8 & 255] * wr + d[s >> 8 & 255] * ws;
+        out[2] = d[p & 255] * wp + d[q & 255] * wq + d[r & 255] * wr + d[s & 255] * ws;
+        out[3] = ((p >>> 24) * wp + (q >>> 24) * wq + (r >>> 24) * wr + (s >>> 24) * ws) * (1 / 255f);
+    }
+
+    private int wrap(int i, int n) {
+        if (i >= 0 && i < n) return i;
+        return clamp ? Math.max(0, Math.min(n - 1, i)) : Math.floorMod(i, n);
+    }
+}

@@ -1,0 +1,192 @@
+package dasein.core.render;
+
+import java.util.List;
+
+/**
+ * Nearest-hit and any-hit queries against a list of meshes. The hit is left in fields, so nothing is allocated. One for each
+ * worker thread; the trees are shared. Triangle test after Möller and Trumbore 1997, both faces.
+ */
+public final class Tracer {
+    private static final int STACK = 96;
+
+    private final Mesh[] meshes;
+    private final Bvh[] trees;
+    private final int[] stack = new int[STACK];
+    private final float[] stackNear = new float[STACK];
+    private final float[] texel = new float[4];
+
+    /** Distance, mesh, triangle and barycentrics (of second and third corner) of the last nearest hit; mesh -1 for none. */
+    public float t;
+    public int mesh;
+    public int triangle;
+    public float b1;
+    public float b2;
+
+    Tracer(Mesh[] meshes, Bvh[] trees) {
+        this.meshes = meshes;
+        this.trees = trees;
+    }
+
+    public static Tracer of(List<Mesh> meshes) {
+        Mesh[] m = meshes.toArray(Mesh[]::new);
+        Bvh[] t = new Bvh[m.length];
+        for (int i = 0; i < m.length; i++) t[i] = new Bvh(m[i]);
+        return new Tracer(m, t);
+    }
+
+    /** Another tracer over the same trees, for another thread. */
+    public Tracer twin() { return new Tracer(meshes, trees); }
+
+    /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
+    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) {
+        t = far;
+        mesh = -1;
+        for (int m = 0; m < trees.length; m++) walk(m, ox, oy, oz, dx, dy, dz, s, chance, false);
+        return mesh >= 0;
+    }
+
+    /** Is anything of the given role (null: anything) in (0, far)? */
+    public boolean blocked(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, Mesh.Role role) {
+        t = far;
+        mesh = -1;
+        for (int m = 0; m < trees.length; m++) {
+            if ((role == null || meshes[m].role() == role) && walk(m, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
+        }
+        return false;
+    }
+
+    private boolean walk(int m, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
+        Bvh bvh = trees[m];
+        float[] box = bvh.box;
+        int[] child = bvh.child;
+        float ix = 1 / dx, iy = 1 / dy, iz = 1 / dz;
+        if (missesBounds(bvh.bounds, ox, oy, oz, ix, iy, iz, t)) return false;
+        // Which of each min/max pair is met first: fixed by the sign of the direction.
+        int nx = ix >= 0 ? 0 : 1, ny = iy >= 0 ? 2 : 3, nz = iz >= 0 ? 4 : 5, fx = nx ^ 1, fy = ny ^ 1, fz = nz ^ 1;
+        int top = 0, node = 0;
+        boolean hit = false;
+        while (true) {
+            int at = node * 12;
+            float n0 = (box[at + nx] - ox) * ix, f0 = (box[at + fx] - ox) * ix, a, b;
+            a = (box[at + ny] - oy) * iy;
+            b = (box[at + fy] - oy) * iy;
+            if (a > n0) n0 = a;
+            if (b < f0) f0 = b;
+            a = (box[at + nz] - oz) * iz;
+            b = (box[at + fz] - oz) * iz;
+            if (a > n0) n0 = a;
+            if (b < f0) f0 = b;
+            at += 6;
+            float n1 = (box[at + nx] - ox) * ix, f1 = (box[at + fx] - ox) * ix;
+            a = (box[at + ny] - oy) * iy;
+            b = (box[at + fy] - oy) * iy;
+            if (a > n1) n1 = a;
+            if (b < f1) f1 = b;
+            a = (box[at + nz] - oz) * iz;
+            b = (box[at + fz] - oz) * iz;
+            if (a > n1) n1 = a;
+            if (b < f1) f1 = b;
+            boolean h0 = n0 <= f0 && f0 >= 0 && n0 < t, h1 = n1 <= f1 && f1 >= 0 && n1 < t;
+            int c0 = child[2 * node], c1 = child[2 * node + 1];
+            if (h0 && c0 < 0) {
+                if (leaf(m, bvh, ~c0, ox, oy, oz, dx, dy, dz, s, chance)) {
+                    if (any) return true;
+                    hit = true;
+                }
+                h0 = false;
+            }
+            if (h1 && c1 < 0) {
+                if (n1 < t && leaf(m, bvh, ~c1, ox, oy, oz, dx, dy, dz, s, chance)) {
+                    if (any) return true;
+                    hit = true;
+                }
+                h1 = false;
+            }
+            if (h0 && h1) {
+                if (n1 < n0) {
+                    stack[top] = c0;
+                    stackNear[top++] = n0;
+                    node = c1;
+                } else {
+                    stack[top] = c1;
+                    stackNear[top++] = n1;
+                    node = c0;
+                }
+            } else if (h0) {
+                node = c0;
+            } else if (h1) {
+                node = c1;
+            } else {
+                do {
+                    if (top == 0) return hit;
+                    node = stack[--top];
+                } while (stackNear[top] >= t);
+            }
+        }
+    }
+
+    private static boolean missesBounds(float[] q, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
+        float x0 = (q[0] - ox) * ix, x1 = (q[1] - ox) * ix, y0 = (q[2] - oy) * iy, y1 = (q[3] - oy) * iy, z0 = (q[4] - oz) * iz, z1 = (q[5] - oz) * iz;
+        float n = x0 < x1 ? x0 : x1, f = x0 < x1 ? x1 : x0, a = y0 < y1 ? y0 : y1, b = y0 < y1 ? y1 : y0;
+        if (a > n) n = a;
+        if (b < f) f = b;
+        a = z0 < z1 ? z0 : z1;
+        b = z0 < z1 ? z1 : z0;
+        if (a > n) n = a;
+        if (b < f) f = b;
+        return f < 0 || n > f || n > far;
+    }
+
+    private boolean leaf(int m, Bvh bvh, int code, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
+        int first = code >>> 4, end = first + (code & 15);
+        float[] v = bvh.tri;
+        boolean moving = bvh.triStride == 18, hit = false;
+        for (int i = first; i < end; i++) {
+            int p = i * bvh.triStride;
+            float ax = v[p], ay = v[p + 1], az = v[p + 2], ux = v[p + 3], uy = v[p + 4], uz = v[p + 5], wx = v[p + 6], wy = v[p + 7], wz = v[p + 8];
+            if (moving) {
+                ax += s * (v[p + 9] - ax);
+                ay += s * (v[p + 10] - ay);
+                az += s * (v[p + 11] - az);
+                ux += s * (v[p + 12] - ux);
+                uy += s * (v[p + 13] - uy);
+                uz += s * (v[p + 14] - uz);
+                wx += s * (v[p + 15] - wx);
+                wy += s * (v[p + 16] - wy);
+                wz += s * (v[p + 17] - wz);
+            }
+            float px = dy * wz - dz * wy, py = dz * wx - dx * wz, pz = dx * wy - dy * wx;
+            float det = ux * px + uy * py + uz * pz;
+            if (det == 0) continue;
+            float inv = 1 / det, tx = ox - ax, ty = oy - ay, tz = oz - az;
+            float u = (tx * px + ty * py + tz * pz) * inv;
+            if (u < 0 || u > 1) continue;
+            float qx = ty * uz - tz * uy, qy = tz * ux - tx * uz, qz = tx * uy - ty * ux;
+            float w = (dx * qx + dy * qy + dz * qz) * inv;
+            if (w < 0 || u + w > 1) continue;
+            float d = (wx * qx + wy * qy + wz * qz) * inv;
+            if (d <= 0 || d >= t) continue;
+            int tri = bvh.original[i];
+            Material mat = meshes[m].materials()[meshes[m].materialOf()[tri]];
+            if (mat.seeThrough() && passes(meshes[m], mat, tri, u, w, chance)) continue;
+            t = d;
+            mesh = m;
+            triangle = tri;
+            b1 = u;
+            b2 = w;
+            hit = true;
+        }
+        return hit;
+    }
+
+    private boolean passes(Mesh me, Material mat, int tri, float u, float w, float chance) {
+        float alpha = mat.baseColor()[3];
+        if (mat.baseTexture() != null) {
+            int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
+            float k = 1 - u - w;
+            mat.baseTexture().sample(k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c], k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1], texel);
+            alpha *= texel[3];
+        }
+        return mat.blend() ? chance >= alpha : alpha < mat.alphaCutoff();
+    }
+}
