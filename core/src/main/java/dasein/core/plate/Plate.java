@@ -1,0 +1,135 @@
+package dasein.core.plate;
+
+import dasein.core.BadInput;
+import dasein.core.format.MovieReader;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+
+/**
+ * Footage of one take. A movie's frames are numbered from 1, a folder's by its file names. Frames are kept for a while (a few
+ * hundred megabytes at most), so reading around the same place is quick. Safe for several threads.
+ */
+public final class Plate implements AutoCloseable {
+    private static final Pattern NUMBERED = Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?)", Pattern.CASE_INSENSITIVE);
+    private static final long CACHE_BYTES = 200L << 20;
+
+    private final Encoding encoding;
+    private final MovieReader movie;
+    private final TreeMap<Integer, Path> files;
+    private final int width;
+    private final int height;
+    private final Rate rate;
+    private final Map<Integer, Image> cache;
+
+    private Plate(Encoding encoding, MovieReader movie, TreeMap<Integer, Path> files, int width, int height, Rate rate) {
+        this.encoding = encoding;
+        this.movie = movie;
+        this.files = files;
+        this.width = width;
+        this.height = height;
+        this.rate = rate;
+        int room = (int) Math.max(2, CACHE_BYTES / (12L * width * height));
+        cache = new LinkedHashMap<>(16, 0.75f, true) {
+            @Override
+            protected boolean removeEldestEntry(Map.Entry<Integer, Image> e) {
+                return size() > room;
+            }
+        };
+    }
+
+    /**
+     * Opens a movie file or a folder of numbered frames.
+     *
+     * @param encoding null for the usual one: Rec. 709 for movies, sRGB for stills
+     * @param rate null for the file's own; a folder has none and is taken at 24/1
+     */
+    public static Plate open(Path path, Encoding encoding, Rate rate) {
+        if (Files.isDirectory(path)) return folder(path, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate);
+        if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
+        MovieReader m = new MovieReader(path);
+        return new Plate(encoding == null ? Encoding.REC709 : encoding, m, null, m.width, m.height, rate == null ? new Rate(m.rateNum, m.rateDen) : rate);
+    }
+
+    private static Plate folder(Path dir, Encoding encoding, Rate rate) {
+        TreeMap<Integer, Path> files = new TreeMap<>();
+        String stem = null;
+        try (Stream<Path> list = Files.list(dir)) {
+            for (Path p : list.sorted().toList()) {
+                Matcher m = NUMBERED.matcher(p.getFileName().toString());
+                if (!m.matches() || p.getFileName().toString().startsWith(".")) continue;
+                String s = m.group(1) + "." + m.group(3).toLowerCase(java.util.Locale.ROOT);
+                if (stem != null && !stem.equals(s)) throw new BadInput("the folder " + dir.getFileName() + " holds more than one series of frames: " + stem + " and " + s);
+                stem = s;
+                files.put(Integer.parseInt(m.group(2)), p);
+            }
+        } catch (IOException e) {
+            throw new BadInput("the folder " + dir + " cannot be read", e);
+        } catch (NumberFormatException e) {
+            throw new BadInput("the folder " + dir.getFileName() + " has frame numbers that are too long");
+        }
+        if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG or EXR frames");
+        int expect = files.firstKey();
+        for (int n : files.keySet()) {
+            if (n != expect) {
+                throw new BadInput(n - expect == 1 ? "frame " + expect + " is missing in " + dir.getFileName()
+                    : "frames " + expect + " to " + (n - 1) + " are missing in " + dir.getFileName());
+            }
+            expect++;
+        }
+        Image first = Stills.read(files.firstEntry().getValue(), encoding);
+        return new Plate(encoding, null, files, first.width, first.height, rate);
+    }
+
+    public int width() { return width; }
+
+    public int height() { return height; }
+
+    public Rate rate() { return rate; }
+
+    public Encoding encoding() { return encoding; }
+
+    public int first() { return movie != null ? 1 : files.firstKey(); }
+
+    public int last() { return movie != null ? movie.frameCount : files.lastKey(); }
+
+    public int count() { return last() - first() + 1; }
+
+    /** "h264 movie", "png frames": for people. */
+    public String kind() {
+        if (movie != null) return movie.codec + " movie";
+        String n = files.firstEntry().getValue().getFileName().toString();
+        return n.substring(n.lastIndexOf('.') + 1).toLowerCase(java.util.Locale.ROOT) + " frames";
+    }
+
+    /** Frame by its own number, scene-linear. The image is shared: do not write into it. */
+    public synchronized Image frame(int number) {
+        if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
+        Image im = cache.get(number);
+        if (im != null) return im;
+        if (movie != null) {
+            im = movie.read(number - 1, encoding);
+        } else {
+            im = Stills.read(files.get(number), encoding);
+            if (im.width != width || im.height != height) {
+                throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width + " x " + height);
+            }
+        }
+        cache.put(number, im);
+        return im;
+    }
+
+    @Override
+    public synchronized void close() {
+        if (movie != null) movie.close();
+    }
+}

@@ -1,0 +1,2 @@
+/** The plate: footage as scene-linear frames under the plate's own frame numbers, from a movie file or a folder of numbered stills. */
+package dasein.core.plate;

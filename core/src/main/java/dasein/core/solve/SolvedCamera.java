@@ -1,0 +1,69 @@
+package dasein.core.solve;
+
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
+import dasein.core.math.Similarity;
+import dasein.core.math.Vec3;
+import dasein.core.plate.Rate;
+import dasein.core.render.View;
+import java.util.List;
+
+/**
+ * A camera solve in the product's conventions (camera looks along -Z, +Y up, poses camera-to-world).
+ *
+ * @param frames one entry for each solved frame, rising
+ * @param points what was triangulated; id is the track's
+ */
+public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double k1, double k2, double centreX, double centreY,
+    List<Frame> frames, List<Point> points) {
+
+    public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) {}
+
+    public record Point(int id, Vec3 position, double rmsPx) {}
+
+    public int first() { return frames.get(0).frame(); }
+
+    public int last() { return frames.get(frames.size() - 1).frame(); }
+
+    public Frame frame(int n) {
+        int lo = 0, hi = frames.size() - 1;
+        while (lo < hi) {
+            int mid = (lo + hi + 1) >>> 1;
+            if (frames.get(mid).frame() <= n) lo = mid;
+            else hi = mid - 1;
+        }
+        return frames.get(lo);
+    }
+
+    public Lens lens(int frame) { return new Lens(frame(frame).focalPx(), centreX, centreY, k1, k2); }
+
+    /** Pose at a fractional frame; outside the solved frames it stands still. */
+    public Pose pose(double frame) {
+        if (frame <= first()) return frames.get(0).pose();
+        if (frame >= last()) return frames.get(frames.size() - 1).pose();
+        Frame a = frame((int) Math.floor(frame));
+        int i = frames.indexOf(a);
+        Frame b = frames.get(Math.min(i + 1, frames.size() - 1));
+        double span = Math.max(1, b.frame() - a.frame());
+        return a.pose().interpolate(b.pose(), (frame - a.frame()) / span);
+    }
+
+    /** View for rendering: shutter open around the frame for the given fraction of its time; picture scaled by s. */
+    public View view(int frame, double shutter, double s) {
+        Lens l = lens(frame).scaled(s);
+        return new View(pose(frame - shutter / 2), pose(frame + shutter / 2), l, (int) Math.round(width * s), (int) Math.round(height * s));
+    }
+
+    /** The same solve seen in another world. */
+    public SolvedCamera in(Similarity to) {
+        return new SolvedCamera(width, height, rate, kind, rmsPx, k1, k2, centreX, centreY,
+            frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks)).toList(),
+            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx)).toList());
+    }
+
+    public double pathLength() {
+        double s = 0;
+        for (int i = 1; i < frames.size(); i++) s += frames.get(i).pose().position().distance(frames.get(i - 1).pose().position());
+        return s;
+    }
+}
