@@ -10,6 +10,8 @@ final class Sky {
     static final double SUN_ELEVATION = Math.toRadians(41);
     static final double SUN_AZIMUTH = Math.toRadians(-50);
     static final double SUN_WIDTH = Math.toRadians(1.5);
+    /** Exposure: a bright morning, concrete in the upper middle of the curve. */
+    private static final double LEVEL = 1.3;
     private static final int WIDTH = 1024;
 
     private Sky() {}
@@ -48,7 +50,7 @@ final class Sky {
                 }
                 double disc = 2.75 / (2 * Math.PI * (1 - Math.cos(SUN_WIDTH / 2)));
                 double[] tint = {1.06, 0.99, 0.86};
-                for (int k = 0; k < 3; k++) im.planes[k][y * w + x] = (float) (c[k] + inside * disc * tint[k]);
+                for (int k = 0; k < 3; k++) im.planes[k][y * w + x] = (float) (LEVEL * (c[k] + inside * disc * tint[k]));
             }
         });
         return im;

@@ -284,7 +284,7 @@ final class Slipway {
             d.roughness = 0.5f;
         });
         Shape pole = new Shape();
-        pole.put(-1.9, 0, -6.2, 0).lathe(new double[] {0, 0.001, 2.39, 2.4, 2.4}, new double[] {0.055, 0.055, 0.055, 0.045, 0}, 24, 1, 0);
+        pole.put(-1.9, 0, -6.2, 0).lathe(new double[] {0, 0.001, 2.39, 2.4, 2.4}, new double[] {0.055, 0.055, 0.055, 0.045, 0}, 24, 1, 1 / 2.46);
         add(pole, bands.material("survey pole"));
         Shape foot = new Shape();
         for (int k = 0; k < 3; k++) {

@@ -13,7 +13,7 @@ import dasein.core.render.FrameRenderer;
 import dasein.core.render.Mesh;
 import dasein.core.render.Passes;
 import dasein.core.render.Quality;
-import dasein.core.render.View;
+import dasein.core.lens.View;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -43,7 +43,34 @@ final class Stage {
         List<Mesh> all = new ArrayList<>(extra);
         all.add(set);
         Passes p = FrameRenderer.render(new FrameRenderer.Job(all, light, view, null, CatcherLook.DRY, new Quality(samples, samples, 0, 1, true), true, Walk.SHUTTER, seed), Progress.NONE, null);
-        return new Image(p.width, p.height, p.beauty);
+        Image im = new Image(p.width, p.height, p.beauty);
+        calm(im);
+        return im;
+    }
+
+    /** Few samples leave a lone bright speck here and there, which no sensor shows: it is brought down to its brightest neighbours. */
+    private static void calm(Image im) {
+        int w = im.width;
+        float[] lum = im.luminance();
+        for (int y = 1; y + 1 < im.height; y++) {
+            for (int x = 1; x + 1 < w; x++) {
+                int i = y * w + x;
+                float first = 0, second = 0;
+                for (int j = -1; j <= 1; j++) {
+                    for (int k = -1; k <= 1; k++) {
+                        float v = lum[i + j * w + k];
+                        if (j == 0 && k == 0) continue;
+                        if (v > first) {
+                            second = first;
+                            first = v;
+                        } else if (v > second) {
+                            second = v;
+                        }
+                    }
+                }
+                if (lum[i] > 1.6f * second + 0.05f) for (float[] p : im.planes) p[i] *= second / lum[i];
+            }
+        }
     }
 
     /** Renders what is not in the folder yet. */

@@ -1,5 +1,6 @@
 package dasein.core.render;
 
+import dasein.core.lens.View;
 import dasein.core.Progress;
 import dasein.core.light.Lighting;
 import dasein.core.math.Vec3;

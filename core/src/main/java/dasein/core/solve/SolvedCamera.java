@@ -5,16 +5,17 @@ import dasein.core.math.Pose;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
-import dasein.core.render.View;
+import dasein.core.lens.View;
 import java.util.List;
 
 /**
  * A camera solve in the product's conventions (camera looks along -Z, +Y up, poses camera-to-world).
  *
  * @param frames one entry for each solved frame, rising
+ * @param parallaxPx what a camera that only turned would leave at the median mark of the widest pair of frames
  * @param points what was triangulated; id is the track's
  */
-public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double k1, double k2, double centreX, double centreY,
+public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, double k1, double k2, double centreX, double centreY,
     List<Frame> frames, List<Point> points) {
 
     public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) {}
@@ -56,7 +57,7 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
 
     /** The same solve seen in another world. */
     public SolvedCamera in(Similarity to) {
-        return new SolvedCamera(width, height, rate, kind, rmsPx, k1, k2, centreX, centreY,
+        return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, k1, k2, centreX, centreY,
             frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks)).toList(),
             points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx)).toList());
     }

@@ -1,6 +1,5 @@
-package dasein.core.render;
+package dasein.core.lens;
 
-import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 

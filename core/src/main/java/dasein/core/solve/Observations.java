@@ -1,0 +1,52 @@
+package dasein.core.solve;
+
+import dasein.core.track.Track;
+import java.util.Arrays;
+import java.util.List;
+
+/** The tracks laid out for the solver: frames counted from 0, one row for each track. */
+final class Observations {
+    final int firstFrame;
+    final int frames;
+    final int[] id;
+    final int[][] frame;
+    final double[][] x;
+    final double[][] y;
+    /** Rows seen in each frame. */
+    final int[][] seen;
+
+    Observations(List<Track> tracks) {
+        int lo = Integer.MAX_VALUE, hi = Integer.MIN_VALUE;
+        for (Track t : tracks) {
+            lo = Math.min(lo, t.frames()[0]);
+            hi = Math.max(hi, t.frames()[t.length() - 1]);
+        }
+        firstFrame = lo;
+        frames = hi - lo + 1;
+        int n = tracks.size();
+        id = new int[n];
+        frame = new int[n][];
+        x = new double[n][];
+        y = new double[n][];
+        int[] count = new int[frames];
+        for (int t = 0; t < n; t++) {
+            Track k = tracks.get(t);
+            id[t] = k.id();
+            frame[t] = new int[k.length()];
+            for (int i = 0; i < k.length(); i++) count[frame[t][i] = k.frames()[i] - lo]++;
+            x[t] = k.x();
+            y[t] = k.y();
+        }
+        seen = new int[frames][];
+        for (int f = 0; f < frames; f++) seen[f] = new int[count[f]];
+        for (int t = 0; t < n; t++) for (int f : frame[t]) seen[f][--count[f]] = t;
+        for (int[] s : seen) Arrays.sort(s);
+    }
+
+    int tracks() { return id.length; }
+
+    /** Place of frame f in row t, or negative. */
+    int at(int t, int f) { return Arrays.binarySearch(frame[t], f); }
+
+    int[] common(int f, int g) { return Arrays.stream(seen[f]).filter(t -> at(t, g) >= 0).toArray(); }
+}
