@@ -1,7 +1,7 @@
 package dasein.shoot;
 
 import dasein.core.image.Encoding;
-import dasein.core.render.Texture;
+import dasein.core.scene.Texture;
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferInt;
 import java.util.stream.IntStream;
@@ -75,8 +75,8 @@ final class Paint {
 
     private static int linear(float v) { return Math.max(0, Math.min(255, Math.round(255 * v))); }
 
-    dasein.core.render.Material material(String name) {
-        return new dasein.core.render.Material(name, new float[] {1, 1, 1, 1}, Texture.of(colour, true, false), 1, 1, Texture.of(metalRough, false, false),
+    dasein.core.scene.Material material(String name) {
+        return new dasein.core.scene.Material(name, new float[] {1, 1, 1, 1}, Texture.of(colour, true, false), 1, 1, Texture.of(metalRough, false, false),
             Texture.of(normal, false, false), 1, new float[3], null, 0, false, true);
     }
 }

@@ -10,7 +10,7 @@ import dasein.core.light.SunSearch;
 import dasein.core.math.Pose;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
-import dasein.core.render.Mesh;
+import dasein.core.scene.Mesh;
 import dasein.core.render.Passes;
 import dasein.core.render.Quality;
 import dasein.core.lens.View;

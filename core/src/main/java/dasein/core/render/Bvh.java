@@ -1,5 +1,7 @@
 package dasein.core.render;
 
+import dasein.core.scene.Mesh;
+
 /**
  * Bounding volume hierarchy over the triangles of one mesh: binned surface-area heuristic (Wald 2007), flattened so that the
  * two children of a node lie side by side in one float array and are tested together, near child first. Boxes bound the

@@ -1,5 +1,7 @@
 package dasein.core.render;
 
+import dasein.core.scene.Mesh;
+
 import dasein.core.lens.View;
 import dasein.core.Progress;
 import dasein.core.light.Lighting;

@@ -1,5 +1,7 @@
 package dasein.core.render;
 
+import dasein.core.scene.Mesh;
+
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;

@@ -1,5 +1,9 @@
 package dasein.core.render;
 
+import dasein.core.scene.Material;
+
+import dasein.core.scene.Mesh;
+
 /**
  * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable and
  * reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and unit length.

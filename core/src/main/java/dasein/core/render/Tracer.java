@@ -1,5 +1,9 @@
 package dasein.core.render;
 
+import dasein.core.scene.Material;
+
+import dasein.core.scene.Mesh;
+
 import java.util.List;
 
 /**

@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.scene;
 
 /**
  * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs; {@code index} has three vertex numbers

@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.scene;
 
 import dasein.core.image.Encoding;
 import java.awt.image.BufferedImage;

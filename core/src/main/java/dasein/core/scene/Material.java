@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.scene;
 
 /**
  * Metal-rough material of glTF 2.0. Factors are linear; textures may be null. Alpha below {@code alphaCutoff} lets the ray

@@ -1,0 +1,76 @@
+package dasein.core.shot;
+
+import dasein.core.BadInput;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.MapperFeature;
+import tools.jackson.databind.SerializationFeature;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ObjectNode;
+
+/** The shot document as JSON, and SHA-256 fingerprints of parts of it. What a document leaves out has its default value. */
+public final class ShotJson {
+    /** Changes whenever the same recipe would give another result; old results are then stale. */
+    public static final String ENGINE = "1";
+    private static final JsonMapper JSON = JsonMapper.builder().enable(MapperFeature.SORT_PROPERTIES_ALPHABETICALLY).enable(SerializationFeature.ORDER_MAP_ENTRIES_BY_KEYS).build();
+
+    private ShotJson() {}
+
+    public static String write(Shot shot) { return JSON.writeValueAsString(shot); }
+
+    public static String writePretty(Shot shot) { return JSON.writerWithDefaultPrettyPrinter().writeValueAsString(shot); }
+
+    /** @throws BadInput with what is wrong in a sentence */
+    public static Shot read(String text) {
+        try {
+            JsonNode given = JSON.readTree(text);
+            String schema = given.path("schema").asString(Shot.SCHEMA);
+            if (!given.isObject() || !schema.equals(Shot.SCHEMA)) throw new BadInput("this is not a shot document: its schema must be " + Shot.SCHEMA);
+            ObjectNode all = JSON.valueToTree(Shot.BLANK);
+            merge(all, (ObjectNode) given);
+            if (given.path("performers").isArray()) fillPerformers(all);
+            return JSON.treeToValue(all, Shot.class);
+        } catch (JacksonException e) {
+            throw new BadInput("the shot document cannot be read: " + e.getOriginalMessage(), e);
+        }
+    }
+
+    private static void merge(ObjectNode base, ObjectNode given) {
+        given.properties().forEach(e -> {
+            JsonNode old = base.get(e.getKey());
+            if (old == null) throw new BadInput("the shot document has an entry " + e.getKey() + " that does not belong there");
+            if (old.isObject() && e.getValue().isObject()) merge((ObjectNode) old, (ObjectNode) e.getValue());
+            else base.set(e.getKey(), e.getValue());
+        });
+    }
+
+    private static void fillPerformers(ObjectNode all) {
+        int id = 1;
+        for (JsonNode p : all.path("performers")) {
+            if (!(p instanceof ObjectNode o)) throw new BadInput("a performer in the shot document must be an object");
+            ObjectNode full = JSON.createObjectNode().put("id", id++).put("name", o.path("model").asString("performer")).put("model", "").put("x", 0.0).put("y", 0.0).put("z", 0.0)
+                .put("headingDeg", 0.0).put("heightMetres", 1.8).put("clip", "").put("clipStart", 0.0).put("clipSpeed", 1.0).put("loop", true);
+            merge(full, o.deepCopy());
+            o.setAll(full);
+        }
+    }
+
+    /** Hash of the values and the engine's version. */
+    public static String fingerprint(Object... parts) {
+        try {
+            MessageDigest d = MessageDigest.getInstance("SHA-256");
+            d.update(ENGINE.getBytes(StandardCharsets.UTF_8));
+            for (Object p : parts) {
+                d.update((byte) 0);
+                d.update(JSON.writeValueAsBytes(p));
+            }
+            return HexFormat.of().formatHex(d.digest());
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

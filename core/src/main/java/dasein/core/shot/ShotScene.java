@@ -1,0 +1,81 @@
+package dasein.core.shot;
+
+import dasein.core.BadInput;
+import dasein.core.ground.SetRecipe;
+import dasein.core.image.Image;
+import dasein.core.lens.View;
+import dasein.core.light.Lighting;
+import dasein.core.math.Vec3;
+import dasein.core.render.CatcherLook;
+import dasein.core.render.FrameRenderer;
+import dasein.core.render.PlateGround;
+import dasein.core.render.Quality;
+import dasein.core.scene.Material;
+import dasein.core.scene.Mesh;
+import dasein.core.scene.Model;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Placement;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+
+/** A shot made ready to render: models, lighting and the camera in the set's frame are loaded once, then any frame can be asked for. */
+public final class ShotScene {
+    private final Shot shot;
+    private final SolvedCamera camera;
+    private final Map<String, Model> models;
+    private final Lighting lighting;
+    private final float[] irradiance;
+
+    /**
+     * @param camera in the set's frame
+     * @param models by the names the performers use
+     * @param environment lat-long picture of the light recipe, or null
+     */
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) {
+        this.shot = shot;
+        this.camera = camera;
+        this.models = models;
+        for (Performer p : shot.performers()) {
+            Model m = models.get(p.model());
+            if (m == null) throw new BadInput(p.name() + " has no model " + p.model());
+            if (!p.clip().isEmpty() && m.clip(p.clip()) == null) throw new BadInput(p.name() + " has no clip " + p.clip() + "; its model has " + m.clips().stream().map(Model.Clip::name).toList());
+            if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
+        }
+        lighting = shot.light().build(environment);
+        irradiance = lighting.irradiance(Vec3.Y);
+    }
+
+    public SolvedCamera camera() { return camera; }
+
+    public Lighting lighting() { return lighting; }
+
+    /** Seconds of the shot at a (fractional) frame. */
+    private double seconds(double frame) { return (frame - camera.first()) / camera.rate().perSecond(); }
+
+    public View view(int frame, double size) { return camera.view(frame, shot.passes().shutter(), size); }
+
+    public List<Mesh> performers(double open, double close) {
+        List<Mesh> out = new ArrayList<>();
+        for (Performer p : shot.performers()) out.add(Placement.mesh(p, models.get(p.model()), seconds(open), seconds(close)));
+        return out;
+    }
+
+    /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
+    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) {
+        if (frame < camera.first() || frame > camera.last()) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last());
+        double half = shot.passes().shutter() / 2;
+        List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
+        meshes.add(catcher(shot.set().catcher()));
+        View view = view(frame, size);
+        return new FrameRenderer.Job(meshes, lighting, view, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+            quality, false, shot.passes().shutter(), frame);
+    }
+
+    private static Mesh catcher(SetRecipe.Catcher c) {
+        float x0 = (float) (c.x() - c.width() / 2), x1 = (float) (c.x() + c.width() / 2), z0 = (float) (c.z() - c.depth() / 2), z1 = (float) (c.z() + c.depth() / 2);
+        float[] p = {x0, 0, z0, x0, 0, z1, x1, 0, z1, x1, 0, z0}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
+        return new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER);
+    }
+}
