@@ -21,7 +21,7 @@ import java.util.List;
 
 /** The slipway under its sky, and a camera to film it with: gives clean frames, before sensor and film. */
 final class Stage {
-    private final Mesh set = Slipway.build();
+    final Mesh set = Slipway.build();
     private final Lighting light;
 
     Stage() {

@@ -105,6 +105,6 @@ public enum Encoding {
 
     public static Encoding of(String name) {
         for (Encoding e : values()) if (e.name().equalsIgnoreCase(name) || e.label.equalsIgnoreCase(name)) return e;
-        throw new IllegalArgumentException("unknown encoding " + name + "; known are sRGB, Rec. 709 and linear");
+        throw new dasein.core.BadInput("unknown encoding " + name + "; known are sRGB, Rec. 709 and linear");
     }
 }

@@ -1,0 +1,72 @@
+package dasein.app.command;
+
+import dasein.core.BadInput;
+import dasein.core.comp.Comp;
+import dasein.core.format.MovieWriter;
+import dasein.core.format.Stills;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.render.Passes;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.TreeMap;
+import java.util.concurrent.Callable;
+import java.util.stream.Stream;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+@Command(name = "comp", description = "Put plate and passes together: PNG frames into a folder, or a movie.")
+final class CompCommand implements Callable<Integer> {
+    private static final long BITS_PER_PIXEL_SECOND = 8;
+
+    @Option(names = "--scene", required = true) Path scene;
+    @Option(names = "--passes", required = true, description = "folder written by render") Path passes;
+    @Option(names = "--plate") Path plate;
+    @Option(names = "--out", required = true, description = "a folder, or a name ending in .mp4") Path out;
+
+    @Override
+    public Integer call() {
+        SceneFile file = SceneFile.read(scene);
+        TreeMap<Integer, Path> frames = frames();
+        try (Plate p = file.plate(plate)) {
+            boolean movie = out.toString().toLowerCase(java.util.Locale.ROOT).endsWith(".mp4");
+            MovieWriter writer = null;
+            try {
+                for (var e : frames.entrySet()) {
+                    Passes pass = Passes.read(e.getValue());
+                    Image source = p.frame(e.getKey());
+                    if (pass.width > source.width || Math.abs((double) pass.width / source.width - (double) pass.height / source.height) > 0.01) {
+                        throw new BadInput(e.getValue().getFileName() + " is " + pass.width + " x " + pass.height + ", which does not fit the plate, " + source.width + " x " + source.height);
+                    }
+                    double part = (double) pass.width / source.width;
+                    Image done = Comp.frame(part == 1 ? source : source.resize(pass.width, pass.height), pass, file.shot().comp(), p.encoding(), part, e.getKey());
+                    if (movie) {
+                        if (writer == null) writer = new MovieWriter(out, done.width, done.height, p.rate().num(), p.rate().den(), p.encoding(), BITS_PER_PIXEL_SECOND * done.width * done.height);
+                        writer.write(done);
+                    } else {
+                        Stills.writePng(out.resolve(String.format("%04d.png", e.getKey())), done, p.encoding());
+                    }
+                    System.err.println("frame " + e.getKey());
+                }
+            } finally {
+                if (writer != null) writer.close();
+            }
+        }
+        return 0;
+    }
+
+    private TreeMap<Integer, Path> frames() {
+        TreeMap<Integer, Path> found = new TreeMap<>();
+        try (Stream<Path> list = Files.list(passes)) {
+            for (Path f : list.toList()) {
+                String n = f.getFileName().toString();
+                if (n.matches("\\d{1,9}\\.exr")) found.put(Integer.parseInt(n.substring(0, n.length() - 4)), f);
+            }
+        } catch (IOException e) {
+            throw new BadInput("the folder " + passes + " cannot be read", e);
+        }
+        if (found.isEmpty()) throw new BadInput("the folder " + passes + " holds no passes; render writes them as 0001.exr and so on");
+        return found;
+    }
+}

@@ -1,0 +1,20 @@
+package dasein.app.command;
+
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+
+/** The commands for pipelines: no database, no browser. */
+@Command(name = "dasein", description = "Camera solve, placing, rendering and comp of CG into a plate.", mixinStandardHelpOptions = true,
+    subcommands = {TrackCommand.class, SolveCommand.class, RenderCommand.class, CompCommand.class})
+public final class Headless implements Runnable {
+    @Override
+    public void run() { CommandLine.usage(this, System.err); }
+
+    /** @return exit code: 0 done, 2 bad input, 3 no solution */
+    public static int run(String[] args) {
+        CommandLine c = new CommandLine(new Headless());
+        c.setExecutionExceptionHandler(Console::failed);
+        c.setParameterExceptionHandler(Console::misused);
+        return c.execute(args);
+    }
+}

@@ -1,0 +1,52 @@
+package dasein.app.command;
+
+import dasein.core.BadInput;
+import dasein.core.plate.Plate;
+import dasein.core.render.FrameRenderer;
+import dasein.core.render.PassesRecipe;
+import dasein.core.render.Quality;
+import dasein.core.shot.ShotScene;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+@Command(name = "render", description = "Render the passes of a scene, one multi-layer EXR a frame.")
+final class RenderCommand implements Callable<Integer> {
+    @Option(names = "--scene", required = true) Path scene;
+    @Option(names = "--plate", description = "instead of the scene's own") Path plate;
+    @Option(names = "--frames", required = true, description = "for example 1-96") String frames;
+    @Option(names = "--size", description = "width x height; the plate's own without") String size;
+    @Option(names = "--samples", defaultValue = "0", description = "exactly this many samples a pixel") int samples;
+    @Option(names = "--out", required = true) Path out;
+
+    @Override
+    public Integer call() {
+        SceneFile file = SceneFile.read(scene);
+        int[] range = Console.range(frames);
+        if (samples < 0 || samples > 65536) throw new BadInput("--samples must lie between 1 and 65536");
+        try (Plate p = file.plate(plate)) {
+            ShotScene s = file.scene();
+            PassesRecipe r = file.shot().passes();
+            double part = r.size();
+            if (size != null) {
+                double[] wh = Console.size(size, "--size");
+                part = wh[0] / p.width();
+                if (Math.abs(wh[1] - p.height() * part) > 1) throw new BadInput("--size must keep the plate's proportions, " + p.width() + " x " + p.height());
+            }
+            Quality q = samples > 0 ? new Quality(samples, samples, 0, r.bounces(), r.denoise()) : r.quality();
+            CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
+            for (int f = range[0]; f <= range[1]; f++) {
+                int frame = f;
+                var passes = FrameRenderer.render(s.job(f, p.frame(f), part, q), dasein.core.Progress.NONE, null);
+                writing.join();
+                // Packing and writing goes on while the next frame is rendered.
+                writing = CompletableFuture.runAsync(() -> passes.write(out.resolve(String.format("%04d.exr", frame))));
+                System.err.printf("frame %d of %d-%d: noise %.3f, %.0f samples%n", f, range[0], range[1], passes.noise, passes.samples);
+            }
+            writing.join();
+        }
+        return 0;
+    }
+}

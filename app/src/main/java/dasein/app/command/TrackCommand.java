@@ -1,0 +1,55 @@
+package dasein.app.command;
+
+import dasein.core.plate.Plate;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.track.Masks;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+
+@Command(name = "track", description = "Follow marks through a plate and write them as track,frame,x,y.")
+final class TrackCommand implements Callable<Integer> {
+    @Mixin PlateOptions plate;
+    @Option(names = "--count", defaultValue = "400", description = "marks wanted in every frame") int count;
+    @Option(names = "--out", required = true) Path out;
+
+    @Override
+    public Integer call() {
+        try (Plate p = plate.open(true)) {
+            List<Track> tracks = plate.tracks(p, count, Console.progress());
+            TrackFile.write(out, tracks);
+            System.err.println(tracks.size() + " tracks written to " + out);
+            return 0;
+        }
+    }
+
+    /** A plate and how to read it, as several commands take it. */
+    static final class PlateOptions {
+        @Option(names = "--plate", description = "movie file or folder of numbered frames") Path path;
+        @Option(names = "--mask", description = "picture or folder; white = do not look here") Path mask;
+        @Option(names = "--rate", defaultValue = "", description = "frames a second, for example 24 or 24000/1001") String rate;
+        @Option(names = "--encoding", defaultValue = "", description = "REC709, SRGB or LINEAR") String encoding;
+        @Option(names = "--first", defaultValue = "0") int first;
+        @Option(names = "--last", defaultValue = "0") int last;
+
+        Shot.PlateRecipe recipe() { return new Shot.PlateRecipe(path == null ? "" : path.toString(), encoding, rate, first, last, 0, 0, ""); }
+
+        Plate open(boolean needed) {
+            if (path == null && needed) throw new dasein.core.BadInput("--plate is missing");
+            return path == null ? null : ShotSteps.plate(recipe(), path);
+        }
+
+        List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {
+            Shot shot = Shot.BLANK.with(recipe());
+            Shot.TrackRecipe t = shot.tracks();
+            shot = shot.with(new Shot.TrackRecipe(count, t.threshold(), t.region(), "", List.of()));
+            return ShotSteps.tracks(shot, p, mask == null ? null : Masks.open(mask, p.width(), p.height()), progress);
+        }
+    }
+}
