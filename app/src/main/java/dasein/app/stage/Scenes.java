@@ -1,0 +1,71 @@
+package dasein.app.stage;
+
+import dasein.app.store.MediaStore;
+import dasein.app.store.Results;
+import dasein.core.BadInput;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.scene.Model;
+import dasein.core.scene.ModelReader;
+import dasein.core.scene.Performer;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
+import dasein.core.shot.ShotScene;
+import dasein.core.solve.SolvedCamera;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.springframework.stereotype.Component;
+
+/** Shots made ready to render; models and maps are shared, and the last few scenes are kept. */
+@Component
+public class Scenes {
+    private static final int KEPT = 4;
+
+    private final MediaStore media;
+    private final Results results;
+    private final Map<String, Model> models = lru();
+    private final Map<String, Image> maps = lru();
+    private final Map<String, ShotScene> scenes = lru();
+
+    Scenes(MediaStore media, Results results) {
+        this.media = media;
+        this.results = results;
+    }
+
+    private static <V> Map<String, V> lru() {
+        return new LinkedHashMap<>(8, 0.75f, true) {
+            @Override
+            protected boolean removeEldestEntry(Map.Entry<String, V> e) {
+                return size() > KEPT * 2;
+            }
+        };
+    }
+
+    public synchronized ShotScene of(Shot s) {
+        SolvedCamera camera = results.cameraInSet(s);
+        if (camera == null) throw new BadInput("the camera is not solved yet");
+        String key = ShotJson.fingerprint(Results.cameraPrint(s), s.set(), s.performers(), s.light(), s.passes());
+        ShotScene known = scenes.get(key);
+        if (known != null) return known;
+        Map<String, Model> used = new HashMap<>();
+        for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
+        String env = s.light().environment();
+        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env));
+        scenes.put(key, made);
+        return made;
+    }
+
+    public synchronized Model model(String hash) {
+        Model m = models.get(hash);
+        if (m == null) models.put(hash, m = ModelReader.read(media.path(hash)));
+        return m;
+    }
+
+    private Image map(String hash) {
+        Image m = maps.get(hash);
+        if (m == null) maps.put(hash, m = Stills.read(media.path(hash), Encoding.SRGB));
+        return m;
+    }
+}

@@ -1,0 +1,52 @@
+package dasein.app.stage;
+
+import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.Shots;
+import dasein.app.task.Task;
+import dasein.app.task.Work;
+import dasein.core.Progress;
+import dasein.core.plate.Plate;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.track.Coverage;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.util.List;
+import java.util.Map;
+import org.springframework.stereotype.Component;
+
+/** Finds and follows marks, as a task. */
+@Component
+class TrackWork implements Work {
+    private final Shots shots;
+    private final Plates plates;
+    private final Results results;
+    private final MediaStore media;
+
+    TrackWork(Shots shots, Plates plates, Results results, MediaStore media) {
+        this.shots = shots;
+        this.plates = plates;
+        this.results = results;
+        this.media = media;
+    }
+
+    @Override
+    public String kind() { return "tracks"; }
+
+    @Override
+    public String run(Task task, Progress progress) {
+        Shot s = shots.document(task.revisionId());
+        String print = Results.tracksPrint(s), file = print + ".csv";
+        if (results.find(kind(), print) == null) {
+            Plate p = plates.of(s);
+            List<Track> tracks = ShotSteps.tracks(s, p, null, progress);
+            TrackFile.write(media.result(kind(), file), tracks);
+            int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+            results.save(kind(), print, Map.of("count", tracks.size(), "covered", Coverage.covered(tracks, first, last, p.width(), p.height()),
+                "alive", Coverage.alive(tracks, first, last), "first", first), file);
+        }
+        return results.facts(kind(), print).path("count").asInt() + " tracks";
+    }
+}

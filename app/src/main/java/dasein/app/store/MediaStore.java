@@ -1,0 +1,227 @@
+package dasein.app.store;
+
+import dasein.core.BadInput;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.scene.Model;
+import dasein.core.scene.ModelReader;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.security.DigestInputStream;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipInputStream;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * Files under the media root: what was brought in (by content hash) and what was computed (by kind and fingerprint). Everything
+ * is streamed to a temporary name, checked by content, then renamed.
+ */
+@Component
+public class MediaStore {
+    private static final int MOST_ZIP_FRAMES = 20_000;
+    private static final long MOST_ZIP_BYTES = 200L << 30;
+    private static final int LARGEST_ENVIRONMENT = 16_384;
+
+    private final Path root;
+    private final MediaMapper mapper;
+
+    MediaStore(@Value("${dasein.media}") String root, MediaMapper mapper) throws IOException {
+        this.root = Path.of(root).toAbsolutePath().normalize();
+        this.mapper = mapper;
+        Files.createDirectories(this.root.resolve("in"));
+        Files.createDirectories(this.root.resolve("out"));
+    }
+
+    /** The file (or folder of frames) of a hash. */
+    public Path path(String hash) {
+        if (!hash.matches("[0-9a-f]{64}")) throw new BadInput("no such file");
+        Path file = root.resolve("in").resolve(hash);
+        if (Files.isDirectory(file)) return file;
+        // The suffix tells readers what they have; it is part of the stored name.
+        try (var list = Files.newDirectoryStream(root.resolve("in"), hash + "*")) {
+            for (Path p : list) return p;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        throw new BadInput("a file of this shot is missing from the media folder");
+    }
+
+    /** Where a result's file is kept; the folder exists. */
+    public Path result(String kind, String name) {
+        Path p = root.resolve("out").resolve(kind).resolve(name).normalize();
+        if (!p.startsWith(root.resolve("out"))) throw new BadInput("no such result");
+        try {
+            Files.createDirectories(p.getParent());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        return p;
+    }
+
+    /** A plate: a movie, or a zip of numbered frames. */
+    public Media plate(InputStream in, String name) {
+        return bring(in, name, "plate", file -> {
+            try (Plate p = Plate.open(file, null, null)) {
+                p.frame(p.first());
+                return p.kind();
+            }
+        });
+    }
+
+    public Media model(InputStream in, String name) {
+        Media m = bring(in, name, "model", file -> {
+            ModelReader.read(file);
+            return "glb";
+        });
+        shelve(m, plainName(name));
+        return m;
+    }
+
+    public Media environment(InputStream in, String name) {
+        Media m = bring(in, name, "environment", file -> {
+            Image im = Stills.read(file, Encoding.SRGB);
+            if (im.width > LARGEST_ENVIRONMENT) throw new BadInput(name + " is " + im.width + " pixels wide; at most " + LARGEST_ENVIRONMENT + " can be used");
+            if (Math.abs(im.width - 2 * im.height) > 2) throw new BadInput(name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
+            return "lat-long";
+        });
+        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "environment", plainName(name), "{}"));
+        return m;
+    }
+
+    private static String plainName(String name) {
+        int dot = name.lastIndexOf('.');
+        return (dot > 0 ? name.substring(0, dot) : name).replace('_', ' ');
+    }
+
+    private void shelve(Media media, String name) {
+        Model m = ModelReader.read(path(media.hash()));
+        float[] b = m.bounds();
+        JsonMapper json = new JsonMapper();
+        ObjectNode facts = json.createObjectNode().put("height", b[4] - b[1]).put("lowest", b[1]).put("length", b[5] - b[2]).put("width", b[3] - b[0]).put("triangles", m.triangles());
+        ArrayNode clips = facts.putArray("clips");
+        for (Model.Clip c : m.clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
+        mapper.shelve(new MediaMapper.ShelfItem(media.hash(), "model", name, json.writeValueAsString(facts)));
+    }
+
+    private interface Check {
+        String kind(Path file);
+    }
+
+    private Media bring(InputStream in, String name, String kind, Check check) {
+        try {
+            Path tmp = Files.createTempFile(root.resolve("in"), ".part-", suffix(name));
+            Path folder = null;
+            try {
+                MessageDigest digest = MessageDigest.getInstance("SHA-256");
+                try (DigestInputStream d = new DigestInputStream(in, digest); OutputStream out = Files.newOutputStream(tmp)) {
+                    d.transferTo(out);
+                }
+                String hash = HexFormat.of().formatHex(digest.digest());
+                Media known = mapper.find(hash);
+                if (known != null) return known;
+                long bytes = Files.size(tmp);
+                if (bytes == 0) throw new BadInput(name + " is empty");
+                if (kind.equals("plate") && isZip(tmp)) {
+                    folder = unzip(tmp, name);
+                    check.kind(folder);
+                    Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
+                    folder = null;
+                } else {
+                    renamed(tmp, name, check);
+                    Files.move(tmp, root.resolve("in").resolve(hash + suffix(name)), StandardCopyOption.ATOMIC_MOVE);
+                }
+                Media m = new Media(hash, name, kind, bytes);
+                mapper.insert(m);
+                return m;
+            } finally {
+                Files.deleteIfExists(tmp);
+                if (folder != null) deleteFolder(folder);
+            }
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** Runs the check so that its sentence names the person's file, not our temporary one. */
+    private static void renamed(Path tmp, String name, Check check) {
+        try {
+            check.kind(tmp);
+        } catch (BadInput e) {
+            throw new BadInput(e.getMessage().replace(tmp.getFileName().toString(), name), e);
+        }
+    }
+
+    private static String suffix(String name) {
+        int dot = name.lastIndexOf('.');
+        String s = dot < 0 ? "" : name.substring(dot).toLowerCase(java.util.Locale.ROOT);
+        return s.matches("\\.[a-z0-9]{1,5}") ? s : "";
+    }
+
+    private static boolean isZip(Path p) throws IOException {
+        try (InputStream in = Files.newInputStream(p)) {
+            byte[] h = in.readNBytes(4);
+            return h.length == 4 && h[0] == 'P' && h[1] == 'K' && h[2] == 3;
+        }
+    }
+
+    private Path unzip(Path zip, String name) throws IOException {
+        Path folder = Files.createTempDirectory(root.resolve("in"), ".part-");
+        long total = 0;
+        List<String> taken = new ArrayList<>();
+        try (ZipInputStream in = new ZipInputStream(Files.newInputStream(zip))) {
+            for (ZipEntry e = in.getNextEntry(); e != null; e = in.getNextEntry()) {
+                // Only the last part of the name counts, so nothing can be written outside the folder.
+                String n = e.getName().replace('\\', '/');
+                n = n.substring(n.lastIndexOf('/') + 1);
+                if (e.isDirectory() || n.startsWith(".") || !n.matches("(?i).*\\d+\\.(png|jpe?g|exr)")) continue;
+                if (taken.size() >= MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
+                byte[] buffer = new byte[1 << 16];
+                try (OutputStream out = Files.newOutputStream(folder.resolve(n), java.nio.file.StandardOpenOption.CREATE_NEW)) {
+                    for (int k = in.read(buffer); k > 0; k = in.read(buffer)) {
+                        total += k;
+                        if (total > MOST_ZIP_BYTES) throw new BadInput(name + " unpacks to more than 200 GB");
+                        out.write(buffer, 0, k);
+                    }
+                } catch (java.nio.file.FileAlreadyExistsException x) {
+                    throw new BadInput(name + " holds two frames named " + n);
+                }
+                taken.add(n);
+            }
+        } catch (BadInput | IOException e) {
+            deleteFolder(folder);
+            if (e instanceof BadInput b) throw b;
+            throw new BadInput(name + " is a damaged zip", e);
+        }
+        if (taken.isEmpty()) {
+            deleteFolder(folder);
+            throw new BadInput(name + " holds no numbered PNG, JPEG or EXR frames");
+        }
+        return folder;
+    }
+
+    private static void deleteFolder(Path folder) throws IOException {
+        try (var list = Files.list(folder)) {
+            for (Path p : list.toList()) Files.delete(p);
+        }
+        Files.delete(folder);
+    }
+
+}

@@ -1,0 +1,113 @@
+package dasein.app.store;
+
+import dasein.core.ground.GroundFit;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
+import dasein.core.solve.CameraFile;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Function;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Results by fingerprint, and which fingerprint each stage of a shot has. Fresh or stale is only ever a comparison of these. */
+@Component
+public class Results {
+    private static final JsonMapper JSON = new JsonMapper();
+    private static final int KEPT = 12;
+
+    private final ShotMapper mapper;
+    private final MediaStore media;
+    private final Map<String, Object> loaded = new LinkedHashMap<>(16, 0.75f, true) {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, Object> e) {
+            return size() > KEPT;
+        }
+    };
+
+    Results(ShotMapper mapper, MediaStore media) {
+        this.mapper = mapper;
+        this.media = media;
+    }
+
+    public static String platePrint(Shot s) {
+        Shot.PlateRecipe p = s.plate();
+        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate());
+    }
+
+    public static String tracksPrint(Shot s) {
+        Shot.TrackRecipe t = s.tracks();
+        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.mask());
+    }
+
+    public static String cameraPrint(Shot s) {
+        boolean given = s.camera().focal().equals("given");
+        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+    }
+
+    public static String framePrint(Shot s, int frame) {
+        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), frame);
+    }
+
+    public static String moviePrint(Shot s, String kind, int first, int last) {
+        return ShotJson.fingerprint("output", kind, framePrint(s, first), framePrint(s, last), s.comp(), first, last);
+    }
+
+    public static String presencePrint(Shot s, int first, int last) { return ShotJson.fingerprint("presence", framePrint(s, first), s.comp(), first, last); }
+
+    public ShotMapper.Result find(String kind, String print) { return mapper.result(kind, print); }
+
+    public List<String> known(String kind, List<String> prints) { return prints.isEmpty() ? List.of() : mapper.known(kind, prints); }
+
+    public JsonNode facts(String kind, String print) {
+        ShotMapper.Result r = find(kind, print);
+        return r == null ? null : JSON.readTree(r.facts());
+    }
+
+    public void save(String kind, String print, Object facts, String file) {
+        mapper.insertResult(new ShotMapper.Result(kind, print, JSON.writeValueAsString(facts), file));
+    }
+
+    /** Tracks of the shot as tracked (deleted ones included), or null. */
+    public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
+
+    /** The solve in its own frame, or null. */
+    public SolvedCamera camera(Shot s) { return load("camera", cameraPrint(s), f -> CameraFile.read(media.result("camera", f))); }
+
+    /** The set's frame, or null without a solve; a ground that cannot be found is thrown as the sentence that says why. */
+    public GroundFit.Result set(Shot s) {
+        SolvedCamera c = camera(s);
+        if (c == null) return null;
+        return cached("set " + cameraPrint(s) + ShotJson.fingerprint(s.set()), () -> GroundFit.fit(c, s.set()));
+    }
+
+    /** The solve in the set's frame, or null. */
+    public SolvedCamera cameraInSet(Shot s) {
+        GroundFit.Result g = set(s);
+        return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set()), () -> camera(s).in(g.toSet()));
+    }
+
+    private <T> T load(String kind, String print, Function<String, T> read) {
+        ShotMapper.Result r = find(kind, print);
+        return r == null ? null : cached(kind + print, () -> read.apply(r.file()));
+    }
+
+    /** Small results stay in memory; the oldest leaves. */
+    @SuppressWarnings("unchecked")
+    private <T> T cached(String key, java.util.function.Supplier<T> make) {
+        synchronized (loaded) {
+            Object known = loaded.get(key);
+            if (known != null) return (T) known;
+        }
+        T made = make.get();
+        synchronized (loaded) {
+            loaded.put(key, made);
+        }
+        return made;
+    }
+}

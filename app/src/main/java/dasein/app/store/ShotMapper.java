@@ -1,0 +1,61 @@
+package dasein.app.store;
+
+import java.util.List;
+import org.apache.ibatis.annotations.Insert;
+import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
+
+@Mapper
+public interface ShotMapper {
+    record Show(long id, String name) {}
+
+    record ShotRow(long id, long showId, String showName, String name, long head) {}
+
+    record Revision(long id, long shotId, Long parent, String document, String summary, String who) {}
+
+    @Select("select id, name from show order by name")
+    List<Show> shows();
+
+    @Select("insert into show (name) values (#{name}) on conflict (name) do update set name = excluded.name returning id")
+    long show(String name);
+
+    @Select("select shot.id, show_id, show.name as show_name, shot.name, head from shot join show on show.id = show_id where head is not null order by show.name, shot.name")
+    List<ShotRow> shots();
+
+    @Select("select shot.id, show_id, show.name as show_name, shot.name, head from shot join show on show.id = show_id where shot.id = #{id} and head is not null")
+    ShotRow shot(long id);
+
+    @Select("insert into shot (show_id, name) values (#{showId}, #{name}) on conflict do nothing returning id")
+    Long insertShot(@Param("showId") long showId, @Param("name") String name);
+
+    @Select("insert into revision (shot_id, parent, document, summary, who) values (#{shotId}, #{parent}, cast(#{document} as jsonb), #{summary}, #{who}) returning id")
+    long insertRevision(@Param("shotId") long shotId, @Param("parent") Long parent, @Param("document") String document, @Param("summary") String summary, @Param("who") String who);
+
+    @Select("select id, shot_id, parent, document::text as document, summary, who from revision where id = #{id}")
+    Revision revision(long id);
+
+    /** Newest child of a revision, null when nothing was undone from it. */
+    @Select("select max(id) from revision where parent = #{id}")
+    Long redo(long id);
+
+    @Select("select count(*) from revision where shot_id = #{shotId} and id <= #{head}")
+    int number(@Param("shotId") long shotId, @Param("head") long head);
+
+    /** Moves the head if it is still where the caller saw it; 0 rows when somebody was faster. */
+    @Update("update shot set head = #{to} where id = #{id} and head is not distinct from #{from}")
+    int moveHead(@Param("id") long id, @Param("from") Long from, @Param("to") long to);
+
+    record Result(String kind, String fingerprint, String facts, String file) {}
+
+    @Select("select kind, fingerprint, facts::text as facts, file from result where kind = #{kind} and fingerprint = #{fingerprint}")
+    Result result(@Param("kind") String kind, @Param("fingerprint") String fingerprint);
+
+    @Select({"<script>select fingerprint from result where kind = #{kind} and fingerprint in ",
+        "<foreach item='f' collection='prints' open='(' separator=',' close=')'>#{f}</foreach></script>"})
+    List<String> known(@Param("kind") String kind, @Param("prints") List<String> prints);
+
+    @Insert("insert into result (kind, fingerprint, facts, file) values (#{kind}, #{fingerprint}, cast(#{facts} as jsonb), #{file}) on conflict do nothing")
+    int insertResult(Result r);
+}

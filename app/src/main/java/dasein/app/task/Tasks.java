@@ -1,0 +1,147 @@
+package dasein.app.task;
+
+import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.SchedulerClient;
+import com.github.kagkarlsson.scheduler.task.helper.OneTimeTask;
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import dasein.core.Progress;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CancellationException;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.event.ContextClosedEvent;
+import org.springframework.context.event.EventListener;
+import org.springframework.jdbc.datasource.TransactionAwareDataSourceProxy;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.annotation.Transactional;
+
+/**
+ * Long work over the job engine: a task is one job, or one job a frame. Jobs live in the database, so any worker takes them,
+ * and those of a worker that died are taken up by another after a few missed heartbeats.
+ */
+@Component
+public class Tasks {
+    private static final Logger LOG = LoggerFactory.getLogger(Tasks.class);
+    private static final int THREADS = 2;
+    private static final long TELL_EVERY_NANOS = 250_000_000;
+
+    private final TaskMapper mapper;
+    private final Map<String, Work> works;
+    private final OneTimeTask<Void> whole;
+    private final OneTimeTask<Void> byFrame;
+    private final Scheduler scheduler;
+
+    Tasks(TaskMapper mapper, List<Work> works, DataSource db) {
+        this.mapper = mapper;
+        this.works = works.stream().collect(Collectors.toMap(Work::kind, Function.identity()));
+        whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class).onDeadExecutionRevive()
+            .execute((job, context) -> runWhole(Long.parseLong(job.getId())));
+        byFrame = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("frame", Void.class).onDeadExecutionRevive().execute((job, context) -> {
+            String[] id = job.getId().split(":");
+            runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]));
+        });
+        scheduler = Scheduler.create(new TransactionAwareDataSourceProxy(db), List.of(whole, byFrame)).threads(THREADS).pollingInterval(Duration.ofSeconds(1))
+            .pollUsingLockAndFetch(0.5, 1.0).enableImmediateExecution().heartbeatInterval(Duration.ofSeconds(1)).missedHeartbeatsLimit(4)
+            .shutdownMaxWait(Duration.ofSeconds(2)).build();
+    }
+
+    @EventListener(ApplicationReadyEvent.class)
+    void begin() { scheduler.start(); }
+
+    @EventListener(ContextClosedEvent.class)
+    void end() { scheduler.stop(); }
+
+    /** Starts one-job work. */
+    @Transactional
+    public Task start(long shot, long revision, String kind, String label, String settings) {
+        long id = mapper.insert(shot, revision, kind, label, settings);
+        client().scheduleIfNotExists(whole.instance(Long.toString(id)), Instant.now());
+        return mapper.find(id);
+    }
+
+    /** Starts work of which every frame is a job; {@code frames} in the order wanted. */
+    @Transactional
+    public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames) {
+        long id = mapper.insert(shot, revision, kind, label, "");
+        if (frames.isEmpty()) {
+            mapper.start(id);
+            mapper.end(id, "done", "every frame was there already");
+            return mapper.find(id);
+        }
+        mapper.addFrames(id, frames);
+        Instant now = Instant.now();
+        // The order of frames is the order of their due times.
+        for (int k = 0; k < frames.size(); k++) client().scheduleIfNotExists(byFrame.instance(id + ":" + frames.get(k)), now.minusMillis(frames.size() - k));
+        return mapper.find(id);
+    }
+
+    private SchedulerClient client() { return scheduler; }
+
+    public void cancel(long id) {
+        mapper.end(id, "cancelled", "cancelled");
+    }
+
+    private void runWhole(long id) {
+        if (mapper.start(id) == 0) return;
+        Task t = mapper.find(id);
+        guarded(t, () -> {
+            String said = works.get(t.kind()).run(t, progress(id));
+            mapper.end(id, "done", said);
+        });
+    }
+
+    private void runFrame(long id, int frame) {
+        if (mapper.start(id) == 0) return;
+        Task t = mapper.find(id);
+        guarded(t, () -> {
+            int total = mapper.frames(id);
+            Work.ByFrame work = (Work.ByFrame) works.get(t.kind());
+            work.frame(t, frame, (done, what) -> progress(id).at((mapper.framesDone(id) + done) / total, "frame " + frame));
+            mapper.frameDone(id, frame);
+            int finished = mapper.framesDone(id);
+            if (mapper.progress(id, (double) finished / total, finished + " of " + total + " frames") == 0) return;
+            if (finished == total) mapper.end(id, "done", total + " frames");
+        });
+    }
+
+    private interface Body {
+        void run() throws Exception;
+    }
+
+    private void guarded(Task t, Body body) {
+        try {
+            body.run();
+        } catch (CancellationException e) {
+            LOG.info("task {} cancelled", t.id());
+        } catch (BadInput | NoSolution e) {
+            mapper.end(t.id(), "failed", e.getMessage());
+        } catch (Exception | OutOfMemoryError e) {
+            if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException) throw new IllegalStateException("stopped", e);
+            LOG.error("task {} {} failed", t.id(), t.label(), e);
+            mapper.end(t.id(), "failed", e instanceof OutOfMemoryError ? "there was not enough memory; render at a smaller size" : "something went wrong inside the program; the log tells more");
+        }
+    }
+
+    /** Tells the database how far the work is, not more than four times a second, and learns there of a cancel. */
+    private Progress progress(long id) {
+        return new Progress() {
+            private long told;
+
+            @Override
+            public synchronized void at(double done, String what) {
+                long now = System.nanoTime();
+                if (now - told < TELL_EVERY_NANOS) return;
+                told = now;
+                if (mapper.progress(id, Math.max(0, Math.min(1, done)), what) == 0) throw new CancellationException();
+            }
+        };
+    }
+}
