@@ -50,7 +50,7 @@ class CameraWork implements Work {
             SolvedCamera c = ShotSteps.camera(s, tracks, p.width(), p.height(), p.rate(), progress.part(0.6, 1));
             CameraFile.write(media.result(kind(), file), c);
             results.save(kind(), print, Map.of("rms", c.rmsPx(), "focalPx", c.frames().get(0).focalPx(), "frames", c.frames().size(), "points", c.points().size(),
-                "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx()), file);
+                "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);
         }
         return String.format(java.util.Locale.ROOT, "%.2f px RMS", results.facts(kind(), print).path("rms").asDouble());
     }

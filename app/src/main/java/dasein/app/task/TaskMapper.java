@@ -27,6 +27,10 @@ public interface TaskMapper {
     @Select("select distinct on (kind) " + COLUMNS + " from task where shot_id = #{shotId} order by kind, id desc")
     List<Task> last(long shotId);
 
+    /** Settings of every output that was written for a shot, newest first. */
+    @Select("select settings from task where shot_id = #{shotId} and kind = 'output' and state = 'done' order by id desc limit 40")
+    List<String> written(long shotId);
+
     @Select("select count(*) from task where state in ('waiting', 'running')")
     int busy();
 

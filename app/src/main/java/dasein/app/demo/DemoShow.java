@@ -1,0 +1,66 @@
+package dasein.app.demo;
+
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.app.task.Tasks;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.event.EventListener;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ObjectNode;
+
+/** Loads the show Low Water into an empty database, from the demo folder, and starts its tracks and camera. */
+@Component
+public class DemoShow {
+    private static final Logger LOG = LoggerFactory.getLogger(DemoShow.class);
+
+    private final String folder;
+    private final MediaStore media;
+    private final Shots shots;
+    private final ShotMapper mapper;
+    private final Tasks tasks;
+
+    DemoShow(@Value("${dasein.demo}") String folder, MediaStore media, Shots shots, ShotMapper mapper, Tasks tasks) {
+        this.folder = folder;
+        this.media = media;
+        this.shots = shots;
+        this.mapper = mapper;
+        this.tasks = tasks;
+    }
+
+    @EventListener(ApplicationReadyEvent.class)
+    void load() throws IOException {
+        if (folder.isEmpty() || !mapper.shots().isEmpty()) return;
+        Path demo = Path.of(folder);
+        LOG.info("loading the show Low Water");
+        Media plate = file(demo.resolve("LW_010.mp4"), "plate"), map = file(demo.resolve("kit/slipway_latlong.exr"), "environment");
+        Media strider = file(demo.resolve("models/strider.glb"), "model"), mule = file(demo.resolve("models/mule.glb"), "model");
+        ObjectNode document = (ObjectNode) new JsonMapper().readTree(Files.readString(demo.resolve("LW_010.json"))
+            .replace("@plate", plate.hash()).replace("@map", map.hash()).replace("@strider", strider.hash()).replace("@mule", mule.hash()));
+        Shot shot = ShotJson.read(document.toString());
+        long id = shots.create("Low Water", "LW_010", shot);
+        tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
+    }
+
+    private Media file(Path p, String kind) throws IOException {
+        String name = p.getFileName().toString();
+        try (InputStream in = Files.newInputStream(p)) {
+            return switch (kind) {
+                case "plate" -> media.plate(in, name);
+                case "model" -> media.model(in, name);
+                default -> media.environment(in, name);
+            };
+        }
+    }
+}

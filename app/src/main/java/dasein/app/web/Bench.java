@@ -1,0 +1,142 @@
+package dasein.app.web;
+
+import dasein.app.stage.CallSheet;
+import dasein.app.store.MediaMapper;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.app.task.TaskMapper;
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import dasein.core.ground.GroundFit;
+import dasein.core.ground.SetRecipe;
+import dasein.core.plate.Plate;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import org.springframework.stereotype.Component;
+import org.springframework.ui.Model;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What the bench of each stage shows besides the recipe itself. */
+@Component
+class Bench {
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private final Plates plates;
+    private final Results results;
+    private final MediaMapper media;
+    private final CallSheet sheet;
+    private final TaskMapper tasks;
+
+    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks) {
+        this.plates = plates;
+        this.results = results;
+        this.media = media;
+        this.sheet = sheet;
+        this.tasks = tasks;
+    }
+
+    record Stick(int index, SetRecipe.Yardstick yardstick, double off) {}
+
+    record ShelfModel(String hash, String name, JsonNode facts) {
+        public String said() { return String.format(Locale.ROOT, "%.1f m high, %,d triangles", facts.path("height").asDouble(), facts.path("triangles").asInt()); }
+
+        public List<String> clips() {
+            List<String> out = new ArrayList<>();
+            for (JsonNode c : facts.path("clips")) out.add(c.path("name").asString(""));
+            return out;
+        }
+    }
+
+    void fill(Model m, Shots.Head h, String stage) {
+        Shot s = h.shot();
+        Plate p = null;
+        try {
+            p = plates.of(s);
+        } catch (BadInput e) {
+            m.addAttribute("trouble", e.getMessage());
+        }
+        m.addAttribute("plate", p);
+        m.addAttribute("rate", p == null ? "" : CallSheet.rate(p));
+        m.addAttribute("first", p == null ? 1 : ShotSteps.first(s.plate(), p));
+        m.addAttribute("last", p == null ? 1 : ShotSteps.last(s.plate(), p));
+        m.addAttribute("trackFacts", results.facts("tracks", Results.tracksPrint(s)));
+        SolvedCamera c = results.camera(s);
+        m.addAttribute("camera", c);
+        switch (stage) {
+            case "camera" -> {
+                if (c == null) break;
+                m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
+                m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
+                m.addAttribute("above", c.points().stream().filter(q -> q.rmsPx() > Math.max(2 * c.rmsPx(), 0.5)).count());
+                m.addAttribute("bars", bars(c));
+            }
+            case "set" -> {
+                try {
+                    GroundFit.Result g = results.set(s);
+                    m.addAttribute("ground", g);
+                    List<Stick> sticks = new ArrayList<>();
+                    if (g != null) for (int k = 0; k < g.residuals().size(); k++) sticks.add(new Stick(k, s.set().yardsticks().get(k), g.residuals().get(k)));
+                    m.addAttribute("sticks", sticks);
+                } catch (BadInput | NoSolution e) {
+                    m.addAttribute("trouble", e.getMessage());
+                }
+            }
+            case "blocking" -> m.addAttribute("models", media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList());
+            case "light" -> m.addAttribute("maps", media.shelf("environment"));
+            case "passes", "comp", "output", "presence" -> {
+                List<Integer> done = sheet.renderedFrames(s, p);
+                m.addAttribute("rendered", done);
+                if (!done.isEmpty()) m.addAttribute("frameFacts", results.facts("passes", Results.framePrint(s, done.get(done.size() / 2))));
+                if (stage.equals("presence") && p != null) m.addAttribute("presence", sheet.presence(s, p, done.size()));
+                if (stage.equals("output") && p != null) outputs(m, h.id(), s, p);
+            }
+            default -> { }
+        }
+    }
+
+    record Written(String label, String url, String size, boolean movie) {}
+
+    private void outputs(Model m, long shot, Shot s, Plate p) {
+        List<Written> out = new ArrayList<>();
+        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        LinkedHashSet<String> asked = new LinkedHashSet<>(List.of("movie " + first + " " + last, "png " + first + " " + last, "exr " + first + " " + last));
+        asked.addAll(tasks.written(shot));
+        for (String settings : asked) {
+            String[] a = settings.split(" ");
+            int from = Integer.parseInt(a[1]), to = Integer.parseInt(a[2]);
+            ShotMapper.Result r = results.find("output", Results.moviePrint(s, a[0], from, to));
+            if (r == null) continue;
+            String range = from == first && to == last ? "" : ", " + from + " to " + to;
+            out.add(new Written((a[0].equals("movie") ? "H.264 movie" : a[0].toUpperCase(Locale.ROOT) + " frames") + range, r.fingerprint(), size(JSON.readTree(r.facts()).path("bytes").asLong()), a[0].equals("movie")));
+        }
+        m.addAttribute("written", out);
+    }
+
+    static String size(long bytes) { return bytes < 1 << 20 ? (bytes + 1023) / 1024 + " KB" : String.format(Locale.ROOT, "%.1f MB", bytes / 1048576.0); }
+
+    /** Histogram of per-track errors for the proof: share of the tallest in [0, 1], 34 bins of 0.1 px. */
+    private static List<Double> bars(SolvedCamera c) {
+        int[] n = new int[34];
+        for (SolvedCamera.Point q : c.points()) n[Math.min(33, (int) (q.rmsPx() * 20))]++;
+        int most = 1;
+        for (int k : n) most = Math.max(most, k);
+        List<Double> out = new ArrayList<>();
+        for (int k : n) out.add((double) k / most);
+        return out;
+    }
+
+    void readyToRender(Shot s) {
+        if (results.camera(s) == null) throw new BadInput("the camera is not solved yet");
+        results.set(s);
+        if (s.performers().isEmpty()) throw new BadInput("nobody is placed in the shot yet");
+    }
+}

@@ -1,0 +1,196 @@
+package dasein.app.web;
+
+import dasein.app.stage.CallSheet;
+import dasein.app.stage.Scenes;
+import dasein.app.store.MediaMapper;
+import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import dasein.core.ground.GroundFit;
+import dasein.core.light.Sun;
+import dasein.core.plate.Plate;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Placement;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraFile;
+import dasein.core.solve.CameraGltf;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.springframework.core.io.FileSystemResource;
+import org.springframework.core.io.Resource;
+import org.springframework.http.ContentDisposition;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** What the picture, the ribbon and the set plan draw, as numbers; and files to take away. */
+@RestController
+class DataController {
+    private final Shots shots;
+    private final Plates plates;
+    private final Results results;
+    private final Scenes scenes;
+    private final CallSheet sheet;
+    private final MediaMapper media;
+    private final MediaStore files;
+
+    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files) {
+        this.shots = shots;
+        this.plates = plates;
+        this.results = results;
+        this.scenes = scenes;
+        this.sheet = sheet;
+        this.media = media;
+        this.files = files;
+    }
+
+    @GetMapping("/shots/{id}/data.json")
+    Map<String, Object> data(@PathVariable long id) {
+        Shots.Head h = shots.head(id);
+        Shot s = h.shot();
+        Map<String, Object> m = new LinkedHashMap<>();
+        m.put("revision", h.revision().id());
+        Plate p = plates.of(s);
+        if (p == null) return m;
+        m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
+        var facts = results.facts("tracks", Results.tracksPrint(s));
+        if (facts != null) m.put("alive", facts.path("alive"));
+        m.put("tracksPrint", Results.tracksPrint(s));
+        m.put("deleted", s.tracks().deleted());
+        try {
+            SolvedCamera c = results.cameraInSet(s);
+            if (c != null) {
+                camera(m, s, c);
+                if (!s.performers().isEmpty() || !s.light().environment().isEmpty()) sun(m, s);
+            }
+        } catch (BadInput | NoSolution e) {
+            m.put("trouble", e.getMessage());
+        }
+        m.put("catcher", s.set().catcher());
+        List<Map<String, Object>> performers = new ArrayList<>();
+        for (Performer q : s.performers()) {
+            Placement place = Placement.of(q, scenes.model(q.model()));
+            performers.add(Map.of("id", q.id(), "name", q.name(), "model", q.model(), "at", List.of(q.x(), q.y(), q.z()), "headingDeg", q.headingDeg(), "heightMetres", q.heightMetres(), "scale", place.scale(),
+                "lowest", place.lowest(), "clip", Map.of("name", q.clip(), "start", q.clipStart(), "speed", q.clipSpeed(), "loop", q.loop())));
+        }
+        m.put("performers", performers);
+        m.put("rendered", sheet.renderedFrames(s, p));
+        return m;
+    }
+
+    private void camera(Map<String, Object> m, Shot s, SolvedCamera c) {
+        List<double[]> frames = new ArrayList<>(), points = new ArrayList<>();
+        for (SolvedCamera.Frame f : c.frames()) {
+            double[] v = new double[16];
+            v[0] = f.frame();
+            System.arraycopy(f.pose().matrix(), 0, v, 1, 12);
+            v[13] = f.focalPx();
+            v[14] = f.rmsPx();
+            v[15] = f.tracks();
+            frames.add(v);
+        }
+        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx()});
+        m.put("camera", Map.of("k1", c.k1(), "k2", c.k2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames));
+        m.put("points", points);
+        GroundFit.Result g = results.set(s);
+        m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
+        m.put("yardsticks", s.set().yardsticks());
+    }
+
+    private void sun(Map<String, Object> m, Shot s) {
+        List<Map<String, Object>> suns = new ArrayList<>();
+        for (Sun u : scenes.of(s).lighting().suns()) suns.add(Map.of("towards", u.towards().array(), "irradiance", u.irradiance()));
+        m.put("suns", suns);
+    }
+
+    /** Every track: number, first frame, then x, y for each frame. */
+    @GetMapping("/shots/{id}/tracks.json")
+    List<double[]> tracks(@PathVariable long id) {
+        List<Track> t = results.tracks(shots.head(id).shot());
+        List<double[]> out = new ArrayList<>();
+        if (t == null) return out;
+        for (Track k : t) {
+            double[] v = new double[2 + 2 * k.length()];
+            v[0] = k.id();
+            v[1] = k.frames()[0];
+            for (int i = 0; i < k.length(); i++) {
+                v[2 + 2 * i] = Math.rint(k.x()[i] * 100) / 100;
+                v[3 + 2 * i] = Math.rint(k.y()[i] * 100) / 100;
+            }
+            out.add(v);
+        }
+        return out;
+    }
+
+    @GetMapping("/shelf/{hash}.glb")
+    ResponseEntity<Resource> model(@PathVariable String hash) {
+        MediaMapper.ShelfItem item = media.item(hash);
+        if (item == null || !item.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
+        return ResponseEntity.ok().contentType(MediaType.parseMediaType("model/gltf-binary")).body(new FileSystemResource(files.path(hash)));
+    }
+
+    /** A written movie or zip of this shot. */
+    @GetMapping("/shots/{id}/written/{print}")
+    ResponseEntity<Resource> written(@PathVariable long id, @PathVariable String print) {
+        ShotMapper.Result r = results.find("output", print);
+        if (r == null) throw new Shots.NotThere("that was not written yet, or its settings have changed");
+        Path p = files.result("output", r.file());
+        boolean movie = r.file().endsWith(".mp4");
+        String name = shots.head(id).row().name() + (movie ? ".mp4" : ".zip");
+        return ResponseEntity.ok().contentType(MediaType.parseMediaType(movie ? "video/mp4" : "application/zip"))
+            .header("Content-Disposition", (movie ? ContentDisposition.inline() : ContentDisposition.attachment()).filename(name, StandardCharsets.UTF_8).build().toString())
+            .body(new FileSystemResource(p));
+    }
+
+    /** Passes of one frame, as written. */
+    @GetMapping("/shots/{id}/passes/{frame}.exr")
+    ResponseEntity<Resource> passes(@PathVariable long id, @PathVariable int frame) {
+        Shots.Head h = shots.head(id);
+        ShotMapper.Result r = results.find("passes", Results.framePrint(h.shot(), frame));
+        if (r == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return download(new FileSystemResource(files.result("passes", r.file())), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
+    }
+
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|scene.json}")
+    ResponseEntity<?> take(@PathVariable long id, @PathVariable String what) throws IOException {
+        Shots.Head h = shots.head(id);
+        Shot s = h.shot();
+        String name = h.row().name() + "_" + what;
+        if (what.equals("scene.json")) return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
+        if (what.equals("tracks.csv")) {
+            List<Track> t = results.tracks(s);
+            if (t == null) throw new Shots.NotThere("there are no tracks yet");
+            Path tmp = Files.createTempFile("dasein", ".csv");
+            try {
+                TrackFile.write(tmp, t);
+                return download(Files.readAllBytes(tmp), name, "text/csv");
+            } finally {
+                Files.deleteIfExists(tmp);
+            }
+        }
+        SolvedCamera c = results.cameraInSet(s);
+        if (c == null) throw new Shots.NotThere("the camera is not solved yet");
+        return what.equals("camera.json") ? download(CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8), name, "application/json") : download(CameraGltf.of(c), name, "model/gltf-binary");
+    }
+
+    private static <T> ResponseEntity<T> download(T body, String name, String type) {
+        return ResponseEntity.ok().contentType(MediaType.parseMediaType(type)).header("Content-Disposition", ContentDisposition.attachment().filename(name, StandardCharsets.UTF_8).build().toString()).body(body);
+    }
+}

@@ -1,0 +1,210 @@
+package dasein.app.web;
+
+import dasein.app.store.MediaMapper;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.core.BadInput;
+import dasein.core.comp.CompRecipe;
+import dasein.core.ground.SetRecipe;
+import dasein.core.light.LightRecipe;
+import dasein.core.plate.Plate;
+import dasein.core.render.PassesRecipe;
+import dasein.core.scene.Performer;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** From a stage's form to the changed shot. What a change is called stands in {@link Change}. */
+@Component
+class Edits {
+    private final Plates plates;
+    private final Results results;
+    private final MediaMapper media;
+
+    Edits(Plates plates, Results results, MediaMapper media) {
+        this.plates = plates;
+        this.results = results;
+        this.media = media;
+    }
+
+    record Change(Shot shot, String summary) {}
+
+    Change apply(String stage, String action, Shot s, Form f) {
+        return switch (stage) {
+            case "plate" -> plate(s, f);
+            case "tracks" -> tracks(s, action, f);
+            case "camera" -> camera(s, action, f);
+            case "set" -> set(s, action, f);
+            case "blocking" -> blocking(s, action, f);
+            case "light" -> light(s, f);
+            case "passes" -> passes(s, f);
+            case "comp" -> comp(s, f);
+            default -> throw new BadInput("there is nothing to change on this stage");
+        };
+    }
+
+    private Change plate(Shot s, Form f) {
+        Shot.PlateRecipe p = s.plate();
+        Shot.PlateRecipe next = new Shot.PlateRecipe(p.file(), f.choice("encoding", p.encoding(), "", "REC709", "SRGB", "LINEAR"), f.text("rate", p.rate()),
+            f.whole("first", "the first frame", p.first(), 0, 10_000_000), f.whole("last", "the last frame", p.last(), 0, 10_000_000),
+            f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()));
+        Plate opened = plates.of(s.with(next));
+        if (opened != null) ShotSteps.last(next, opened);
+        return new Change(s.with(next), "plate settings changed");
+    }
+
+    private Change tracks(Shot s, String action, Form f) {
+        Shot.TrackRecipe t = s.tracks();
+        List<Integer> deleted = new ArrayList<>(t.deleted());
+        if (action.equals("delete")) {
+            for (String id : f.text("ids", "").split(",")) if (!id.isBlank() && !deleted.contains(number(id))) deleted.add(number(id));
+            deleted.sort(null);
+            return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), deleted)), deleted.size() - t.deleted().size() + " tracks deleted");
+        }
+        if (action.equals("restore")) return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), List.of())), "deleted tracks brought back");
+        Shot.TrackRecipe next = new Shot.TrackRecipe(f.whole("count", "the number of marks", t.count(), 20, 3000), f.number("threshold", "the threshold", t.threshold(), 0, 1),
+            f.whole("region", "the region", t.region(), 4, 25), t.mask(), deleted);
+        // Other settings give other tracks with the same numbers: what was deleted no longer means anything.
+        if (next.count() != t.count() || next.threshold() != t.threshold() || next.region() != t.region()) next = new Shot.TrackRecipe(next.count(), next.threshold(), next.region(), next.mask(), List.of());
+        return new Change(s.with(next), "track settings changed");
+    }
+
+    private static int number(String s) {
+        try {
+            return Integer.parseInt(s.trim());
+        } catch (NumberFormatException e) {
+            throw new BadInput("\"" + s.trim() + "\" is not the number of a track");
+        }
+    }
+
+    private Change camera(Shot s, String action, Form f) {
+        if (action.equals("clean")) {
+            SolvedCamera c = results.camera(s);
+            if (c == null) throw new BadInput("there is no solve to clean yet");
+            double limit = Math.max(2 * c.rmsPx(), 0.5);
+            List<Integer> deleted = new ArrayList<>(s.tracks().deleted());
+            int before = deleted.size();
+            c.points().stream().filter(p -> p.rmsPx() > limit).sorted(Comparator.comparingDouble(p -> -p.rmsPx())).limit(Math.max(5, c.points().size() / 10)).forEach(p -> deleted.add(p.id()));
+            deleted.sort(null);
+            Shot.TrackRecipe t = s.tracks();
+            return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), deleted)), (deleted.size() - before) + " worst tracks deleted");
+        }
+        Shot.CameraRecipe c = s.camera();
+        return new Change(s.with(new Shot.CameraRecipe(f.choice("focal", c.focal(), "unknown", "given"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), c.file())), "camera settings changed");
+    }
+
+    private Change set(Shot s, String action, Form f) {
+        SetRecipe r = s.set();
+        List<Integer> ground = new ArrayList<>(r.groundPoints());
+        List<SetRecipe.Yardstick> sticks = new ArrayList<>(r.yardsticks());
+        int origin = r.originPoint(), from = r.headingFrom(), to = r.headingTo();
+        String said = "set changed";
+        switch (action) {
+            case "ground" -> {
+                ground.clear();
+                for (String id : f.text("ids", "").split(",")) if (!id.isBlank()) ground.add(number(id));
+                if (!ground.isEmpty() && ground.size() < 3) throw new BadInput("the ground needs three points or more; " + ground.size() + " are chosen");
+                said = ground.isEmpty() ? "ground proposed again" : "ground through " + ground.size() + " points";
+            }
+            case "origin" -> {
+                origin = number(f.text("ids", ""));
+                said = "origin at point " + origin;
+            }
+            case "heading" -> {
+                int[] two = two(f);
+                from = two[0];
+                to = two[1];
+                said = "heading along two points";
+            }
+            case "yardstick" -> {
+                int[] two = two(f);
+                double m = f.number("metres", "the distance", 0, 0.001, 100_000);
+                if (m <= 0) throw new BadInput("type the distance in metres first");
+                sticks.add(new SetRecipe.Yardstick(f.text("name", "yardstick " + (sticks.size() + 1)), two[0], two[1], m));
+                said = "yardstick of " + m + " m";
+            }
+            case "remove" -> {
+                int k = f.whole("index", "the yardstick", -1, 0, sticks.size() - 1);
+                said = "yardstick " + sticks.remove(k).name() + " taken away";
+            }
+            default -> { }
+        }
+        SetRecipe.Catcher c = r.catcher();
+        SetRecipe.Catcher catcher = new SetRecipe.Catcher(f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000), f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
+            f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000), f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
+        Shot next = s.with(new SetRecipe(List.copyOf(ground), origin, from, to, List.copyOf(sticks), catcher, f.number("wet", "wetness", r.wet(), 0, 1), f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1)));
+        results.set(next);
+        return new Change(next, said);
+    }
+
+    private static int[] two(Form f) {
+        String[] ids = f.text("ids", "").split(",");
+        if (ids.length != 2) throw new BadInput("choose exactly two points in the picture first");
+        return new int[] {number(ids[0]), number(ids[1])};
+    }
+
+    private Change blocking(Shot s, String action, Form f) {
+        List<Performer> all = new ArrayList<>(s.performers());
+        if (action.equals("add")) {
+            MediaMapper.ShelfItem item = media.item(f.text("model", ""));
+            if (item == null || !item.kind().equals("model")) throw new BadInput("that model is not on the shelf");
+            JsonNode facts = new JsonMapper().readTree(item.facts());
+            int id = all.stream().mapToInt(Performer::id).max().orElse(0) + 1;
+            JsonNode clip = facts.path("clips").path(0);
+            SetRecipe.Catcher c = s.set().catcher();
+            all.add(new Performer(id, item.name(), item.hash(), f.number("x", "x", c.x(), -1e4, 1e4), 0, f.number("z", "z", c.z(), -1e4, 1e4), 0,
+                Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0, clip.path("name").asString(""), 0, 1, true));
+            return new Change(s.with(all), item.name() + " placed");
+        }
+        int id = f.whole("id", "the performer", 0, 0, 1_000_000);
+        for (int k = 0; k < all.size(); k++) {
+            Performer p = all.get(k);
+            if (p.id() != id) continue;
+            if (action.equals("remove")) {
+                all.remove(k);
+                return new Change(s.with(all), p.name() + " taken away");
+            }
+            Performer q = new Performer(id, f.text("name", p.name()), p.model(), f.number("x", "x", p.x(), -1e4, 1e4), f.number("y", "the lift", p.y(), -1e4, 1e4), f.number("z", "z", p.z(), -1e4, 1e4),
+                f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600), f.number("heightMetres", "the height", p.heightMetres(), 0.01, 1000), f.text("clip", p.clip()),
+                f.number("clipStart", "the clip's start", p.clipStart(), -10_000, 10_000), f.number("clipSpeed", "the clip's speed", p.clipSpeed(), -100, 100), f.tick("loop", p.loop()));
+            all.set(k, q);
+            return new Change(s.with(all), q.name() + (f.has("x") && !f.has("clip") ? " moved" : " changed"));
+        }
+        throw new BadInput("that performer is no longer in the shot");
+    }
+
+    private Change light(Shot s, Form f) {
+        LightRecipe l = s.light();
+        LightRecipe.SunRecipe n = l.sun();
+        String env = f.text("environment", l.environment());
+        if (!env.isEmpty() && media.item(env) == null) throw new BadInput("that map is not on the shelf");
+        LightRecipe next = new LightRecipe(env, f.number("turnDeg", "the turn", l.turnDeg(), -3600, 3600), f.number("level", "the level", l.level(), 0, 1000),
+            new LightRecipe.SunRecipe(f.choice("source", n.source(), "map", "own", "none"), f.number("azimuthDeg", "the sun's azimuth", n.azimuthDeg(), -720, 720),
+                f.number("elevationDeg", "the sun's elevation", n.elevationDeg(), 0, 90), f.number("angleDeg", "the sun's size", n.angleDeg(), 0.1, 90), f.number("sunLevel", "the sun's level", n.level(), 0, 1000),
+                List.of(f.number("red", "red", n.colour().get(0), 0, 10), f.number("green", "green", n.colour().get(1), 0, 10), f.number("blue", "blue", n.colour().get(2), 0, 10))));
+        return new Change(s.with(next), "light changed");
+    }
+
+    private Change passes(Shot s, Form f) {
+        PassesRecipe p = s.passes();
+        PassesRecipe next = new PassesRecipe(f.number("size", "the size", p.size(), 0.1, 1), f.whole("minSamples", "the least samples", p.minSamples(), 2, 4096), f.whole("maxSamples", "the most samples", p.maxSamples(), 2, 16384),
+            f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100, f.whole("bounces", "the bounces", p.bounces(), 0, 16), f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.tick("denoise", p.denoise()));
+        if (next.maxSamples() < next.minSamples()) throw new BadInput("the most samples must not be fewer than the least");
+        return new Change(s.with(next), "pass settings changed");
+    }
+
+    private Change comp(Shot s, Form f) {
+        CompRecipe c = s.comp();
+        CompRecipe next = new CompRecipe(f.number("gain", "gain", c.gain(), 0, 20), f.number("blacks", "blacks", c.blacks(), 0, 0.5), f.number("saturation", "saturation", c.saturation(), 0, 3),
+            f.number("softnessPx", "softness", c.softnessPx(), 0, 20), f.number("grain", "grain", 100 * c.grain(), 0, 20) / 100, f.number("shadow", "shadow density", c.shadow(), 0, 3),
+            List.of(f.number("tintRed", "tint", c.shadowTint().get(0), 0, 3), f.number("tintGreen", "tint", c.shadowTint().get(1), 0, 3), f.number("tintBlue", "tint", c.shadowTint().get(2), 0, 3)),
+            f.number("bounce", "bounce", c.bounce(), 0, 5), f.number("reflection", "reflection", c.reflection(), 0, 5));
+        return new Change(s.with(next), "comp changed");
+    }
+}

@@ -1,0 +1,90 @@
+package dasein.app.web;
+
+import dasein.app.stage.Comps;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.render.Passes;
+import dasein.core.shot.Shot;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.time.Duration;
+import java.util.concurrent.Callable;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Frames as JPEG for looking at: plate, passes, comp, and drafts that get better with each asking. */
+@RestController
+class PictureController {
+    private static final float QUALITY = 0.88f;
+    private static final CacheControl FOR_GOOD = CacheControl.maxAge(Duration.ofDays(30)).cachePrivate().immutable();
+
+    private final Shots shots;
+    private final Plates plates;
+    private final Comps comps;
+    private final Drafts drafts;
+
+    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts) {
+        this.shots = shots;
+        this.plates = plates;
+        this.comps = comps;
+        this.drafts = drafts;
+    }
+
+    /** @param by 1 full, 2 half, 4 quarter size; @param v only keeps the browser's copies of different plates apart */
+    @GetMapping("/shots/{id}/plate/{frame}.jpg")
+    ResponseEntity<byte[]> plate(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "2") int by, @RequestParam(required = false) String v) throws IOException {
+        if (by != 1 && by != 2 && by != 4) throw new BadInput("by must be 1, 2 or 4");
+        Shot s = shots.head(id).shot();
+        Plate p = plates.of(s);
+        if (p == null) throw new Shots.NotThere("the shot has no plate yet");
+        Image im = Plates.reduced(p.frame(frame), by);
+        return jpeg(im, shown(p.encoding()), v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache());
+    }
+
+    /** Scene-linear plates are shown by the sRGB curve; coded ones by their own codes, as they were filmed. */
+    static Encoding shown(Encoding e) { return e == Encoding.LINEAR ? Encoding.SRGB : e; }
+
+    private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException {
+        ByteArrayOutputStream out = new ByteArrayOutputStream(200_000);
+        Stills.writeJpeg(out, Stills.toBuffered(im, e), QUALITY);
+        return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(out.toByteArray());
+    }
+
+    /** The finished frame, or 404 while its passes are missing. */
+    @GetMapping("/shots/{id}/comp/{frame}.jpg")
+    ResponseEntity<byte[]> comp(@PathVariable long id, @PathVariable int frame) throws IOException {
+        Shot s = shots.head(id).shot();
+        Image im = comps.frame(s, frame);
+        if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return jpeg(im, shown(plates.of(s).encoding()), CacheControl.noStore());
+    }
+
+    @GetMapping("/shots/{id}/pass/{frame}.jpg")
+    ResponseEntity<byte[]> pass(@PathVariable long id, @PathVariable int frame, @RequestParam String pass) throws IOException {
+        Passes p = comps.passes(shots.head(id).shot(), frame);
+        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return jpeg(PassView.of(p, pass), Encoding.SRGB, CacheControl.noStore());
+    }
+
+    /** A quick picture of the frame with its performers: level 0 at once, higher levels better and slower. */
+    @GetMapping("/shots/{id}/draft/{frame}.jpg")
+    Callable<ResponseEntity<byte[]>> draft(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "0") int level) {
+        return () -> {
+            Shots.Head h = shots.head(id);
+            Image im = drafts.frame(h, frame, level);
+            if (im == null) return ResponseEntity.noContent().build();
+            return jpeg(im, shown(plates.of(h.shot()).encoding()), CacheControl.noStore());
+        };
+    }
+}

@@ -1,0 +1,180 @@
+package dasein.app.web;
+
+import dasein.app.stage.CallSheet;
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
+import dasein.app.store.Shots;
+import dasein.app.task.Task;
+import dasein.app.task.TaskMapper;
+import dasein.app.task.Tasks;
+import dasein.core.BadInput;
+import dasein.core.plate.Plate;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import org.springframework.stereotype.Controller;
+import org.springframework.ui.Model;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.multipart.MultipartFile;
+
+/** The page of a shot, and what changes it: edits, undo and redo, uploads, starting and cancelling work. */
+@Controller
+class ShotController {
+    private final Shots shots;
+    private final CallSheet sheet;
+    private final Bench bench;
+    private final Edits edits;
+    private final Tasks tasks;
+    private final TaskMapper taskRows;
+    private final Plates plates;
+    private final MediaStore media;
+    private final ImportMap importMap;
+
+    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, ImportMap importMap) {
+        this.shots = shots;
+        this.sheet = sheet;
+        this.bench = bench;
+        this.edits = edits;
+        this.tasks = tasks;
+        this.taskRows = taskRows;
+        this.plates = plates;
+        this.media = media;
+        this.importMap = importMap;
+    }
+
+    @GetMapping("/shots/{id}/{stage:plate|tracks|camera|set|blocking|light|passes|comp|presence|output}")
+    String page(@PathVariable long id, @PathVariable String stage, Model model) {
+        fill(model, id, stage);
+        return "shot";
+    }
+
+    private Shots.Head fill(Model model, long id, String stage) {
+        Shots.Head h = shots.head(id);
+        List<CallSheet.Line> lines = sheet.of(h);
+        model.addAttribute("importMapText", importMap.text());
+        model.addAttribute("head", h);
+        model.addAttribute("stage", stage);
+        model.addAttribute("lines", lines);
+        model.addAttribute("line", lines.get(CallSheet.STAGES.indexOf(stage)));
+        model.addAttribute("running", taskRows.open(id));
+        bench.fill(model, h, stage);
+        return h;
+    }
+
+    /** The parts that change together: bench, call sheet, top line. */
+    private String parts(Model model, long id, String stage, HttpServletResponse response) {
+        Shots.Head h = fill(model, id, stage);
+        response.setHeader("HX-Trigger", "{\"shot-changed\": " + h.revision().id() + "}");
+        return "parts";
+    }
+
+    @PostMapping("/shots/{id}/{stage}/edit")
+    String edit(@PathVariable long id, @PathVariable String stage, @RequestParam Map<String, String> fields, Model model, HttpServletResponse response) {
+        Form f = new Form(fields);
+        long seen = (long) f.number("seen", "the revision", shots.head(id).revision().id(), 0, 1e15);
+        Edits.Change c = edits.apply(stage, f.text("action", ""), shots.head(id).shot(), f);
+        shots.edit(id, seen, c.summary(), s -> c.shot());
+        if (stage.equals("camera") && f.text("action", "").equals("clean")) begin(id, "camera", f);
+        return parts(model, id, stage, response);
+    }
+
+    @PostMapping("/shots/{id}/{stage}/undo")
+    String undo(@PathVariable long id, @PathVariable String stage, Model model, HttpServletResponse response) {
+        shots.undo(id);
+        return parts(model, id, stage, response);
+    }
+
+    @PostMapping("/shots/{id}/{stage}/redo")
+    String redo(@PathVariable long id, @PathVariable String stage, Model model, HttpServletResponse response) {
+        shots.redo(id);
+        return parts(model, id, stage, response);
+    }
+
+    /** Starts a stage's work. */
+    @PostMapping("/shots/{id}/{stage}/start")
+    String start(@PathVariable long id, @PathVariable String stage, @RequestParam Map<String, String> fields, Model model, HttpServletResponse response) {
+        begin(id, stage, new Form(fields));
+        return parts(model, id, stage, response);
+    }
+
+    private void begin(long id, String stage, Form f) {
+        Shots.Head h = shots.head(id);
+        Shot s = h.shot();
+        Plate p = plates.of(s);
+        if (p == null) throw new BadInput("bring in a plate first");
+        for (Task t : taskRows.open(id)) if (t.kind().equals(stage)) throw new BadInput("that is running already");
+        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        int from = f.whole("from", "the first frame", first, first, last), to = f.whole("to", "the last frame", last, first, last);
+        if (to < from) throw new BadInput("the range ends before it begins");
+        switch (stage) {
+            case "tracks" -> tasks.start(id, h.revision().id(), "tracks", "Tracks", "");
+            case "camera" -> tasks.start(id, h.revision().id(), "camera", "Camera", "");
+            case "presence" -> tasks.start(id, h.revision().id(), "presence", "Presence", "");
+            case "passes" -> {
+                bench.readyToRender(s);
+                List<Integer> done = sheet.renderedFrames(s, p), frames = new ArrayList<>();
+                for (int k = from; k <= to; k++) if (!done.contains(k)) frames.add(k);
+                tasks.startFrames(id, h.revision().id(), "passes", "Passes", frames);
+            }
+            case "output" -> {
+                bench.readyToRender(s);
+                tasks.start(id, h.revision().id(), "output", "Output", f.choice("format", "movie", "movie", "png", "exr") + " " + from + " " + to);
+            }
+            default -> throw new BadInput("there is nothing to start on this stage");
+        }
+    }
+
+    @PostMapping("/shots/{id}/{stage}/cancel")
+    String cancel(@PathVariable long id, @PathVariable String stage, @RequestParam long task, Model model, HttpServletResponse response) {
+        Task t = taskRows.find(task);
+        if (t != null && t.shotId() == id) tasks.cancel(task);
+        return parts(model, id, stage, response);
+    }
+
+    /** What runs now; the page asks every second while something does. */
+    @GetMapping("/shots/{id}/{stage}/progress")
+    String progress(@PathVariable long id, @PathVariable String stage, @RequestParam(defaultValue = "") String was, Model model, HttpServletResponse response) {
+        List<Task> open = taskRows.open(id);
+        // A task that ended meanwhile changes bench and call sheet: send all of it.
+        if (!was.equals(ids(open))) return parts(model, id, stage, response);
+        Shots.Head h = shots.head(id);
+        model.addAttribute("head", h);
+        model.addAttribute("stage", stage);
+        model.addAttribute("running", open);
+        model.addAttribute("lines", sheet.of(h));
+        if (!open.isEmpty() && stage.equals("passes")) response.setHeader("HX-Trigger", "frames-rendered");
+        return "progress";
+    }
+
+    static String ids(List<Task> open) { return open.stream().map(t -> Long.toString(t.id())).reduce((a, b) -> a + "," + b).orElse(""); }
+
+    @PostMapping("/shots/{id}/{stage}/upload")
+    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file) throws IOException {
+        if (file.isEmpty()) throw new BadInput("choose a file first");
+        Shots.Head h = shots.head(id);
+        String name = ShowController.fileName(file);
+        switch (stage) {
+            case "plate" -> {
+                Media m = media.plate(file.getInputStream(), name);
+                Shot.PlateRecipe p = h.shot().plate();
+                shots.edit(id, h.revision().id(), "plate " + name, s -> s.with(new Shot.PlateRecipe(m.hash(), "", "", 0, 0, p.sensorWidthMm(), p.focalMm(), p.notes())));
+            }
+            case "blocking" -> media.model(file.getInputStream(), name);
+            case "light" -> {
+                Media m = media.environment(file.getInputStream(), name);
+                var l = h.shot().light();
+                shots.edit(id, h.revision().id(), "map " + name, s -> s.with(new dasein.core.light.LightRecipe(m.hash(), l.turnDeg(), l.level(), l.sun())));
+            }
+            default -> throw new BadInput("nothing can be brought in on this stage");
+        }
+        return "redirect:/shots/" + id + "/" + stage;
+    }
+}

@@ -1,0 +1,96 @@
+package dasein.app.web;
+
+import dasein.app.stage.CallSheet;
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.app.task.TaskMapper;
+import dasein.app.task.Tasks;
+import dasein.core.BadInput;
+import dasein.core.shot.Shot;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.springframework.stereotype.Controller;
+import org.springframework.ui.Model;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.multipart.MultipartFile;
+
+/** Shows and their shots; bringing in a plate; all tasks. */
+@Controller
+class ShowController {
+    private final ShotMapper mapper;
+    private final Shots shots;
+    private final CallSheet sheet;
+    private final MediaStore media;
+    private final TaskMapper tasks;
+    private final Tasks engine;
+
+    ShowController(ShotMapper mapper, Shots shots, CallSheet sheet, MediaStore media, TaskMapper tasks, Tasks engine) {
+        this.mapper = mapper;
+        this.shots = shots;
+        this.sheet = sheet;
+        this.media = media;
+        this.tasks = tasks;
+        this.engine = engine;
+    }
+
+    record Card(ShotMapper.ShotRow row, Shots.Head head, List<CallSheet.Line> lines) {
+        /** The first stage that is not done, where work goes on. */
+        public String next() { return lines.stream().filter(l -> !l.state().equals("fresh")).findFirst().map(CallSheet.Line::key).orElse("output"); }
+
+        public boolean hasPlate() { return lines.get(0).state().equals("fresh"); }
+
+        public long doneStages() { return lines.stream().filter(l -> l.state().equals("fresh")).count(); }
+    }
+
+    @GetMapping("/")
+    String shows(Model model) {
+        Map<String, List<Card>> byShow = new LinkedHashMap<>();
+        for (ShotMapper.ShotRow r : mapper.shots()) {
+            Shots.Head h = shots.head(r.id());
+            byShow.computeIfAbsent(r.showName(), k -> new ArrayList<>()).add(new Card(r, h, sheet.of(h)));
+        }
+        model.addAttribute("shows", byShow);
+        model.addAttribute("busy", tasks.busy());
+        return "shows";
+    }
+
+    @PostMapping("/shots")
+    String create(@RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate) throws IOException {
+        Shot first = Shot.BLANK;
+        if (plate != null && !plate.isEmpty()) {
+            Media m = media.plate(plate.getInputStream(), fileName(plate));
+            first = first.with(new Shot.PlateRecipe(m.hash(), "", "", 0, 0, 0, 0, ""));
+        }
+        return "redirect:/shots/" + shots.create(show, name, first) + "/plate";
+    }
+
+    static String fileName(MultipartFile f) {
+        String n = f.getOriginalFilename() == null ? "file" : f.getOriginalFilename().replace('\\', '/');
+        n = n.substring(n.lastIndexOf('/') + 1);
+        if (n.length() > 120) throw new BadInput("that file name is too long");
+        return n;
+    }
+
+    @GetMapping("/tasks")
+    String tasks(Model model) {
+        model.addAttribute("tasks", tasks.newest());
+        Map<Long, String> names = new LinkedHashMap<>();
+        for (ShotMapper.ShotRow r : mapper.shots()) names.put(r.id(), r.showName() + " / " + r.name());
+        model.addAttribute("names", names);
+        return "tasks";
+    }
+
+    @PostMapping("/tasks/{id}/cancel")
+    String cancel(@PathVariable long id) {
+        engine.cancel(id);
+        return "redirect:/tasks";
+    }
+}

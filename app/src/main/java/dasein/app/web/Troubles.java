@@ -1,0 +1,46 @@
+package dasein.app.web;
+
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.ControllerAdvice;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.multipart.MaxUploadSizeExceededException;
+import org.springframework.web.servlet.ModelAndView;
+
+/** What went wrong, as a sentence where the person is looking; never a stack trace on a page. */
+@ControllerAdvice
+class Troubles {
+    private static final Logger LOG = LoggerFactory.getLogger(Troubles.class);
+
+    @ExceptionHandler({BadInput.class, NoSolution.class})
+    ModelAndView badInput(RuntimeException e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.UNPROCESSABLE_CONTENT, q, r); }
+
+    @ExceptionHandler(Shots.Conflict.class)
+    ModelAndView conflict(Shots.Conflict e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.CONFLICT, q, r); }
+
+    @ExceptionHandler(Shots.NotThere.class)
+    ModelAndView notThere(Shots.NotThere e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.NOT_FOUND, q, r); }
+
+    @ExceptionHandler(MaxUploadSizeExceededException.class)
+    ModelAndView tooLarge(MaxUploadSizeExceededException e, HttpServletRequest q, HttpServletResponse r) { return say("that file is too large to bring in", HttpStatus.CONTENT_TOO_LARGE, q, r); }
+
+    private static ModelAndView say(String sentence, HttpStatus status, HttpServletRequest q, HttpServletResponse r) {
+        LOG.debug("{}: {}", q.getRequestURI(), sentence);
+        String text = Character.toUpperCase(sentence.charAt(0)) + sentence.substring(1) + (sentence.endsWith(".") ? "" : ".");
+        if (q.getHeader("HX-Request") != null) {
+            r.setHeader("HX-Retarget", "#say");
+            r.setHeader("HX-Reswap", "innerHTML");
+        }
+        ModelAndView v = new ModelAndView(q.getHeader("HX-Request") != null ? "say" : "trouble");
+        v.setStatus(status);
+        v.addObject("sentence", text);
+        v.addObject("back", q.getHeader("Referer"));
+        return v;
+    }
+}

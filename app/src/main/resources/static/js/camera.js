@@ -1,0 +1,46 @@
+// The solved camera in the browser: the same projection as core/lens (distorted = undistorted x (1 + k1 r2 + k2 r4)).
+
+export class Camera {
+  constructor(data) {
+    this.k1 = data.k1; this.k2 = data.k2; this.cx = data.cx; this.cy = data.cy;
+    this.frames = new Map(data.frames.map(f => [f[0], { m: f.slice(1, 13), focal: f[13], rms: f[14], tracks: f[15] }]));
+    this.first = data.frames[0][0];
+    this.last = data.frames[data.frames.length - 1][0];
+  }
+
+  at(frame) { return this.frames.get(Math.max(this.first, Math.min(this.last, frame))); }
+
+  eye(frame) { const m = this.at(frame).m; return [m[3], m[7], m[11]]; }
+
+  /** Pixel of a world point, or null behind the camera. */
+  project(frame, p) {
+    const f = this.at(frame);
+    if (!f) return null;
+    const m = f.m, x = p[0] - m[3], y = p[1] - m[7], z = p[2] - m[11];
+    const X = m[0] * x + m[4] * y + m[8] * z, Y = m[1] * x + m[5] * y + m[9] * z, Z = m[2] * x + m[6] * y + m[10] * z;
+    if (Z > -1e-6) return null;
+    const u = X / -Z, v = -Y / -Z, r2 = u * u + v * v;
+    // Far outside the lens's picture the polynomial folds back.
+    if (r2 > 4 || (this.k1 < 0 && r2 > -1 / (3 * this.k1))) return null;
+    const d = f.focal * (1 + r2 * (this.k1 + r2 * this.k2));
+    return [this.cx + u * d, this.cy + v * d];
+  }
+
+  /** Direction in the world of a pixel. */
+  ray(frame, px, py) {
+    const f = this.at(frame), m = f.m, xd = (px - this.cx) / f.focal, yd = (py - this.cy) / f.focal, rd = Math.hypot(xd, yd);
+    let r = rd;
+    for (let i = 0; i < 8; i++) { const q = r * r; r -= (r * (1 + q * (this.k1 + q * this.k2)) - rd) / (1 + q * (3 * this.k1 + 5 * q * this.k2)); }
+    const k = rd > 1e-9 ? r / rd : 1, x = xd * k, y = -yd * k, z = -1;
+    return [m[0] * x + m[1] * y + m[2] * z, m[4] * x + m[5] * y + m[6] * z, m[8] * x + m[9] * y + m[10] * z];
+  }
+
+  /** Where the pixel's ray meets the level y, or null. */
+  onLevel(frame, px, py, level) {
+    const d = this.ray(frame, px, py), e = this.eye(frame), t = (level - e[1]) / d[1];
+    return t > 0 && t < 1e4 ? [e[0] + t * d[0], level, e[2] + t * d[2]] : null;
+  }
+}
+
+/** Pale to magenta. */
+export function errorColour(px) { return px < 0.6 ? '#cfcfcf' : px < 1.2 ? '#e6b3cf' : px < 1.8 ? '#ea7fb6' : '#f0379b'; }

@@ -1,0 +1,392 @@
+// The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides nothing.
+import { errorColour } from './camera.js';
+import { shot, go, choose, post, drawAll } from './shot.js';
+import { Solid } from './solid.js';
+
+const HAND = '#d4e157';
+const AHEAD = 30;
+const TRAIL = 12;
+
+export class Picture {
+  constructor(state, stage) {
+    this.s = state;
+    this.stage = stage;
+    this.el = document.getElementById('pic');
+    this.canvas = document.getElementById('picture');
+    this.g = this.canvas.getContext('2d');
+    this.badge = document.getElementById('badge');
+    this.images = new Map();
+    this.over = null;
+    this.zoom = 1; this.panX = 0; this.panY = 0;
+    this.hidden = false; this.plateOnly = false;
+    this.exposure = 0;
+    this.toggles = this.buttons();
+    this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
+    this.gestures();
+  }
+
+  /** What can be switched on over the picture on this stage: name -> on. */
+  buttons() {
+    const of = {
+      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
+      set: { points: true, 'ground grid': true, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
+      light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
+    }[this.stage];
+    const look = document.getElementById('look');
+    for (const name of Object.keys(of)) {
+      const b = document.createElement('button');
+      b.type = 'button'; b.textContent = name; b.setAttribute('aria-pressed', of[name]);
+      b.addEventListener('click', () => { of[name] = !of[name]; b.setAttribute('aria-pressed', of[name]); drawAll(); });
+      look.append(b);
+    }
+    if (this.stage === 'passes') {
+      const sel = document.createElement('select');
+      sel.setAttribute('aria-label', 'what to show');
+      for (const n of ['draft', 'comp', 'beauty', 'alpha', 'shadow', 'bounce', 'reflection', 'ao', 'depth', 'normal', 'motion']) sel.add(new Option(n, n));
+      sel.addEventListener('change', () => { this.pass = sel.value; this.frameChanged(); this.draw(); });
+      this.pass = 'draft';
+      look.append(sel);
+    }
+    const r = document.createElement('span');
+    r.className = 'r';
+    r.innerHTML = '<span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" style="width:70px;vertical-align:middle" aria-label="exposure for looking"></span><output id="read"></output><output id="zoomed"></output>';
+    const flip = document.createElement('button');
+    flip.type = 'button'; flip.textContent = 'flip with plate'; flip.id = 'flip'; flip.setAttribute('aria-pressed', 'false');
+    flip.addEventListener('click', () => this.flip());
+    if (['light', 'passes', 'comp', 'presence', 'output', 'blocking'].includes(this.stage)) r.prepend(flip);
+    look.append(r);
+    r.querySelector('#exposure').addEventListener('input', e => { this.exposure = Number(e.target.value); this.draw(); });
+    return of;
+  }
+
+  flip() {
+    this.plateOnly = !this.plateOnly;
+    const b = document.getElementById('flip');
+    if (b) b.setAttribute('aria-pressed', this.plateOnly);
+    this.draw();
+  }
+
+  fit() { this.zoom = 1; this.panX = this.panY = 0; drawAll(); }
+
+  /** Canvas pixels for a plate pixel: scale, left, top. */
+  view() {
+    const p = this.s.data.plate, w = this.el.clientWidth, h = this.el.clientHeight;
+    const scale = Math.min((w - 16) / p.width, (h - 16) / p.height) * this.zoom;
+    return { scale, x: (w - p.width * scale) / 2 + this.panX, y: (h - p.height * scale) / 2 + this.panY };
+  }
+
+  toPlate(e) {
+    const b = this.canvas.getBoundingClientRect(), v = this.view();
+    return [(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale];
+  }
+
+  changed(samePlate) {
+    if (!samePlate) this.images.clear();
+    if (this.solid) this.solid.changed();
+    this.frameChanged();
+  }
+
+  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=2&v=${p.print}`; }
+
+  image(f) {
+    let im = this.images.get(f);
+    if (!im) {
+      im = new Image();
+      im.src = this.url(f);
+      im.onload = () => { if (f === this.s.frame) this.draw(); };
+      this.images.set(f, im);
+      if (this.images.size > 400) this.images.delete(this.images.keys().next().value);
+    }
+    return im;
+  }
+
+  ready(f) { const im = this.image(f); return im.complete && im.naturalWidth > 0; }
+
+  fetchAhead(f) { for (let k = 0; k < AHEAD && f + k <= this.s.data.plate.last; k++) this.image(f + k); }
+
+  frameChanged() {
+    if (!this.s.data || !this.s.data.plate) return;
+    this.image(this.s.frame);
+    if (this.s.playing) this.fetchAhead(this.s.frame);
+    this.over = null;
+    clearTimeout(this.asking);
+    if (!this.s.playing) this.asking = setTimeout(() => this.ask(), 40);
+    else if (['comp', 'presence', 'output'].includes(this.stage)) this.ask();
+  }
+
+  stopped() { this.frameChanged(); }
+
+  /** Fetches what the stage shows instead of the plate. */
+  async ask() {
+    const f = this.s.frame, rev = this.s.data.revision, want = this.stage === 'light' ? 'draft' : this.stage === 'passes' ? this.pass : ['comp', 'presence', 'output'].includes(this.stage) ? 'comp' : null;
+    if (!want || !this.s.camera) return;
+    if (want === 'draft') {
+      if (!this.s.data.performers.length) return;
+      for (let level = 0; level < 4; level++) {
+        const t = performance.now();
+        const im = await this.fetchImage(`/shots/${shot}/draft/${f}.jpg?level=${level}&rev=${rev}`);
+        if (f !== this.s.frame || rev !== this.s.data.revision || (this.stage === 'passes' && this.pass !== 'draft')) return;
+        if (!im) return;
+        this.over = { im, said: level < 3 ? `draft, getting better (${((performance.now() - t) / 1000).toFixed(1)} s)` : 'draft' };
+        this.draw();
+      }
+      return;
+    }
+    if (!this.s.data.rendered.includes(f)) { this.over = null; this.draw(); return; }
+    const im = await this.fetchImage(want === 'comp' ? `/shots/${shot}/comp/${f}.jpg?rev=${rev}` : `/shots/${shot}/pass/${f}.jpg?pass=${want}&rev=${rev}`);
+    if (!im || f !== this.s.frame || rev !== this.s.data.revision) return;
+    this.over = { im, said: want };
+    this.draw();
+  }
+
+  async fetchImage(url) {
+    const a = await fetch(url);
+    if (a.status === 422) { document.getElementById('say').innerHTML = await a.text(); return null; }
+    if (!a.ok || a.status === 204) return null;
+    return createImageBitmap(await a.blob());
+  }
+
+  size() {
+    const k = window.devicePixelRatio || 1, w = Math.round(this.el.clientWidth * k), h = Math.round(this.el.clientHeight * k);
+    if (this.canvas.width !== w || this.canvas.height !== h) { this.canvas.width = w; this.canvas.height = h; }
+    this.g.setTransform(k, 0, 0, k, 0, 0);
+  }
+
+  draw() {
+    this.size();
+    const g = this.g, w = this.el.clientWidth, h = this.el.clientHeight;
+    g.clearRect(0, 0, w, h);
+    if (!this.s.data || !this.s.data.plate) return;
+    const p = this.s.data.plate, v = this.view(), im = this.image(this.s.frame);
+    const shown = this.over && !this.plateOnly ? this.over.im : im.complete && im.naturalWidth ? im : this.last;
+    document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
+    this.badge.hidden = true;
+    if (shown) {
+      g.imageSmoothingQuality = 'high';
+      g.filter = this.exposure ? `brightness(${Math.pow(2, this.exposure * 0.45)})` : 'none';
+      g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
+      g.filter = 'none';
+      if (shown === im) this.last = im;
+    }
+    const said = [this.plateOnly ? 'plate' : this.over ? this.over.said : ['comp', 'passes'].includes(this.stage) && this.pass !== 'draft' && this.s.camera ? 'plate: this frame is not rendered' : '', this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : ''].filter(Boolean).join(', ');
+    if (said) { this.badge.hidden = false; this.badge.textContent = said; }
+    if (this.solid) this.solid.draw(v, this.el.clientWidth, this.el.clientHeight, this.toggles.performers && !this.hidden && !this.plateOnly, shown);
+    if (this.hidden || this.plateOnly) return;
+    g.save();
+    g.beginPath(); g.rect(0, 0, w, h); g.clip();
+    this.overlay(g, v);
+    g.restore();
+  }
+
+  overlay(g, v) {
+    const t = this.toggles, at = q => q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale];
+    const world = q => at(this.s.camera.project(this.s.frame, q));
+    if (this.s.camera && t['ground grid']) this.grid(g, world);
+    if (this.s.camera && t.catcher) this.catcher(g, world);
+    if (t.marks) this.marks(g, at);
+    if (this.s.camera && t.points) this.points(g, world);
+    if (this.s.camera && t['test stick']) this.stick(g, world);
+    if (this.s.camera && this.stage === 'blocking') this.handles(g, world);
+    if (this.box) { g.strokeStyle = HAND; g.setLineDash([4, 3]); g.strokeRect(...this.box); g.setLineDash([]); }
+  }
+
+  marks(g, at) {
+    const f = this.s.frame, gone = new Set(this.s.data.deleted), rms = new Map((this.s.data.points || []).map(p => [p[0], p]));
+    for (const k of this.s.tracks) {
+      const i = f - k.first;
+      if (i < 0 || i >= k.n || gone.has(k.id)) continue;
+      const c = at([k.xy[2 * i], k.xy[2 * i + 1]]), point = rms.get(k.id), err = point ? point[4] : 0, mine = this.s.chosen.has(k.id);
+      g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(2 * err) : '#8a8a8a' : '#f2f2f2';
+      g.lineWidth = mine ? 2 : 1.3;
+      if (this.toggles.trails) {
+        g.globalAlpha = mine ? 1 : 0.55;
+        g.beginPath();
+        for (let j = Math.max(0, i - TRAIL); j <= i; j++) { const q = at([k.xy[2 * j], k.xy[2 * j + 1]]); if (j === Math.max(0, i - TRAIL)) g.moveTo(...q); else g.lineTo(...q); }
+        g.stroke();
+        g.globalAlpha = 1;
+      }
+      g.beginPath(); g.arc(c[0], c[1], mine ? 5.5 : this.stage === 'camera' && err > 0.6 ? 4.6 : 3.4, 0, 7); g.stroke();
+      if (this.stage === 'camera' && this.toggles['residuals x 20'] && point && this.s.camera) {
+        const q = this.s.camera.project(f, [point[1], point[2], point[3]]);
+        if (q) { const x = k.xy[2 * i], y = k.xy[2 * i + 1], e = at([x + 20 * (q[0] - x), y + 20 * (q[1] - y)]); g.beginPath(); g.moveTo(...c); g.lineTo(...e); g.stroke(); }
+      }
+      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(k.id, c[0] + 8, c[1] - 6); }
+    }
+  }
+
+  points(g, world) {
+    const ground = new Set(this.s.data.ground ? this.s.data.ground.points : []);
+    for (const p of this.s.data.points) {
+      const q = world([p[1], p[2], p[3]]);
+      if (!q) continue;
+      const mine = this.s.chosen.has(p[0]), on = ground.has(p[0]);
+      g.fillStyle = mine ? HAND : on ? '#ffffff' : 'rgba(230,230,230,.55)';
+      g.strokeStyle = 'rgba(0,0,0,.55)'; g.lineWidth = 1;
+      g.beginPath(); if (on && !mine) g.rect(q[0] - 2, q[1] - 2, 4, 4); else g.arc(q[0], q[1], mine ? 4.5 : 2.2, 0, 7);
+      g.fill(); g.stroke();
+      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(p[0], q[0] + 7, q[1] - 5); }
+    }
+    for (const y of this.s.data.yardsticks || []) {
+      const a = this.s.data.points.find(p => p[0] === y.from), b = this.s.data.points.find(p => p[0] === y.to);
+      if (!a || !b) continue;
+      const u = world(a.slice(1, 4)), w = world(b.slice(1, 4));
+      if (!u || !w) continue;
+      g.strokeStyle = '#ececec'; g.lineWidth = 1.5; g.beginPath(); g.moveTo(...u); g.lineTo(...w); g.stroke();
+      g.fillStyle = '#ececec'; g.font = '11px "Archivo Variable"'; g.fillText(`${y.metres} m`, (u[0] + w[0]) / 2 + 6, (u[1] + w[1]) / 2);
+    }
+  }
+
+  line(g, world, a, b, steps = 12) {
+    let drawing = false;
+    g.beginPath();
+    for (let i = 0; i <= steps; i++) {
+      const t = i / steps, q = world([a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])]);
+      if (!q) { drawing = false; continue; }
+      if (drawing) g.lineTo(...q); else g.moveTo(...q);
+      drawing = true;
+    }
+    g.stroke();
+  }
+
+  grid(g, world) {
+    const c = this.s.data.catcher, n = 8;
+    g.lineWidth = 1;
+    for (let i = -n; i <= n; i++) {
+      g.strokeStyle = i === 0 ? 'rgba(255,255,255,.85)' : 'rgba(255,255,255,.32)';
+      const x = Math.round(c.x), z = Math.round(c.z);
+      this.line(g, world, [x + i, 0, z - n], [x + i, 0, z + n], 40);
+      this.line(g, world, [x - n, 0, z + i], [x + n, 0, z + i], 40);
+    }
+  }
+
+  catcher(g, world) {
+    const c = this.s.data.catcher, x0 = c.x - c.width / 2, x1 = c.x + c.width / 2, z0 = c.z - c.depth / 2, z1 = c.z + c.depth / 2;
+    g.strokeStyle = '#ececec'; g.lineWidth = 1.4; g.setLineDash([6, 4]);
+    this.line(g, world, [x0, 0, z0], [x1, 0, z0], 60); this.line(g, world, [x1, 0, z0], [x1, 0, z1], 60); this.line(g, world, [x1, 0, z1], [x0, 0, z1], 60); this.line(g, world, [x0, 0, z1], [x0, 0, z0], 60);
+    g.setLineDash([]);
+  }
+
+  /** A 1.8 m stick at the origin and at every chosen point's foot. */
+  stick(g, world) {
+    const feet = [[0, 0, 0], ...this.s.data.points.filter(p => this.s.chosen.has(p[0])).map(p => [p[1], 0, p[3]])];
+    for (const f of feet) {
+      for (let i = 0; i < 6; i++) {
+        g.lineWidth = 4; g.strokeStyle = i % 2 ? '#1c1c1c' : HAND;
+        this.line(g, world, [f[0], 0.3 * i, f[2]], [f[0], 0.3 * (i + 1), f[2]], 3);
+      }
+      const top = world([f[0], 1.8, f[2]]);
+      if (top) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(this.s.data.ground && this.s.data.ground.scaled ? '1.8 m' : '1.8 (no size yet)', top[0] + 7, top[1] + 4); }
+    }
+  }
+
+  /** A ring at the feet of every performer, with its heading: what is dragged. */
+  handles(g, world) {
+    for (const p of this.s.data.performers) {
+      const r = 0.25 + 0.15 * p.heightMetres, mine = this.s.performer === p.id, h = p.headingDeg * Math.PI / 180;
+      g.strokeStyle = mine ? HAND : '#f2f2f2'; g.lineWidth = 2;
+      g.beginPath();
+      for (let i = 0; i <= 40; i++) { const a = i / 40 * 2 * Math.PI, q = world([p.at[0] + r * Math.cos(a), p.at[1], p.at[2] + r * Math.sin(a)]); if (q) { if (i) g.lineTo(...q); else g.moveTo(...q); } }
+      g.stroke();
+      this.line(g, world, p.at, [p.at[0] + 1.5 * r * Math.sin(h), p.at[1], p.at[2] + 1.5 * r * Math.cos(h)], 2);
+      const q = world(p.at);
+      if (q) { g.fillStyle = g.strokeStyle; g.font = '600 12px "Archivo Variable"'; g.fillText(p.name, q[0] + 10, q[1] + 16); }
+    }
+  }
+
+  gestures() {
+    const c = this.canvas;
+    c.addEventListener('wheel', e => {
+      e.preventDefault();
+      if (!this.s.data || !this.s.data.plate) return;
+      const b = c.getBoundingClientRect(), x = e.clientX - b.left, y = e.clientY - b.top, before = this.toPlate(e);
+      this.zoom = Math.max(0.5, Math.min(24, this.zoom * Math.exp(-e.deltaY * 0.0015)));
+      const v = this.view();
+      this.panX += x - (v.x + before[0] * v.scale); this.panY += y - (v.y + before[1] * v.scale);
+      this.draw();
+    }, { passive: false });
+    c.addEventListener('pointerdown', e => {
+      if (!this.s.data || !this.s.data.plate) return;
+      c.setPointerCapture(e.pointerId);
+      const b = c.getBoundingClientRect();
+      this.down = { x: e.clientX, y: e.clientY, cx: e.clientX - b.left, cy: e.clientY - b.top, panX: this.panX, panY: this.panY, moved: false, performer: e.button === 0 ? this.performerAt(e) : null };
+      if (this.down.performer) { this.s.performer = this.down.performer.id; drawAll(); }
+    });
+    c.addEventListener('pointermove', e => {
+      this.readOut(e);
+      if (!this.down) { if (this.stage === 'blocking') c.style.cursor = this.s.data && this.performerAt(e) ? 'move' : 'default'; return; }
+      const dx = e.clientX - this.down.x, dy = e.clientY - this.down.y;
+      if (!this.down.moved && Math.hypot(dx, dy) < 4) return;
+      this.down.moved = true;
+      if (this.down.performer) {
+        const q = this.s.camera.onLevel(this.s.frame, ...this.toPlate(e), this.down.performer.at[1]);
+        if (q) { this.down.performer.at = q; drawAll(); }
+      } else if (e.shiftKey && ['tracks', 'camera', 'set'].includes(this.stage)) {
+        this.box = [Math.min(this.down.cx, this.down.cx + dx), Math.min(this.down.cy, this.down.cy + dy), Math.abs(dx), Math.abs(dy)];
+        this.draw();
+      } else {
+        this.panX = this.down.panX + dx; this.panY = this.down.panY + dy;
+        this.draw();
+      }
+    });
+    const up = e => {
+      const d = this.down;
+      this.down = null;
+      if (!d) return;
+      if (d.performer && d.moved) { this.dropped(d.performer); return; }
+      if (this.box) { choose(this.inBox(), true); this.box = null; drawAll(); return; }
+      if (!d.moved) this.click(e);
+    };
+    c.addEventListener('pointerup', up);
+    c.addEventListener('pointercancel', () => { this.down = null; this.box = null; });
+    c.addEventListener('dblclick', () => this.fit());
+  }
+
+  dropped(p) { post('edit', { id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision }); }
+
+  performerAt(e) {
+    if (this.stage !== 'blocking' || !this.s.camera) return null;
+    const q = this.toPlate(e);
+    for (const p of [...this.s.data.performers].reverse()) {
+      const g = this.s.camera.onLevel(this.s.frame, q[0], q[1], p.at[1]);
+      if (g && Math.hypot(g[0] - p.at[0], g[2] - p.at[2]) < 0.4 + 0.2 * p.heightMetres) return p;
+      const foot = this.s.camera.project(this.s.frame, p.at), head = this.s.camera.project(this.s.frame, [p.at[0], p.at[1] + p.heightMetres, p.at[2]]);
+      if (foot && head && q[1] < foot[1] + 5 && q[1] > head[1] && Math.abs(q[0] - foot[0]) < 0.2 * (foot[1] - head[1])) return p;
+    }
+    return null;
+  }
+
+  /** Chooseable things of this stage: number and place in plate pixels. */
+  things() {
+    const f = this.s.frame;
+    if (this.stage === 'set' && this.s.camera) return this.s.data.points.map(p => [p[0], this.s.camera.project(f, p.slice(1, 4))]).filter(x => x[1]);
+    if (['tracks', 'camera'].includes(this.stage)) {
+      const gone = new Set(this.s.data.deleted);
+      return this.s.tracks.filter(k => f >= k.first && f < k.first + k.n && !gone.has(k.id)).map(k => [k.id, [k.xy[2 * (f - k.first)], k.xy[2 * (f - k.first) + 1]]]);
+    }
+    return [];
+  }
+
+  inBox() {
+    const v = this.view(), [x, y, w, h] = this.box;
+    return this.things().filter(([, q]) => { const px = v.x + q[0] * v.scale, py = v.y + q[1] * v.scale; return px >= x && px <= x + w && py >= y && py <= y + h; }).map(t => t[0]);
+  }
+
+  click(e) {
+    const q = this.toPlate(e), reach = 9 / this.view().scale;
+    let best = null, near = reach;
+    for (const [id, p] of this.things()) { const d = Math.hypot(p[0] - q[0], p[1] - q[1]); if (d < near) { near = d; best = id; } }
+    if (best !== null) choose([best], e.shiftKey);
+    else if (!e.shiftKey && this.s.chosen.size) choose([], false);
+  }
+
+  readOut(e) {
+    if (!this.s.data || !this.s.data.plate) return;
+    const q = this.toPlate(e), p = this.s.data.plate, out = document.getElementById('read'), im = this.over && !this.plateOnly ? this.over.im : this.image(this.s.frame);
+    if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || (im.complete === false)) { out.textContent = ''; return; }
+    if (!this.probe) { this.probe = document.createElement('canvas'); this.probe.width = this.probe.height = 1; this.probeG = this.probe.getContext('2d', { willReadFrequently: true }); }
+    const k = (im.naturalWidth || im.width) / p.width;
+    this.probeG.drawImage(im, Math.floor(q[0] * k), Math.floor(q[1] * k), 1, 1, 0, 0, 1, 1);
+    const [r, gg, b] = this.probeG.getImageData(0, 0, 1, 1).data;
+    out.textContent = `${Math.floor(q[0])}, ${Math.floor(q[1])}: ${r} ${gg} ${b}`;
+  }
+}

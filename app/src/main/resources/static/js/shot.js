@@ -1,0 +1,156 @@
+// The shot page: holds what is looked at (frame, zoom, choice) and lets picture, ribbon and plan draw it.
+import { Camera } from './camera.js';
+import { Picture } from './picture.js';
+import { Ribbon } from './ribbon.js';
+import { Plan } from './plan.js';
+
+const body = document.body;
+export const shot = body.dataset.shot, stage = body.dataset.stage;
+const state = { frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
+let picture, ribbon, plan;
+
+export async function post(path, fields) {
+  const form = new URLSearchParams(fields);
+  const answer = await fetch(`/shots/${shot}/${stage}/${path}`, { method: 'POST', body: form, headers: { 'X-CSRF-TOKEN': body.dataset.csrf, 'HX-Request': 'true' } });
+  const text = await answer.text();
+  if (!answer.ok) { document.getElementById('say').innerHTML = text; await load(); return; }
+  // The same parts that htmx would swap.
+  htmx.swap('#bench', text, { swapStyle: 'innerHTML' });
+  await load();
+}
+
+async function load() {
+  const d = await (await fetch(`/shots/${shot}/data.json`)).json();
+  const fresh = !state.data || !state.data.plate;
+  const before = state.data;
+  state.data = d;
+  state.camera = d.camera ? new Camera(d.camera) : null;
+  if (d.plate && (fresh || state.frame < d.plate.first || state.frame > d.plate.last)) state.frame = remembered(d.plate);
+  if (['tracks', 'camera', 'set'].includes(stage) && d.alive && (!before || before.tracksPrint !== d.tracksPrint || !state.tracks.length)) {
+    const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
+    state.tracks = rows.map(r => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
+  }
+  picture.changed(before && before.plate && d.plate && before.plate.print === d.plate.print);
+  drawAll();
+}
+
+function remembered(plate) {
+  const kept = Number(sessionStorage.getItem('frame ' + shot));
+  return kept >= plate.first && kept <= plate.last ? kept : plate.first;
+}
+
+export function go(frame) {
+  const p = state.data && state.data.plate;
+  if (!p) return;
+  state.frame = Math.max(p.first, Math.min(p.last, frame));
+  sessionStorage.setItem('frame ' + shot, state.frame);
+  picture.frameChanged();
+  drawAll();
+}
+
+export function drawAll() {
+  document.getElementById('frameno').textContent = state.frame;
+  picture.draw();
+  ribbon.draw();
+  if (plan) plan.draw();
+  showChoice();
+}
+
+export function choose(ids, add) {
+  if (!add) state.chosen.clear();
+  for (const id of ids) if (add && state.chosen.has(id)) state.chosen.delete(id); else state.chosen.add(id);
+  drawAll();
+}
+
+function showChoice() {
+  const ids = [...state.chosen];
+  document.querySelectorAll('[data-ids]').forEach(e => { e.value = ids.join(','); });
+  document.querySelectorAll('[data-chosen]').forEach(e => { e.textContent = ids.length ? `${ids.length} chosen${ids.length < 5 ? ': ' + ids.join(', ') : ''}` : 'none chosen'; });
+  document.querySelectorAll('tr[data-track]').forEach(r => r.classList.toggle('sel', state.chosen.has(Number(r.dataset.track))));
+  document.querySelectorAll('[data-delete-tracks]').forEach(b => { b.disabled = !ids.length; });
+  document.querySelectorAll('[data-frame-link]').forEach(a => { a.href = `${a.dataset.href}${state.frame}.exr`; });
+}
+
+let timer = null, started = 0, from = 0;
+function play() {
+  state.playing = !state.playing;
+  document.getElementById('play').innerHTML = state.playing ? '&#10074;&#10074;' : '&#9654;';
+  if (!state.playing) { cancelAnimationFrame(timer); picture.stopped(); return; }
+  started = performance.now(); from = state.frame;
+  const tick = now => {
+    if (!state.playing) return;
+    const p = state.data.plate, n = p.last - p.first + 1;
+    const want = p.first + ((from - p.first) + Math.floor((now - started) / 1000 * p.rate)) % n;
+    // A frame that has not arrived yet is waited for rather than skipped: the rate may suffer, the motion does not lie.
+    if (want !== state.frame) {
+      const next = state.frame + 1 > p.last ? p.first : state.frame + 1;
+      if (picture.ready(want)) go(want);
+      else if (picture.ready(next)) { go(next); started = now; from = next; }
+      else { picture.fetchAhead(next); started = now; from = state.frame; }
+    }
+    timer = requestAnimationFrame(tick);
+  };
+  timer = requestAnimationFrame(tick);
+}
+
+function keys(e) {
+  if (e.target.matches('input:not([type=range]):not([type=checkbox]):not([type=radio]), textarea, select')) return;
+  const p = state.data && state.data.plate, names = ['plate', 'tracks', 'camera', 'set', 'blocking', 'light', 'passes', 'comp', 'presence', 'output'], at = names.indexOf(stage);
+  if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') { e.preventDefault(); document.getElementById(e.shiftKey ? 'redo' : 'undo').click(); return; }
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
+  switch (e.key) {
+    case ' ': if (e.target.matches('button, input, summary, a')) return; e.preventDefault(); if (p) play(); break;
+    case ',': go(state.frame - 1); break;
+    case '.': go(state.frame + 1); break;
+    case 'Home': if (p) go(p.first); break;
+    case 'End': if (p) go(p.last); break;
+    case '[': if (at > 0) location.href = `/shots/${shot}/${names[at - 1]}`; break;
+    case ']': if (at < 9) location.href = `/shots/${shot}/${names[at + 1]}`; break;
+    case 'f': case 'F': picture.fit(); break;
+    case '\\': picture.flip(); break;
+    case 'o': case 'O': picture.hidden = true; picture.draw(); break;
+    case 'Delete': if (['tracks', 'camera'].includes(stage)) deleteChosen(); break;
+    case '?': document.getElementById('keys').showModal(); break;
+    default: return;
+  }
+}
+
+function deleteChosen() {
+  if (!state.chosen.size) return;
+  const ids = [...state.chosen].join(',');
+  state.chosen.clear();
+  fetchEdit('tracks', { action: 'delete', ids, seen: state.data.revision });
+}
+
+async function fetchEdit(of, fields) {
+  const answer = await fetch(`/shots/${shot}/${of}/edit`, { method: 'POST', body: new URLSearchParams(fields), headers: { 'X-CSRF-TOKEN': body.dataset.csrf, 'HX-Request': 'true' } });
+  if (!answer.ok) document.getElementById('say').innerHTML = await answer.text();
+  else location.reload();
+}
+
+document.addEventListener('DOMContentLoaded', start);
+if (document.readyState !== 'loading') start();
+let begun = false;
+function start() {
+  if (begun) return;
+  begun = true;
+  picture = new Picture(state, stage);
+  ribbon = new Ribbon(state, stage);
+  const svg = document.getElementById('plan');
+  plan = svg ? new Plan(svg, state, stage) : null;
+  document.addEventListener('keydown', keys);
+  document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
+  document.getElementById('play').addEventListener('click', play);
+  document.getElementById('loop').addEventListener('click', () => { const p = state.data && state.data.plate; if (p) go(p.first); });
+  document.body.addEventListener('shot-changed', load);
+  document.body.addEventListener('frames-rendered', load);
+  document.body.addEventListener('htmx:afterSwap', () => { showChoice(); });
+  document.body.addEventListener('click', e => {
+    const row = e.target.closest('tr[data-track]');
+    if (row) choose([Number(row.dataset.track)], e.shiftKey);
+    if (e.target.closest('[data-delete-tracks]')) deleteChosen();
+  });
+  document.body.addEventListener('input', e => { if (e.target.matches('input[type=range]')) { const o = e.target.parentElement.querySelector('output'); if (o) o.textContent = Number(e.target.value).toFixed(2); } });
+  window.addEventListener('resize', drawAll);
+  load();
+}
