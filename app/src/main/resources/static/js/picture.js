@@ -196,7 +196,7 @@ export class Picture {
       const i = f - k.first;
       if (i < 0 || i >= k.n || gone.has(k.id)) continue;
       const c = at([k.xy[2 * i], k.xy[2 * i + 1]]), point = rms.get(k.id), err = point ? point[4] : 0, mine = this.s.chosen.has(k.id);
-      g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(2 * err) : '#8a8a8a' : '#f2f2f2';
+      g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(err) : '#8a8a8a' : '#f2f2f2';
       g.lineWidth = mine ? 2 : 1.3;
       if (this.toggles.trails) {
         g.globalAlpha = mine ? 1 : 0.55;

@@ -22,7 +22,7 @@ export class Ribbon {
     const d = this.s.data, p = d.plate;
     if (this.stage === 'camera' && this.s.camera) {
       const top = Math.max(1, 1.2 * Math.max(...[...this.s.camera.frames.values()].map(f => f.rms)));
-      return { label: 'reprojection error by frame, px', of: f => { const k = this.s.camera.frames.get(f); return k ? [k.rms / top, errorColour(2 * k.rms)] : [0, '#000']; }, line: [0.5 / top, '0.5'] };
+      return { label: 'reprojection error by frame, px', of: f => { const k = this.s.camera.frames.get(f); return k ? [k.rms / top, errorColour(k.rms)] : [0, '#000']; }, line: [0.5 / top, '0.5'] };
     }
     if (['passes', 'comp', 'presence', 'output', 'light'].includes(this.stage)) {
       const have = new Set(d.rendered);

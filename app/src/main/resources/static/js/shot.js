@@ -128,12 +128,8 @@ async function fetchEdit(of, fields) {
   else location.reload();
 }
 
-document.addEventListener('DOMContentLoaded', start);
-if (document.readyState !== 'loading') start();
-let begun = false;
+// A module runs when the document has been read.
 function start() {
-  if (begun) return;
-  begun = true;
   picture = new Picture(state, stage);
   ribbon = new Ribbon(state, stage);
   const svg = document.getElementById('plan');
@@ -154,3 +150,5 @@ function start() {
   window.addEventListener('resize', drawAll);
   load();
 }
+
+start();
