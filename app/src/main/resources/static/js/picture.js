@@ -7,6 +7,15 @@ const HAND = '#d4e157';
 const AHEAD = 30;
 const TRAIL = 12;
 
+/** Text that can be read on any picture. */
+function label(g, text, x, y) {
+  g.save();
+  g.lineJoin = 'round'; g.lineWidth = 3; g.strokeStyle = 'rgba(0,0,0,.7)'; g.setLineDash([]);
+  g.strokeText(text, x, y);
+  g.fillText(text, x, y);
+  g.restore();
+}
+
 export class Picture {
   constructor(state, stage) {
     this.s = state;
@@ -210,7 +219,7 @@ export class Picture {
         const q = this.s.camera.project(f, [point[1], point[2], point[3]]);
         if (q) { const x = k.xy[2 * i], y = k.xy[2 * i + 1], e = at([x + 20 * (q[0] - x), y + 20 * (q[1] - y)]); g.beginPath(); g.moveTo(...c); g.lineTo(...e); g.stroke(); }
       }
-      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(k.id, c[0] + 8, c[1] - 6); }
+      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; label(g, k.id, c[0] + 8, c[1] - 6); }
     }
   }
 
@@ -224,7 +233,7 @@ export class Picture {
       g.strokeStyle = 'rgba(0,0,0,.55)'; g.lineWidth = 1;
       g.beginPath(); if (on && !mine) g.rect(q[0] - 2, q[1] - 2, 4, 4); else g.arc(q[0], q[1], mine ? 4.5 : 2.2, 0, 7);
       g.fill(); g.stroke();
-      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(p[0], q[0] + 7, q[1] - 5); }
+      if (mine) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; label(g, p[0], q[0] + 7, q[1] - 5); }
     }
     for (const y of this.s.data.yardsticks || []) {
       const a = this.s.data.points.find(p => p[0] === y.from), b = this.s.data.points.find(p => p[0] === y.to);
@@ -232,7 +241,7 @@ export class Picture {
       const u = world(a.slice(1, 4)), w = world(b.slice(1, 4));
       if (!u || !w) continue;
       g.strokeStyle = '#ececec'; g.lineWidth = 1.5; g.beginPath(); g.moveTo(...u); g.lineTo(...w); g.stroke();
-      g.fillStyle = '#ececec'; g.font = '11px "Archivo Variable"'; g.fillText(`${y.metres} m`, (u[0] + w[0]) / 2 + 6, (u[1] + w[1]) / 2);
+      g.fillStyle = '#ececec'; g.font = '11px "Archivo Variable"'; label(g, `${y.metres} m`, (u[0] + w[0]) / 2 + 6, (u[1] + w[1]) / 2);
     }
   }
 
@@ -275,7 +284,7 @@ export class Picture {
         this.line(g, world, [f[0], 0.3 * i, f[2]], [f[0], 0.3 * (i + 1), f[2]], 3);
       }
       const top = world([f[0], 1.8, f[2]]);
-      if (top) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; g.fillText(this.s.data.ground && this.s.data.ground.scaled ? '1.8 m' : '1.8 (no size yet)', top[0] + 7, top[1] + 4); }
+      if (top) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; label(g, this.s.data.ground && this.s.data.ground.scaled ? '1.8 m' : '1.8 (no size yet)', top[0] + 7, top[1] + 4); }
     }
   }
 
@@ -289,7 +298,7 @@ export class Picture {
       g.stroke();
       this.line(g, world, p.at, [p.at[0] + 1.5 * r * Math.sin(h), p.at[1], p.at[2] + 1.5 * r * Math.cos(h)], 2);
       const q = world(p.at);
-      if (q) { g.fillStyle = g.strokeStyle; g.font = '600 12px "Archivo Variable"'; g.fillText(p.name, q[0] + 10, q[1] + 16); }
+      if (q) { g.fillStyle = g.strokeStyle; g.font = '600 12px "Archivo Variable"'; label(g, p.name, q[0] + 10, q[1] + 16); }
     }
   }
 

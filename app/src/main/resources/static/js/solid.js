@@ -10,15 +10,29 @@ export class Solid {
     this.renderer = new THREE.WebGLRenderer({ canvas, alpha: true, antialias: true, preserveDrawingBuffer: false });
     this.renderer.outputColorSpace = THREE.SRGBColorSpace;
     this.scene = new THREE.Scene();
-    this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.6);
+    this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 0.5);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
     this.scene.add(this.sky, this.sun, this.sun.target);
+    this.scene.environment = this.surroundings();
+    this.scene.environmentIntensity = 0.8;
     this.camera = new THREE.PerspectiveCamera();
     this.camera.matrixAutoUpdate = false;
     this.lens = { k1: { value: 0 }, k2: { value: 0 } };
     this.actors = new Map();
     // The plate lies behind: the WebGL canvas stands over the 2D one but lets gestures through.
     canvas.style.zIndex = 1; canvas.style.pointerEvents = 'none';
+  }
+
+  /** Bright sky over grey ground, so that metal has something to mirror. */
+  surroundings() {
+    const w = 64, h = 32, data = new Float32Array(w * h * 4);
+    for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) { const up = (y / (h - 1) - 0.5) * 2, v = up > 0 ? 0.9 - 0.35 * up : 0.28, i = 4 * (y * w + x); data.set([v, v * 1.02, v * 1.06, 1], i); }
+    const map = new THREE.DataTexture(data, w, h, THREE.RGBAFormat, THREE.FloatType);
+    map.mapping = THREE.EquirectangularReflectionMapping;
+    map.needsUpdate = true;
+    const maker = new THREE.PMREMGenerator(this.renderer), made = maker.fromEquirectangular(map).texture;
+    maker.dispose();
+    return made;
   }
 
   bend(material) {

@@ -1,0 +1,42 @@
+package dasein.core.presence;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.core.ground.SetRecipe;
+import dasein.core.lens.Lens;
+import dasein.core.lens.View;
+import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
+import dasein.core.render.Passes;
+import java.util.Arrays;
+import org.junit.jupiter.api.Test;
+
+class ShadowEdgeTest {
+    private final Pose pose = Pose.lookAt(new Vec3(0, 2, 6), new Vec3(0, 0, -1), Vec3.Y);
+    private final View view = new View(pose, pose, new Lens(300, 160, 90, 0, 0), 320, 180);
+
+    /** A round shadow of radius 1 m at the origin. */
+    private Passes shadow() {
+        Passes p = new Passes(320, 180);
+        for (float[] s : p.shadow) Arrays.fill(s, 1);
+        for (int y = 0; y < 180; y++) {
+            for (int x = 0; x < 320; x++) {
+                Vec3 d = pose.rotation().rotate(view.lens().ray(x + 0.5, y + 0.5));
+                if (d.y() >= 0) continue;
+                Vec3 at = pose.position().plus(d.times(-pose.position().y() / d.y()));
+                if (Math.hypot(at.x(), at.z()) < 1) for (float[] s : p.shadow) s[y * 320 + x] = 0.5f;
+            }
+        }
+        return p;
+    }
+
+    @Test
+    void aShadowCutByTheCatcherIsFoundAndOneInsideIsNot() {
+        ShadowEdge cut = new ShadowEdge(), whole = new ShadowEdge();
+        cut.add(12, shadow(), view, new SetRecipe.Catcher(0.6, 0, 2, 6));
+        whole.add(12, shadow(), view, new SetRecipe.Catcher(0, 0, 4, 4));
+        assertThat(cut.finding().passed()).isFalse();
+        assertThat(cut.finding().sentence()).contains("frame 12").contains("50 %");
+        assertThat(whole.finding().passed()).isTrue();
+    }
+}

@@ -1,0 +1,163 @@
+package dasein.core.render;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.core.Progress;
+import dasein.core.image.Image;
+import dasein.core.lens.Lens;
+import dasein.core.lens.View;
+import dasein.core.light.Environment;
+import dasein.core.light.Lighting;
+import dasein.core.light.Sun;
+import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
+import dasein.core.scene.Material;
+import dasein.core.scene.Mesh;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class PathTracerTest {
+    private static final Lens LENS = new Lens(120, 40, 30, 0, 0);
+
+    static Mesh sphere(Vec3 c, double radius, Material m, Mesh.Role role) {
+        int rows = 48, sides = 96;
+        float[] p = new float[3 * (rows + 1) * (sides + 1)], n = new float[p.length];
+        int[] index = new int[6 * rows * sides];
+        for (int j = 0, v = 0; j <= rows; j++) {
+            for (int i = 0; i <= sides; i++, v += 3) {
+                double th = Math.PI * j / rows, ph = 2 * Math.PI * i / sides;
+                double[] d = {Math.sin(th) * Math.cos(ph), Math.cos(th), Math.sin(th) * Math.sin(ph)}, o = c.array();
+                for (int k = 0; k < 3; k++) {
+                    n[v + k] = (float) d[k];
+                    p[v + k] = (float) (o[k] + radius * d[k]);
+                }
+            }
+        }
+        for (int j = 0, t = 0; j < rows; j++) {
+            for (int i = 0; i < sides; i++) {
+                int a = j * (sides + 1) + i, b = a + sides + 1;
+                int[] q = {a, a + 1, b, a + 1, b + 1, b};
+                for (int k : q) index[t++] = k;
+            }
+        }
+        return new Mesh(p, p, n, n, new float[2 * p.length / 3], index, new int[index.length / 3], new Material[] {m}, 1, role);
+    }
+
+    static Mesh floor(double half, Material m, Mesh.Role role) {
+        float h = (float) half;
+        float[] p = {-h, 0, -h, -h, 0, h, h, 0, h, h, 0, -h}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
+        return new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {m}, 0, role);
+    }
+
+    private static Environment even(float radiance) {
+        Image im = new Image(32, 16, 3);
+        for (float[] p : im.planes) Arrays.fill(p, radiance);
+        return new Environment(im, 0, 1);
+    }
+
+    private static Passes render(List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
+        View v = new View(pose, pose, LENS, 80, 60);
+        return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
+    }
+
+    private static double mean(float[] plane, float[] where, double least) {
+        double s = 0;
+        int n = 0;
+        for (int i = 0; i < plane.length; i++) {
+            if (where[i] < least) continue;
+            s += plane[i];
+            n++;
+        }
+        assertThat(n).isPositive();
+        return s / n;
+    }
+
+    /** White furnace (Pharr et al.): a surface that absorbs nothing must vanish in an even environment, whatever its roughness. */
+    @ParameterizedTest
+    @CsvSource({"0, 1.0", "0, 0.4", "1, 0.1", "1, 0.5", "1, 1.0"})
+    void whiteFurnace(float metal, float rough) {
+        Material white = new Material("white", new float[] {1, 1, 1, 1}, null, metal, rough, null, null, 1, new float[3], null, 0, false, true);
+        Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 64, 6, false, null);
+        // The directional albedo comes from a closed-form fit that is off by up to four percent for very rough metal.
+        assertThat(mean(p.beauty[1], p.alpha, 1)).isCloseTo(0.5, within(metal > 0 && rough > 0.9 ? 0.025 : 0.012));
+    }
+
+    /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
+    @Test
+    void mattFloorUnderSun() {
+        Sun sun = new Sun(Sun.direction(Math.toRadians(30), 0), Math.toRadians(0.5), new float[] {3, 3, 3});
+        Pose down = Pose.lookAt(new Vec3(0, 3, 0), Vec3.ZERO, Vec3.Z);
+        Passes p = render(List.of(floor(10, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER)), new Lighting(null, List.of(sun)), down, 16, 0, false, null);
+        double f0 = 0.04, expected = 0.4 * 3 * 0.5 / Math.PI;
+        // Roughness 1 with F0 0.04 takes a little from the diffuse and gives a little specular; both are below a tenth.
+        assertThat(mean(p.beauty[0], p.alpha, 1)).isCloseTo(expected, within(expected * 2.5 * f0));
+    }
+
+    /**
+     * Shadow of a ball on a catcher under an even sky: below its middle the ball covers (r / h)^2 of the cosine-weighted hemisphere
+     * (view factor from a differential element to a sphere, handbooks of heat transfer, e.g. Howell B-27).
+     */
+    @Test
+    void skyShadowIsTheViewFactorOfTheBall() {
+        double r = 0.5, h = 1.2;
+        Pose look = Pose.lookAt(new Vec3(0, 0.9, 2), new Vec3(0, 0, 0), Vec3.Y);
+        Passes p = render(List.of(sphere(new Vec3(0, h, 0), r, Material.matt(0, 0, 0), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
+            new Lighting(even(1), List.of()), look, 1024, 1, false, (x, y, z, out) -> Arrays.fill(out, 0.5f));
+        double[] q = LENS.project(look.toLocal(Vec3.ZERO));
+        double sum = 0;
+        int n = 0;
+        for (int y = (int) q[1] - 1; y <= (int) q[1] + 1; y++) for (int x = (int) q[0] - 1; x <= (int) q[0] + 1; x++, n++) sum += p.shadow[0][y * 80 + x];
+        assertThat(sum / n).isCloseTo(1 - r * r / (h * h), within(0.012));
+    }
+
+    /** Where no performer can matter the passes say exactly nothing. */
+    @Test
+    void farFromThePerformerThePassesAreExactlyNothing() {
+        Sun sun = new Sun(Sun.direction(Math.toRadians(45), Math.toRadians(90)), Math.toRadians(1), new float[] {2, 2, 2});
+        Pose look = Pose.lookAt(new Vec3(0, 2, 6), new Vec3(0, 0, -3), Vec3.Y);
+        Passes p = render(List.of(sphere(new Vec3(-1.5, 0.3, -2), 0.3, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
+            new Lighting(null, List.of(sun)), look, 16, 2, false, (x, y, z, out) -> Arrays.fill(out, 0.5f));
+        int untouched = 0, dark = 0;
+        for (int i = 0; i < 80 * 60; i++) {
+            if (p.shadow[0][i] == 1 && p.bounce[0][i] == 0 && p.reflection[0][i] == 0 && p.alpha[i] == 0) untouched++;
+            if (p.shadow[0][i] < 0.2) dark++;
+        }
+        assertThat(untouched).isGreaterThan(3000);
+        assertThat(dark).as("pixels in the core of the shadow").isPositive();
+    }
+
+    @Test
+    void sameSeedSamePicture() {
+        List<Mesh> m = new ArrayList<>(List.of(sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0.6f, 0.4f, 0.2f), Mesh.Role.PERFORMER), floor(20, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)));
+        Ground g = (x, y, z, out) -> Arrays.fill(out, 0.5f);
+        Passes a = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g), b = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g);
+        assertThat(a.beauty).isDeepEqualTo(b.beauty);
+        assertThat(a.shadow).isDeepEqualTo(b.shadow);
+    }
+
+    /** Directions drawn from a map estimate the irradiance that summing over its texels gives. */
+    @Test
+    void environmentSamplingIsUnbiased() {
+        Image im = new Image(64, 32, 3);
+        for (int i = 0; i < im.planes[0].length; i++) for (int c = 0; c < 3; c++) im.planes[c][i] = 0.2f + (i % 7) * 0.05f + (i == 64 * 8 + 20 ? 900 : 0);
+        Environment e = new Environment(im, 0.7, 1.3);
+        Vec3 n = new Vec3(0.3, 0.9, -0.2).unit();
+        float[] d = new float[4], c = new float[3];
+        dasein.core.math.Sobol rnd = new dasein.core.math.Sobol();
+        double sum = 0;
+        int count = 1 << 16;
+        for (int i = 0; i < count; i++) {
+            rnd.start(i, 17);
+            rnd.next();
+            e.sample(rnd.u, rnd.v, d);
+            e.radiance(d[0], d[1], d[2], c);
+            sum += Math.max(0, d[0] * n.x() + d[1] * n.y() + d[2] * n.z()) * c[1] / d[3];
+        }
+        assertThat(sum / count).isCloseTo(e.irradiance(n)[1], within(0.03 * e.irradiance(n)[1]));
+    }
+}

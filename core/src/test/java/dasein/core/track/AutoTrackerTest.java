@@ -1,0 +1,171 @@
+package dasein.core.track;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.bytedeco.opencv.global.opencv_core.CV_32FC2;
+import static org.bytedeco.opencv.global.opencv_core.CV_8U;
+
+import dasein.core.NoSolution;
+import dasein.core.Progress;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Random;
+import org.bytedeco.javacpp.indexer.FloatIndexer;
+import org.bytedeco.javacpp.indexer.UByteIndexer;
+import org.bytedeco.opencv.global.opencv_video;
+import org.bytedeco.opencv.opencv_core.Mat;
+import org.bytedeco.opencv.opencv_core.Size;
+import org.bytedeco.opencv.opencv_core.TermCriteria;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Marks on pictures that are moved by known homographies, with changing brightness and grain. */
+class AutoTrackerTest {
+    private static final int W = 480;
+    private static final int H = 320;
+    private static final int FRAMES = 12;
+
+    @TempDir Path folder;
+
+    /** Frame f shows the texture through this map from pixel to texture. */
+    private static double[] map(double x, double y, int f) {
+        double a = 0.004 * f, s = 1 + 0.004 * f, u = x - W / 2.0, v = y - H / 2.0, w = 1 + 0.00003 * f * u;
+        return new double[] {(s * (Math.cos(a) * u - Math.sin(a) * v) + 2.3 * f) / w, (s * (Math.sin(a) * u + Math.cos(a) * v) - 1.1 * f) / w};
+    }
+
+    /** Smooth random texture: a sum of waves of many directions and lengths. */
+    private static Image frame(int f, double gain, double noise) {
+        Random r = new Random(11);
+        int waves = 60;
+        double[] kx = new double[waves], ky = new double[waves], ph = new double[waves], amp = new double[waves];
+        for (int i = 0; i < waves; i++) {
+            double th = 2 * Math.PI * r.nextDouble(), k = 0.05 + 0.55 * r.nextDouble() * r.nextDouble();
+            kx[i] = k * Math.cos(th);
+            ky[i] = k * Math.sin(th);
+            ph[i] = 7 * r.nextDouble();
+            amp[i] = 0.02;
+        }
+        Image im = new Image(W, H, 3);
+        Random grain = new Random(100 + f);
+        for (int y = 0; y < H; y++) {
+            for (int x = 0; x < W; x++) {
+                double[] t = map(x + 0.5, y + 0.5, f);
+                double v = 0.3;
+                for (int i = 0; i < waves; i++) v += amp[i] * Math.sin(kx[i] * t[0] + ky[i] * t[1] + ph[i]);
+                float g = (float) Math.max(0, Math.min(1, v * gain + noise * grain.nextGaussian()));
+                for (int c = 0; c < 3; c++) im.planes[c][y * W + x] = g;
+            }
+        }
+        return im;
+    }
+
+    private Plate plate(double gainStep, double noise) {
+        for (int f = 0; f < FRAMES; f++) Stills.writePng(folder.resolve(String.format("f%03d.png", f + 1)), frame(f, 1 + gainStep * f, noise), Encoding.SRGB);
+        return Plate.open(folder, null, null);
+    }
+
+    /** Where a mark of frame 0 must be in frame f: Newton on the map. */
+    private static double[] truth(double x0, double y0, int f) {
+        double[] want = map(x0, y0, 0);
+        double x = x0, y = y0;
+        for (int i = 0; i < 30; i++) {
+            double[] m = map(x, y, f), mx = map(x + 0.01, y, f), my = map(x, y + 0.01, f);
+            double a = (mx[0] - m[0]) / 0.01, b = (my[0] - m[0]) / 0.01, c = (mx[1] - m[1]) / 0.01, d = (my[1] - m[1]) / 0.01, det = a * d - b * c, ex = want[0] - m[0], ey = want[1] - m[1];
+            x += (d * ex - b * ey) / det;
+            y += (a * ey - c * ex) / det;
+        }
+        return new double[] {x, y};
+    }
+
+    private static double rms(List<Track> tracks) {
+        double sum = 0;
+        int n = 0;
+        for (Track t : tracks) {
+            if (t.frames()[0] != 1) continue;
+            for (int i = 1; i < t.length(); i++) {
+                double[] q = truth(t.x()[0], t.y()[0], t.frames()[i] - 1);
+                sum += Math.pow(q[0] - t.x()[i], 2) + Math.pow(q[1] - t.y()[i], 2);
+                n++;
+            }
+        }
+        assertThat(n).isGreaterThan(300);
+        return Math.sqrt(sum / n);
+    }
+
+    @Test
+    void followsKnownHomographiesAtLeastAsWellAsOpenCv() {
+        Plate p = plate(0.01, 0.006);
+        List<Track> ours = AutoTracker.track(p, 1, FRAMES, null, new TrackSettings(120, 0.02, 7, 6), Progress.NONE);
+        double mine = rms(ours);
+        List<Track> begun = ours.stream().filter(t -> t.frames()[0] == 1).toList();
+        double theirs = rms(openCv(p, begun));
+        System.out.printf("tracking error over %d frames: ours %.3f px RMS, OpenCV pyramidal LK (15x15) %.3f%n", FRAMES, mine, theirs);
+        assertThat(mine).isLessThan(0.12).isLessThan(1.1 * theirs);
+        assertThat(Coverage.covered(ours, 1, FRAMES, W, H)).isGreaterThan(0.9);
+    }
+
+    /** OpenCV's pyramidal Lucas-Kanade from frame to frame, from the same marks. */
+    private static List<Track> openCv(Plate p, List<Track> from) {
+        int n = from.size();
+        Mat now = new Mat(n, 1, CV_32FC2), before = grey(p.frame(1));
+        FloatIndexer ni = now.createIndexer();
+        double[][] x = new double[n][FRAMES], y = new double[n][FRAMES];
+        for (int i = 0; i < n; i++) {
+            x[i][0] = from.get(i).x()[0];
+            y[i][0] = from.get(i).y()[0];
+            // Their pixel centres are whole numbers.
+            ni.put(i, 0, 0, (float) (x[i][0] - 0.5));
+            ni.put(i, 0, 1, (float) (y[i][0] - 0.5));
+        }
+        for (int f = 2; f <= FRAMES; f++) {
+            Mat next = grey(p.frame(f)), moved = new Mat(), ok = new Mat(), err = new Mat();
+            opencv_video.calcOpticalFlowPyrLK(before, next, now, moved, ok, err, new Size(15, 15), 3, new TermCriteria(3, 30, 0.01), 0, 1e-4);
+            FloatIndexer mi = moved.createIndexer();
+            for (int i = 0; i < n; i++) {
+                x[i][f - 1] = mi.get(i, 0, 0) + 0.5;
+                y[i][f - 1] = mi.get(i, 0, 1) + 0.5;
+            }
+            before = next;
+            now = moved;
+        }
+        List<Track> out = new ArrayList<>();
+        for (int i = 0; i < n; i++) {
+            int k = from.get(i).length();
+            out.add(new Track(i, from.get(i).frames(), Arrays.copyOf(x[i], k), Arrays.copyOf(y[i], k)));
+        }
+        return out;
+    }
+
+    private static Mat grey(Image im) {
+        Mat m = new Mat(H, W, CV_8U);
+        UByteIndexer b = m.createIndexer();
+        for (int y = 0; y < H; y++) for (int x = 0; x < W; x++) b.put(y, x, Encoding.SRGB.encode8(im.planes[1][y * W + x]));
+        return m;
+    }
+
+    @Test
+    void staysOffTheMask() {
+        Plate p = plate(0, 0.004);
+        boolean[] left = new boolean[W * H];
+        for (int i = 0; i < left.length; i++) left[i] = i % W < W / 2;
+        List<Track> t = AutoTracker.track(p, 1, FRAMES, f -> left, new TrackSettings(120, 0.02, 7, 6), Progress.NONE);
+        assertThat(t).isNotEmpty().allSatisfy(k -> assertThat(Arrays.stream(k.x()).min().orElse(0)).isGreaterThanOrEqualTo(W / 2.0 - 1));
+    }
+
+    @Test
+    void aPlateWithoutContrastIsRefused() {
+        for (int f = 1; f <= 3; f++) {
+            Image im = new Image(W, H, 3);
+            for (float[] c : im.planes) Arrays.fill(c, 0.2f);
+            Stills.writePng(folder.resolve("g" + f + ".png"), im, Encoding.SRGB);
+        }
+        Plate p = Plate.open(folder, null, null);
+        assertThatThrownBy(() -> AutoTracker.track(p, 1, 3, null, TrackSettings.DEFAULT, Progress.NONE)).isInstanceOf(NoSolution.class).hasMessageContaining("no contrast");
+    }
+}
