@@ -139,7 +139,7 @@ public class MediaStore {
                 if (bytes == 0) throw new BadInput(name + " is empty");
                 if (kind.equals("plate") && isZip(tmp)) {
                     folder = unzip(tmp, name);
-                    check.kind(folder);
+                    renamed(folder, name, check);
                     Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
                     folder = null;
                 } else {

@@ -32,7 +32,9 @@ class Troubles {
 
     private static ModelAndView say(String sentence, HttpStatus status, HttpServletRequest q, HttpServletResponse r) {
         LOG.debug("{}: {}", q.getRequestURI(), sentence);
-        String text = Character.toUpperCase(sentence.charAt(0)) + sentence.substring(1) + (sentence.endsWith(".") ? "" : ".");
+        // A file's name stays as it is written.
+        boolean name = sentence.split(" ", 2)[0].contains(".");
+        String text = (name ? sentence.substring(0, 1) : sentence.substring(0, 1).toUpperCase(java.util.Locale.ROOT)) + sentence.substring(1) + (sentence.endsWith(".") ? "" : ".");
         if (q.getHeader("HX-Request") != null) {
             r.setHeader("HX-Retarget", "#say");
             r.setHeader("HX-Reswap", "innerHTML");

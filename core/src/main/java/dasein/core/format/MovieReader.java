@@ -97,6 +97,11 @@ public final class MovieReader implements AutoCloseable {
             close();
             throw new BadInput(name + " holds no frames; the file may be cut short");
         }
+        long promised = s.nb_frames();
+        if (promised > frameCount) {
+            close();
+            throw new BadInput(name + " is cut short: it promises " + promised + " frames, but only " + frameCount + " are there; copy it again");
+        }
         seek(0);
     }
 

@@ -82,7 +82,7 @@ public final class ModelReader {
             if (length < 2 || length > size - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
             json = new JsonMapper().readTree(in.readNBytes(length));
         } catch (IOException | tools.jackson.core.JacksonException e) {
-            throw new BadInput(name + " is damaged: its description cannot be read", e);
+            throw new BadInput(e instanceof java.nio.file.NoSuchFileException ? "there is no model " + name : name + " is damaged: its description cannot be read", e);
         }
         for (JsonNode e : json.path("extensionsRequired")) {
             if (!HARMLESS.contains(e.asString())) throw new BadInput(name + " needs the extension " + e.asString() + ", which cannot be read here; save it without");

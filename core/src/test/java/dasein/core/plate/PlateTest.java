@@ -74,17 +74,11 @@ class PlateTest {
     }
 
     @Test
-    void aTruncatedMovieIsRefusedOrSaysWhichFrameIsMissing() throws Exception {
+    void aTruncatedMovieIsRefused() throws Exception {
         byte[] all = Files.readAllBytes(movie(20));
         Path cut = folder.resolve("cut.mp4");
         Files.write(cut, Arrays.copyOf(all, all.length * 6 / 10));
-        assertThatThrownBy(() -> {
-            try (Plate p = Plate.open(cut, null, null)) {
-                for (int f = 1; f <= p.last(); f++) p.frame(f);
-                if (p.count() == 20) return;
-                throw new BadInput("count " + p.count());
-            }
-        }).isInstanceOf(BadInput.class);
+        assertThatThrownBy(() -> Plate.open(cut, null, null)).isInstanceOf(BadInput.class).hasMessageContaining("cut.mp4 is cut short");
     }
 
     @Test

@@ -1,0 +1,67 @@
+package dasein.app;
+
+import java.io.IOException;
+import java.net.CookieManager;
+import java.net.URI;
+import java.net.URLEncoder;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** A browser without pictures: keeps cookies, sends the token of the page. */
+final class Client {
+    private static final Pattern TOKEN = Pattern.compile("name=\"_csrf\" value=\"([^\"]+)\"");
+
+    private final HttpClient http = HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
+    private final String base;
+    private String token;
+
+    Client(int port) {
+        base = "http://127.0.0.1:" + port;
+    }
+
+    HttpResponse<String> get(String path) throws IOException, InterruptedException {
+        return http.send(HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofString());
+    }
+
+    HttpResponse<byte[]> bytes(String path) throws IOException, InterruptedException {
+        return http.send(HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofByteArray());
+    }
+
+    JsonNode json(String path) throws IOException, InterruptedException { return new JsonMapper().readTree(get(path).body()); }
+
+    private String token() throws IOException, InterruptedException {
+        if (token == null) {
+            Matcher m = TOKEN.matcher(get("/").body());
+            if (!m.find()) throw new IllegalStateException("no token on the page");
+            token = m.group(1);
+        }
+        return token;
+    }
+
+    HttpResponse<String> post(String path, Map<String, String> fields) throws IOException, InterruptedException {
+        String body = fields.entrySet().stream().map(e -> e.getKey() + "=" + URLEncoder.encode(e.getValue(), StandardCharsets.UTF_8)).collect(Collectors.joining("&"));
+        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("HX-Request", "true").header("Content-Type", "application/x-www-form-urlencoded")
+            .POST(HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+    }
+
+    HttpResponse<String> upload(String path, String field, String name, byte[] content, Map<String, String> fields) throws IOException, InterruptedException {
+        String edge = "----dasein" + System.nanoTime();
+        StringBuilder head = new StringBuilder();
+        fields.forEach((k, v) -> head.append("--").append(edge).append("\r\nContent-Disposition: form-data; name=\"").append(k).append("\"\r\n\r\n").append(v).append("\r\n"));
+        head.append("--").append(edge).append("\r\nContent-Disposition: form-data; name=\"").append(field).append("\"; filename=\"").append(name).append("\"\r\nContent-Type: application/octet-stream\r\n\r\n");
+        byte[] a = head.toString().getBytes(StandardCharsets.UTF_8), z = ("\r\n--" + edge + "--\r\n").getBytes(StandardCharsets.UTF_8), all = new byte[a.length + content.length + z.length];
+        System.arraycopy(a, 0, all, 0, a.length);
+        System.arraycopy(content, 0, all, a.length, content.length);
+        System.arraycopy(z, 0, all, a.length + content.length, z.length);
+        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("Content-Type", "multipart/form-data; boundary=" + edge)
+            .POST(HttpRequest.BodyPublishers.ofByteArray(all)).build(), HttpResponse.BodyHandlers.ofString());
+    }
+}

@@ -1,0 +1,121 @@
+package dasein.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.app.command.Headless;
+import dasein.core.format.Exr;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
+import dasein.core.plate.Rate;
+import dasein.core.solve.CameraFile;
+import dasein.core.solve.SolvedCamera;
+import java.io.ByteArrayOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Random;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The commands for pipelines: what they write, and the exit codes 2 and 3 with one clear line. */
+class HeadlessTest {
+    @TempDir Path folder;
+    private final PrintStream standard = System.err;
+    private final ByteArrayOutputStream said = new ByteArrayOutputStream();
+
+    @BeforeEach
+    void listen() { System.setErr(new PrintStream(said, true, StandardCharsets.UTF_8)); }
+
+    @AfterEach
+    void stop() { System.setErr(standard); }
+
+    private int run(String... args) {
+        said.reset();
+        return Headless.run(args);
+    }
+
+    private String said() { return said.toString(StandardCharsets.UTF_8); }
+
+    private void frames(int... numbers) {
+        Random r = new Random(3);
+        Image im = new Image(128, 72, 3);
+        for (float[] p : im.planes) for (int i = 0; i < p.length; i++) p[i] = 0.1f + 0.5f * r.nextFloat();
+        for (int n : numbers) Stills.writePng(folder.resolve(String.format("plate/f%04d.png", n)), im, Encoding.SRGB);
+    }
+
+    @Test
+    void badInputIsTwoAndNoSolutionIsThree() throws Exception {
+        String out = folder.resolve("o.csv").toString();
+        assertThat(run("track", "--plate", folder.resolve("nothing.mp4").toString(), "--out", out)).isEqualTo(2);
+        assertThat(said()).contains("there is no file or folder").doesNotContain("\tat ");
+        Files.writeString(folder.resolve("text.mp4"), "not a movie at all ".repeat(99));
+        assertThat(run("track", "--plate", folder.resolve("text.mp4").toString(), "--out", out)).isEqualTo(2);
+        frames(1, 2, 4);
+        assertThat(run("track", "--plate", folder.resolve("plate").toString(), "--out", out)).isEqualTo(2);
+        assertThat(said()).contains("frame 3 is missing");
+        assertThat(run("solve", "--plate", folder.resolve("plate").toString(), "--kind", "nodal", "--out", out)).isEqualTo(3);
+        assertThat(said()).contains("nodal");
+        assertThat(run("solve", "--out", out)).isEqualTo(2);
+        Files.delete(folder.resolve("plate/f0004.png"));
+        frames(3);
+        assertThat(run("solve", "--plate", folder.resolve("plate").toString(), "--out", out)).isEqualTo(3);
+        assertThat(said()).contains("frames");
+        Image flat = new Image(128, 72, 3);
+        for (float[] p : flat.planes) Arrays.fill(p, 0.3f);
+        for (int f = 1; f < 9; f++) Stills.writePng(folder.resolve("flat/a" + f + ".png"), flat, Encoding.SRGB);
+        assertThat(run("solve", "--plate", folder.resolve("flat").toString(), "--out", out)).isEqualTo(3);
+        assertThat(said()).contains("no contrast");
+        assertThat(Files.exists(Path.of(out))).isFalse();
+    }
+
+    private Path scene() throws Exception {
+        frames(1, 2);
+        List<SolvedCamera.Frame> f = new ArrayList<>();
+        for (int n = 1; n <= 2; n++) f.add(new SolvedCamera.Frame(n, Pose.lookAt(new Vec3(0.02 * n, 1.6, 4), new Vec3(0, 0.9, -2), Vec3.Y), 130, 0.2, 50));
+        CameraFile.write(folder.resolve("camera.json"), new SolvedCamera(128, 72, new Rate(24, 1), "moving", 0.2, 9, 0, 0, 64, 36, f, List.of()));
+        Files.copy(Path.of("demo/models/mule.glb"), folder.resolve("mule.glb"));
+        Path scene = folder.resolve("scene.json");
+        Files.writeString(scene, "{\"plate\": {\"file\": \"plate\"}, \"camera\": {\"file\": \"camera.json\"}, \"performers\": [{\"model\": \"mule.glb\", \"z\": -2, \"heightMetres\": 1.8, \"clip\": \"rolling\"}]}");
+        return scene;
+    }
+
+    @Test
+    void rendersAndCompsAScene() throws Exception {
+        Path scene = scene();
+        assertThat(run("render", "--scene", scene.toString(), "--frames", "1-2", "--samples", "4", "--out", folder.resolve("passes").toString())).as(said()).isZero();
+        Exr.Channels c = Exr.read(folder.resolve("passes/0002.exr"));
+        assertThat(c.planes()).containsKeys("R", "G", "B", "A", "Z", "shadow.R", "bounce.R", "reflection.R", "ao.Y", "normal.X", "motion.U", "performer.id");
+        assertThat(run("comp", "--scene", scene.toString(), "--passes", folder.resolve("passes").toString(), "--out", folder.resolve("done").toString())).as(said()).isZero();
+        Image done = Stills.read(folder.resolve("done/0001.png"), Encoding.SRGB), plate = Stills.read(folder.resolve("plate/f0001.png"), Encoding.SRGB);
+        assertThat(done.get(2, 2, 0)).isEqualTo(plate.get(2, 2, 0));
+        assertThat(Math.abs(done.get(64, 40, 1) - plate.get(64, 40, 1))).as("the mule is in the picture").isGreaterThan(0.01f);
+        assertThat(run("comp", "--scene", scene.toString(), "--passes", folder.resolve("passes").toString(), "--out", folder.resolve("done.mp4").toString())).isZero();
+        assertThat(Files.size(folder.resolve("done.mp4"))).isPositive();
+    }
+
+    @Test
+    void badScenesAreSaid() throws Exception {
+        Path scene = scene();
+        Files.writeString(folder.resolve("typo.json"), Files.readString(scene).replace("\"performers\"", "\"actors\""));
+        assertThat(run("render", "--scene", folder.resolve("typo.json").toString(), "--frames", "1", "--out", "x")).isEqualTo(2);
+        assertThat(said()).contains("actors");
+        assertThat(run("render", "--scene", scene.toString(), "--frames", "5", "--out", "x")).isEqualTo(2);
+        assertThat(run("render", "--scene", scene.toString(), "--frames", "one", "--out", "x")).isEqualTo(2);
+        Files.writeString(folder.resolve("gone.json"), Files.readString(scene).replace("mule.glb", "lost.glb"));
+        assertThat(run("render", "--scene", folder.resolve("gone.json").toString(), "--frames", "1", "--out", "x")).isEqualTo(2);
+        assertThat(said()).contains("lost.glb");
+        dasein.core.render.Passes other = new dasein.core.render.Passes(100, 100);
+        other.write(folder.resolve("odd/0001.exr"));
+        assertThat(run("comp", "--scene", scene.toString(), "--passes", folder.resolve("odd").toString(), "--out", folder.resolve("x").toString())).isEqualTo(2);
+        assertThat(said()).contains("100 x 100");
+    }
+}

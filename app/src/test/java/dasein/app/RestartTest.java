@@ -1,0 +1,105 @@
+package dasein.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.File;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.function.BooleanSupplier;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
+
+/** The application is killed in the middle of a render and started again: the render goes on, finished frames are kept. */
+class RestartTest {
+    @TempDir Path folder;
+    private Process server;
+    private int port;
+    private Client client;
+
+    @AfterEach
+    void stop() { if (server != null) server.destroyForcibly(); }
+
+    private void start(String database) throws Exception {
+        try (ServerSocket s = new ServerSocket(0)) {
+            port = s.getLocalPort();
+        }
+        ProcessBuilder b = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-Xmx2g",
+            "-Dorg.bytedeco.javacpp.cachedir=" + System.getProperty("org.bytedeco.javacpp.cachedir"), "-Dorg.lwjgl.system.SharedLibraryExtractPath=" + System.getProperty("org.lwjgl.system.SharedLibraryExtractPath"),
+            "-cp", System.getProperty("java.class.path"), "dasein.app.Dasein", "demo", "--server.port=" + port, "--spring.datasource.url=" + database, "--dasein.media=" + folder.resolve("media"));
+        b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(new File(folder.toFile(), "log.txt")));
+        server = b.start();
+        client = new Client(port);
+        await("the server answers", () -> {
+            try {
+                return client.get("/actuator/health").statusCode() == 200;
+            } catch (Exception e) {
+                return false;
+            }
+        });
+    }
+
+    private static void await(String what, BooleanSupplier there) throws InterruptedException {
+        long end = System.nanoTime() + 180_000_000_000L;
+        while (!there.getAsBoolean()) {
+            assertThat(System.nanoTime()).as(what).isLessThan(end);
+            Thread.sleep(200);
+        }
+    }
+
+    private JsonNode data() {
+        try {
+            return client.json("/shots/1/data.json");
+        } catch (Exception e) {
+            return new tools.jackson.databind.json.JsonMapper().createObjectNode();
+        }
+    }
+
+    @Test
+    void aKilledRenderGoesOnAndFinishedFramesAreKept() throws Exception {
+        String database = TestDatabase.make("restart_test");
+        start(database);
+        await("the demo is loaded", () -> data().has("plate"));
+        client.post("/shots/1/plate/edit", Map.of("last", "14"));
+        await("free to solve", () -> {
+            try {
+                return client.post("/shots/1/camera/start", Map.of()).statusCode() == 200;
+            } catch (Exception e) {
+                return false;
+            }
+        });
+        await("solved", () -> data().has("camera"));
+        if (data().path("performers").isEmpty()) {
+            String model = client.get("/shots/1/blocking").body().replaceAll("(?s).*name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+            assertThat(client.post("/shots/1/blocking/edit", Map.of("action", "add", "model", model)).statusCode()).isEqualTo(200);
+        }
+        assertThat(client.post("/shots/1/passes/edit", Map.of("size", "0.25", "minSamples", "12", "maxSamples", "12")).statusCode()).isEqualTo(200);
+        assertThat(client.post("/shots/1/passes/start", Map.of()).statusCode()).isEqualTo(200);
+        await("some frames are finished", () -> data().path("rendered").size() >= 3);
+        server.destroyForcibly().waitFor();
+        Map<Path, FileTime> finished = new HashMap<>();
+        try (var list = Files.list(folder.resolve("media/out/passes"))) {
+            for (Path p : list.filter(f -> !f.getFileName().toString().startsWith(".")).toList()) finished.put(p, Files.getLastModifiedTime(p));
+        }
+        assertThat(finished.size()).isBetween(3, 13);
+        start(database);
+        await("the rest is rendered", () -> data().path("rendered").size() == 14);
+        for (var e : finished.entrySet()) {
+            // At most the frame that was being stored at the moment of the kill may be done again.
+            if (!Files.getLastModifiedTime(e.getKey()).equals(e.getValue())) finished.put(e.getKey(), null);
+        }
+        assertThat(finished.values().stream().filter(java.util.Objects::isNull).count()).isLessThanOrEqualTo(2);
+        await("the task is done", () -> {
+            try {
+                return client.get("/tasks").body().contains(">done<") && !client.get("/tasks").body().contains(">running<");
+            } catch (Exception e) {
+                return false;
+            }
+        });
+    }
+}

@@ -1,0 +1,151 @@
+package dasein.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.core.comp.CompRecipe;
+import dasein.core.format.Glb;
+import dasein.core.shot.Shot;
+import java.io.ByteArrayOutputStream;
+import java.net.Socket;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.springframework.beans.factory.annotation.Autowired;
+import org.springframework.boot.test.context.SpringBootTest;
+import org.springframework.boot.test.web.server.LocalServerPort;
+import org.springframework.test.context.DynamicPropertyRegistry;
+import org.springframework.test.context.DynamicPropertySource;
+
+/** Revisions, uploads, bad input and access, on the running server with a real database. */
+@SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
+class ShotsTest {
+    @TempDir static Path folder;
+    @LocalServerPort int port;
+    @Autowired Shots shots;
+    @Autowired ShotMapper mapper;
+    private Client client;
+
+    @DynamicPropertySource
+    static void place(DynamicPropertyRegistry r) {
+        String url = TestDatabase.make("shots_test");
+        r.add("spring.datasource.url", () -> url);
+        r.add("dasein.media", () -> folder.resolve("media").toString());
+    }
+
+    @BeforeEach
+    void open() { client = new Client(port); }
+
+    private static Shot gain(Shot s, double g) {
+        CompRecipe c = s.comp();
+        return s.with(new CompRecipe(g, c.blacks(), c.saturation(), c.softnessPx(), c.grain(), c.shadow(), c.shadowTint(), c.bounce(), c.reflection()));
+    }
+
+    @Test
+    void undoAndRedoWalkTheRevisionsAndNothingIsLost() {
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
+        Shots.Head a = shots.edit(id, shots.head(id).revision().id(), "gain 2", s -> gain(s, 2)), b = shots.edit(id, a.revision().id(), "gain 3", s -> gain(s, 3));
+        assertThat(b.shot().comp().gain()).isEqualTo(3);
+        shots.undo(id);
+        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
+        shots.redo(id);
+        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(3);
+        shots.undo(id);
+        shots.edit(id, shots.head(id).revision().id(), "gain 4", s -> gain(s, 4));
+        assertThat(shots.head(id).canRedo()).isFalse();
+        // What was undone is still there.
+        assertThat(shots.document(b.revision().id()).comp().gain()).isEqualTo(3);
+    }
+
+    @Test
+    void theSecondSaveOfTheSameHeadIsTold() {
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK), seen = shots.head(id).revision().id();
+        shots.edit(id, seen, "gain 2", s -> gain(s, 2));
+        assertThatThrownBy(() -> shots.edit(id, seen, "gain 5", s -> gain(s, 5))).isInstanceOf(Shots.Conflict.class);
+        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
+    }
+
+    @Test
+    void badUploadsAreAnsweredInASentenceAndLeaveNothingBehind() throws Exception {
+        int before = mapper.shots().size();
+        HttpResponse<String> text = client.upload("/shots", "plate", "notes.mp4", "only text, renamed".getBytes(StandardCharsets.UTF_8), Map.of("show", "Low Water", "name", "bad1"));
+        assertThat(text.statusCode()).isEqualTo(422);
+        assertThat(text.body()).contains("notes.mp4 is not a movie").doesNotContain("Exception").doesNotContain(".part-");
+        byte[] movie = Files.readAllBytes(Path.of("demo/LW_010.mp4"));
+        HttpResponse<String> cut = client.upload("/shots", "plate", "cut.mp4", Arrays.copyOf(movie, movie.length / 3), Map.of("show", "Low Water", "name", "bad2"));
+        assertThat(cut.statusCode()).isEqualTo(422);
+        assertThat(cut.body()).contains("cut.mp4 is cut short");
+        ByteArrayOutputStream zip = new ByteArrayOutputStream();
+        try (ZipOutputStream z = new ZipOutputStream(zip)) {
+            for (String n : List.of("f1.png", "f2.png", "f4.png")) {
+                z.putNextEntry(new ZipEntry("../../" + n));
+                z.write(png());
+                z.closeEntry();
+            }
+        }
+        HttpResponse<String> gap = client.upload("/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "bad3"));
+        assertThat(gap.statusCode()).isEqualTo(422);
+        assertThat(gap.body()).contains("frame 3 is missing");
+        assertThat(mapper.shots().size()).isEqualTo(before);
+        assertThat(Files.exists(folder.resolve("f1.png"))).isFalse();
+        try (var left = Files.list(folder.resolve("media/in"))) {
+            assertThat(left.map(p -> p.getFileName().toString()).filter(n -> n.startsWith(".part-"))).isEmpty();
+        }
+    }
+
+    private static byte[] png() throws Exception {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        javax.imageio.ImageIO.write(new java.awt.image.BufferedImage(32, 32, java.awt.image.BufferedImage.TYPE_INT_RGB), "png", out);
+        return out.toByteArray();
+    }
+
+    @Test
+    void aModelThatLacksItsTextureAndAMapOfTheWrongShapeAreRefused() throws Exception {
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
+        Glb g = new Glb();
+        g.add("images", g.object().put("uri", "paint.png"));
+        HttpResponse<String> model = client.upload("/shots/" + id + "/blocking/upload", "file", "thing.glb", g.bytes(), Map.of());
+        assertThat(model.statusCode()).isEqualTo(422);
+        assertThat(model.body()).contains("thing.glb lacks its texture paint.png");
+        Path exr = folder.resolve("square.exr");
+        dasein.core.format.Exr.writeColour(exr, new dasein.core.image.Image(64, 64, 3));
+        HttpResponse<String> map = client.upload("/shots/" + id + "/light/upload", "file", "square.exr", Files.readAllBytes(exr), Map.of());
+        assertThat(map.statusCode()).isEqualTo(422);
+        assertThat(map.body()).contains("twice as wide as high");
+    }
+
+    @Test
+    void wrongNumbersAreSaidAndChangeNothing() throws Exception {
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK), seen = shots.head(id).revision().id();
+        HttpResponse<String> r = client.post("/shots/" + id + "/comp/edit", Map.of("gain", "much", "seen", "" + seen));
+        assertThat(r.statusCode()).isEqualTo(422);
+        assertThat(r.body()).contains("Gain must be a number");
+        assertThat(shots.head(id).revision().id()).isEqualTo(seen);
+        assertThat(client.post("/shots/" + id + "/passes/start", Map.of()).body()).contains("Bring in a plate first");
+        assertThat(client.get("/shots/987654/plate").statusCode()).isEqualTo(404);
+    }
+
+    /** A page from elsewhere must neither read nor write here, even under a borrowed host name. */
+    @Test
+    void othersAreKeptOut() throws Exception {
+        for (String head : List.of("GET / HTTP/1.1\r\nHost: evil.example\r\n", "POST /shots HTTP/1.1\r\nHost: localhost\r\nContent-Length: 0\r\n")) {
+            try (Socket s = new Socket("127.0.0.1", port)) {
+                s.getOutputStream().write((head + "Connection: close\r\n\r\n").getBytes(StandardCharsets.US_ASCII));
+                String answer = new String(s.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+                assertThat(answer).startsWith("HTTP/1.1 403");
+            }
+        }
+        assertThat(client.get("/shelf/..%2f..%2fetc%2fpasswd.glb").statusCode()).isIn(400, 403, 404);
+    }
+}

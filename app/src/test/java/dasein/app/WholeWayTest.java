@@ -1,0 +1,185 @@
+package dasein.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.core.format.MovieReader;
+import dasein.core.image.Encoding;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+
+import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.interactions.Actions;
+import org.openqa.selenium.support.ui.Select;
+import org.openqa.selenium.support.ui.WebDriverWait;
+import org.springframework.boot.test.context.SpringBootTest;
+import org.springframework.boot.test.web.server.LocalServerPort;
+import org.springframework.test.context.DynamicPropertyRegistry;
+import org.springframework.test.context.DynamicPropertySource;
+
+/** One person takes the demo plate from footage to a finished movie in the browser. */
+@SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class WholeWayTest {
+    private static final Path folder = temporary();
+    @LocalServerPort int port;
+    private ChromeDriver browser;
+
+    private static Path temporary() {
+        try {
+            return Files.createTempDirectory("dasein-way");
+        } catch (java.io.IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
+    }
+
+    @DynamicPropertySource
+    static void place(DynamicPropertyRegistry r) {
+        String url = TestDatabase.make("way_test");
+        r.add("spring.datasource.url", () -> url);
+        r.add("dasein.media", () -> folder.resolve("media").toString());
+        r.add("dasein.demo", () -> "demo");
+    }
+
+    @BeforeAll
+    void open() {
+        ChromeOptions o = new ChromeOptions();
+        o.setBinary("/usr/bin/chromium");
+        o.addArguments("--headless=new", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-dev-shm-usage", "--disable-background-networking", "--disable-component-update",
+            "--disable-sync", "--disable-quic", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800", "--user-data-dir=" + folder.resolve("browser"));
+        browser = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile()).build(), o);
+        browser.executeCdpCommand("Emulation.setDeviceMetricsOverride", Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
+    }
+
+    @AfterAll
+    void close() { browser.quit(); }
+
+    private void await(String what, java.util.function.BooleanSupplier there) {
+        new WebDriverWait(browser, Duration.ofSeconds(150)).withMessage(what).ignoring(org.openqa.selenium.StaleElementReferenceException.class).until(d -> there.getAsBoolean());
+    }
+
+    private void stage(String s) {
+        browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "']")).click();
+        await("stage " + s, () -> browser.getCurrentUrl().endsWith("/" + s));
+    }
+
+    private String state(String s) { return browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "'] .st")).getAttribute("aria-label"); }
+
+    private void type(String field, String value) {
+        // The bench may be exchanged between finding a field and typing into it.
+        await(field + " takes the value", () -> {
+            WebElement e = browser.findElement(By.name(field));
+            e.clear();
+            e.sendKeys(value + "\t");
+            return true;
+        });
+        await(field + " is saved", () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value) && !browser.findElement(By.id("rev")).getText().isEmpty());
+        pause(400);
+    }
+
+    private static void pause(long millis) {
+        try {
+            Thread.sleep(millis);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private Object js(String code) { return ((JavascriptExecutor) browser).executeScript(code); }
+
+    @Test
+    void fromPlateToMovie() throws Exception {
+        browser.get("http://127.0.0.1:" + port + "/");
+        await("the demo is loaded", () -> {
+            if (!browser.findElements(By.cssSelector(".card-shot")).isEmpty()) return true;
+            browser.navigate().refresh();
+            return false;
+        });
+        assertThat(browser.findElement(By.tagName("h1")).getText()).isEqualTo("Low Water");
+        browser.findElement(By.cssSelector(".card-shot")).click();
+        stage("plate");
+        // The demo's own first solve is not waited for.
+        await("nothing runs", () -> {
+            for (WebElement cancel : browser.findElements(By.cssSelector("#running button"))) cancel.click();
+            return browser.findElements(By.cssSelector("#running button")).isEmpty();
+        });
+        type("last", "24");
+        await("the short range shows", () -> browser.findElement(By.cssSelector(".proof .fig")).getText().startsWith("24"));
+
+        stage("tracks");
+        await("free to start", () -> browser.findElement(By.id("start")).isEnabled());
+        browser.findElement(By.id("start")).click();
+        await("tracks are there", () -> state("tracks").equals("fresh"));
+        stage("camera");
+        await("free to start", () -> browser.findElement(By.id("start")).isEnabled());
+        browser.findElement(By.id("start")).click();
+        await("the camera is solved", () -> state("camera").equals("fresh"));
+        await("the proof shows", () -> browser.findElement(By.cssSelector(".proof .fig")).getText().contains("px RMS over 24 frames"));
+        assertThat(Double.parseDouble(browser.findElement(By.cssSelector(".proof .fig span")).getText())).isLessThan(0.6);
+
+        stage("blocking");
+        // The demo already has its performers; the strider is placed anew.
+        while (!browser.findElements(By.xpath("//button[.='Take away']")).isEmpty()) {
+            int n = browser.findElements(By.xpath("//button[.='Take away']")).size();
+            browser.findElement(By.xpath("//button[.='Take away']")).click();
+            await("taken away", () -> browser.findElements(By.xpath("//button[.='Take away']")).size() == n - 1);
+        }
+        browser.findElement(By.cssSelector("[data-add=strider]")).click();
+        await("the strider is placed", () -> state("blocking").equals("fresh"));
+        String before = browser.findElement(By.name("x")).getAttribute("value");
+        await("it can be taken hold of on the plan", () -> !browser.findElements(By.cssSelector("#plan [data-performer]")).isEmpty());
+        new Actions(browser).dragAndDropBy(browser.findElement(By.cssSelector("#plan [data-performer]")), 14, 6).perform();
+        await("dragged on the plan", () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
+        browser.findElement(By.id("undo")).click();
+        await("undone", () -> browser.findElement(By.name("x")).getAttribute("value").equals(before));
+        browser.findElement(By.id("redo")).click();
+        await("redone", () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
+
+        stage("passes");
+        new Select(browser.findElement(By.name("size"))).selectByValue("0.25");
+        await("quarter size", () -> browser.findElement(By.id("rev")).getText().contains("pass settings"));
+        type("maxSamples", "16");
+        type("minSamples", "4");
+        WebElement to = browser.findElement(By.name("to"));
+        to.clear();
+        to.sendKeys("2");
+        browser.findElement(By.id("start")).click();
+        await("two frames are rendered", () -> browser.findElement(By.cssSelector(".proof .fig span")).getText().equals("2"));
+
+        stage("comp");
+        await("a finished frame is shown", () -> "comp".equals(browser.findElement(By.id("badge")).getText()));
+        assertThat((Boolean) js("const g = document.getElementById('picture').getContext('2d'), d = g.getImageData(300, 200, 40, 40).data; return d.some((v, i) => i % 4 < 3 && v > 20)")).isTrue();
+
+        stage("presence");
+        browser.findElement(By.id("start")).click();
+        await("measured", () -> browser.findElements(By.cssSelector(".finding")).size() == 2);
+        assertThat(browser.findElement(By.cssSelector(".finding")).getText()).contains("Plate untouched").contains("every pixel of 2 frames is the plate's own");
+
+        stage("output");
+        WebElement last = browser.findElement(By.name("to"));
+        last.clear();
+        last.sendKeys("2");
+        browser.findElement(By.id("start")).click();
+        await("the movie is written", () -> !browser.findElements(By.cssSelector("[data-written]")).isEmpty());
+        Client client = new Client(port);
+        String link = browser.findElement(By.cssSelector("[data-written]")).getAttribute("href");
+        Path movie = folder.resolve("done.mp4");
+        Files.write(movie, client.bytes(link.substring(link.indexOf("/shots/"))).body());
+        try (MovieReader m = new MovieReader(movie)) {
+            assertThat(m.frameCount).isEqualTo(2);
+            assertThat(m.width).isEqualTo(320);
+            assertThat(m.read(1, Encoding.REC709).get(160, 90, 1)).isPositive();
+        }
+        assertThat(client.bytes(link.substring(link.indexOf("/shots/")).replaceAll("/written/.*", "/take/camera.glb")).body()).startsWith('g', 'l', 'T', 'F');
+    }
+}
