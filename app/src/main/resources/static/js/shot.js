@@ -9,13 +9,42 @@ export const shot = body.dataset.shot, stage = body.dataset.stage;
 const state = { frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
 let picture, ribbon, plan;
 
+// Changes of fields, one after the other: a second change made while the first is on its way is neither lost nor in conflict.
+const waiting = [];
+let sending = false;
+
+function changed(e) {
+  const form = e.target.closest('form[data-edit]');
+  if (!form || !e.target.name) return;
+  const fields = {};
+  form.querySelectorAll('input[type=hidden]').forEach(h => { if (h.name !== 'seen' && !h.name.endsWith('_')) fields[h.name] = h.value; });
+  if (e.target.type === 'checkbox') fields[e.target.name + '_'] = 1;
+  if (e.target.type !== 'checkbox' || e.target.checked) fields[e.target.name] = e.target.value;
+  waiting.push(fields);
+  send();
+}
+
+async function send() {
+  if (sending) return;
+  sending = true;
+  while (waiting.length) await post('edit', { ...waiting.shift(), seen: state.data.revision });
+  sending = false;
+}
+
+/** Puts the answer's parts in place; what somebody is at keeps the focus. */
+function exchange(text) {
+  const at = document.activeElement, form = at && at.closest('#bench form'), mine = form && at.name ? `#bench form${form.dataset.performer ? `[data-performer="${form.dataset.performer}"]` : ''} [name="${at.name}"]` : null;
+  htmx.swap('#bench', text, { swapStyle: 'innerHTML' });
+  const again = mine && document.querySelector(mine);
+  if (again) again.focus();
+}
+
 export async function post(path, fields) {
   const form = new URLSearchParams(fields);
   const answer = await fetch(`/shots/${shot}/${stage}/${path}`, { method: 'POST', body: form, headers: { 'X-CSRF-TOKEN': body.dataset.csrf, 'HX-Request': 'true' } });
   const text = await answer.text();
   if (!answer.ok) { document.getElementById('say').innerHTML = text; await load(); return; }
-  // The same parts that htmx would swap.
-  htmx.swap('#bench', text, { swapStyle: 'innerHTML' });
+  if (!waiting.length) exchange(text);
   await load();
 }
 
@@ -138,6 +167,7 @@ function start() {
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
   document.getElementById('play').addEventListener('click', play);
   document.getElementById('loop').addEventListener('click', () => { const p = state.data && state.data.plate; if (p) go(p.first); });
+  document.body.addEventListener('change', changed);
   document.body.addEventListener('shot-changed', load);
   document.body.addEventListener('frames-rendered', load);
   document.body.addEventListener('htmx:afterSwap', () => { showChoice(); });

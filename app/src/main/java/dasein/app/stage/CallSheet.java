@@ -108,8 +108,9 @@ public class CallSheet {
             GroundFit.Result g = results.set(s);
             if (g == null) return new Line(4, "set", "Set", "missing", "needs a solved camera");
             if (!g.scaled()) return new Line(4, "set", "Set", "stale", "ground proposed, size unknown");
+            if (g.residuals().size() == 1) return new Line(4, "set", "Set", "fresh", "size from one yardstick");
             double worst = g.residuals().stream().mapToDouble(Math::abs).max().orElse(0);
-            return new Line(4, "set", "Set", "fresh", String.format(Locale.ROOT, "%d yardstick%s within %.1f cm", g.residuals().size(), g.residuals().size() == 1 ? "" : "s", 100 * worst));
+            return new Line(4, "set", "Set", "fresh", String.format(Locale.ROOT, "%d yardsticks within %.1f cm", g.residuals().size(), 100 * worst));
         } catch (BadInput | NoSolution e) {
             return new Line(4, "set", "Set", "failed", e.getMessage());
         }
