@@ -28,7 +28,7 @@ final class Bundle {
     private final int lensSize;
     double scale;
 
-    /** obsPoint must be rising. {@code free}: log focal length, k1, k2. */
+    /** obsPoint must be rising, and obsCam within each point. {@code free}: log focal length, k1, k2. */
     Bundle(Rigid[] cams, double[][] points, Lens lens, int[] obsCam, int[] obsPoint, double[] obsX, double[] obsY, boolean[] free) {
         this.cams = cams;
         this.points = points;
@@ -172,7 +172,10 @@ final class Bundle {
         n.w = new double[18 * (firstOfPoint[to] - base)];
         n.wl = new double[9 * (to - from)];
         n.basis = new double[12 * (to - from)];
-        double[] s = n.s.data, jc = new double[12], jp = new double[6], jl = new double[6], e = new double[2], y = new double[18], vi = new double[9], yl = new double[9];
+        double[] s = n.s.data, jc = new double[12], jp = new double[6], jl = new double[6], e = new double[2], vi = new double[9], yl = new double[9];
+        int most = 0;
+        for (int p = from; p < to; p++) most = Math.max(most, firstOfPoint[p + 1] - firstOfPoint[p]);
+        double[][] rows = new double[3][6 * most];
         for (int p = from; p < to; p++) {
             int o0 = firstOfPoint[p], o1 = firstOfPoint[p + 1], b = 12 * (p - from), lw = 9 * (p - from);
             tangent(points[p], n.basis, b);
@@ -202,43 +205,44 @@ final class Bundle {
             invert3(v, vi);
             System.arraycopy(vi, 0, n.back, b, 9);
             for (int i = 0; i < 3; i++) n.back[b + 9 + i] = vi[3 * i] * gp[0] + vi[3 * i + 1] * gp[1] + vi[3 * i + 2] * gp[2];
-            reduce(n, s, size, o0, o1, base, p - from, vi, y, yl);
+            reduce(n, s, size, o0, o1, base, p - from, vi, rows, yl);
         }
         // Diagonal of the unreduced matrix would be the textbook's damping; the reduced one's absolute value serves as well and needs no second array.
         for (int i = 0; i < size; i++) n.diag[i] = Math.abs(s[i * size + i]);
         return n;
     }
 
-    /** Takes W V^-1 W' and W V^-1 g of one point out of the reduced system. */
-    private void reduce(Normal n, double[] s, int size, int o0, int o1, int base, int p, double[] vi, double[] y, double[] yl) {
-        int l = 6 * cams.length, b = 12 * p, lw = 9 * p;
+    /**
+     * Takes W V^-1 W' and W V^-1 g of one point out of the reduced system. A point is mostly seen by neighbouring frames, whose
+     * blocks lie side by side in a row of S: the three columns of W are laid out as long rows, so that the inner loop runs over
+     * whole runs of frames.
+     */
+    private void reduce(Normal n, double[] s, int size, int o0, int o1, int base, int p, double[] vi, double[][] rows, double[] yl) {
+        int l = 6 * cams.length, b = 12 * p, lw = 9 * p, m = o1 - o0;
         double g0 = n.back[b + 9], g1 = n.back[b + 10], g2 = n.back[b + 11];
-        for (int o = o0; o < o1; o++) {
-            int w0 = 18 * (o - base), c = 6 * obsCam[o];
+        double[] w0 = rows[0], w1 = rows[1], w2 = rows[2];
+        for (int q = 0; q < m; q++) {
+            int at = 18 * (o0 + q - base);
+            for (int j = 0; j < 6; j++) {
+                w0[6 * q + j] = n.w[at + 3 * j];
+                w1[6 * q + j] = n.w[at + 3 * j + 1];
+                w2[6 * q + j] = n.w[at + 3 * j + 2];
+            }
+        }
+        for (int o = 0; o < m; o++) {
+            int c = 6 * obsCam[o0 + o];
             for (int i = 0; i < 6; i++) {
-                double a0 = n.w[w0 + 3 * i], a1 = n.w[w0 + 3 * i + 1], a2 = n.w[w0 + 3 * i + 2];
+                double a0 = w0[6 * o + i], a1 = w1[6 * o + i], a2 = w2[6 * o + i];
                 n.g[c + i] -= a0 * g0 + a1 * g1 + a2 * g2;
-                y[3 * i] = a0 * vi[0] + a1 * vi[3] + a2 * vi[6];
-                y[3 * i + 1] = a0 * vi[1] + a1 * vi[4] + a2 * vi[7];
-                y[3 * i + 2] = a0 * vi[2] + a1 * vi[5] + a2 * vi[8];
-            }
-            for (int q = o; q < o1; q++) {
-                int w1 = 18 * (q - base), d = 6 * obsCam[q];
-                // Only the upper triangle is kept; blocks below it are mirrored into it.
-                boolean up = c <= d;
-                for (int i = 0; i < 6; i++) {
-                    double y0 = y[3 * i], y1 = y[3 * i + 1], y2 = y[3 * i + 2];
-                    for (int j = c == d ? i : 0; j < 6; j++) {
-                        double v = y0 * n.w[w1 + 3 * j] + y1 * n.w[w1 + 3 * j + 1] + y2 * n.w[w1 + 3 * j + 2];
-                        if (up) s[(c + i) * size + d + j] -= v;
-                        else s[(d + j) * size + c + i] -= v;
-                    }
+                double y0 = a0 * vi[0] + a1 * vi[3] + a2 * vi[6], y1 = a0 * vi[1] + a1 * vi[4] + a2 * vi[7], y2 = a0 * vi[2] + a1 * vi[5] + a2 * vi[8];
+                int row = (c + i) * size;
+                for (int q = o; q < m; ) {
+                    int end = q + 1, first = obsCam[o0 + q];
+                    while (end < m && obsCam[o0 + end] == first + end - q) end++;
+                    subtract(s, row + 6 * first, w0, w1, w2, 6 * q, 6 * (end - q), y0, y1, y2);
+                    q = end;
                 }
-            }
-            for (int i = 0; i < 6; i++) {
-                for (int j = 0; j < lensSize; j++) {
-                    s[(c + i) * size + l + j] -= y[3 * i] * n.wl[lw + 3 * j] + y[3 * i + 1] * n.wl[lw + 3 * j + 1] + y[3 * i + 2] * n.wl[lw + 3 * j + 2];
-                }
+                for (int j = 0; j < lensSize; j++) s[row + l + j] -= y0 * n.wl[lw + 3 * j] + y1 * n.wl[lw + 3 * j + 1] + y2 * n.wl[lw + 3 * j + 2];
             }
         }
         for (int i = 0; i < lensSize; i++) {
@@ -247,6 +251,10 @@ final class Bundle {
             for (int k = 0; k < 3; k++) yl[k] = a0 * vi[k] + a1 * vi[3 + k] + a2 * vi[6 + k];
             for (int j = i; j < lensSize; j++) s[(l + i) * size + l + j] -= yl[0] * n.wl[lw + 3 * j] + yl[1] * n.wl[lw + 3 * j + 1] + yl[2] * n.wl[lw + 3 * j + 2];
         }
+    }
+
+    private static void subtract(double[] s, int at, double[] w0, double[] w1, double[] w2, int from, int count, double y0, double y1, double y2) {
+        for (int k = 0; k < count; k++) s[at + k] -= y0 * w0[from + k] + y1 * w1[from + k] + y2 * w2[from + k];
     }
 
     private void backSubstitute(Normal n, DMatrixRMaj x, double[][] next) {

@@ -1,0 +1,190 @@
+package dasein.bench;
+
+import dasein.core.Progress;
+import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.light.LightRecipe;
+import dasein.core.math.Sobol;
+import dasein.core.plate.Plate;
+import dasein.core.render.FrameRenderer;
+import dasein.core.render.Passes;
+import dasein.core.render.Quality;
+import dasein.core.render.Tracer;
+import dasein.core.scene.Mesh;
+import dasein.core.scene.Model;
+import dasein.core.scene.ModelReader;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Placement;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.AutoTracker;
+import dasein.core.track.Track;
+import dasein.core.track.TrackSettings;
+import dasein.shoot.DemoSet;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import org.bytedeco.javacpp.indexer.FloatIndexer;
+import org.bytedeco.javacpp.indexer.UByteIndexer;
+import org.bytedeco.opencv.global.opencv_core;
+import org.bytedeco.opencv.global.opencv_video;
+import org.bytedeco.opencv.opencv_core.Mat;
+import org.bytedeco.opencv.opencv_core.Size;
+import org.bytedeco.opencv.opencv_core.TermCriteria;
+
+/** Speed on this machine, printed; what a general library does stands beside ours, measured in the same run. */
+public final class Bench {
+    private static final Path MOVIE = Path.of("demo/LW_010.mp4");
+
+    private Bench() {}
+
+    private static double seconds(Callable<?> work) throws Exception {
+        long t = System.nanoTime();
+        work.call();
+        return (System.nanoTime() - t) / 1e9;
+    }
+
+    /** Best of several, after the compiler has had its time. */
+    private static double best(int times, Callable<?> work) throws Exception {
+        double b = Double.MAX_VALUE;
+        for (int i = 0; i < times; i++) b = Math.min(b, seconds(work));
+        return b;
+    }
+
+    public static void main(String[] args) throws Exception {
+        System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
+        List<Track> tracks = tracking();
+        SolvedCamera solved = solving(tracks);
+        rays();
+        rendering(solved);
+    }
+
+    private static List<Track> tracking() throws Exception {
+        List<Track> tracks = new ArrayList<>();
+        double cold = seconds(() -> {
+            try (Plate p = Plate.open(MOVIE, null, null)) {
+                tracks.addAll(AutoTracker.track(p, p.first(), p.last(), null, TrackSettings.DEFAULT, Progress.NONE));
+            }
+            return null;
+        });
+        long sightings = tracks.stream().mapToLong(Track::length).sum();
+        double warm = seconds(() -> {
+            try (Plate p = Plate.open(MOVIE, null, null)) {
+                return AutoTracker.track(p, p.first(), p.last(), null, TrackSettings.DEFAULT, Progress.NONE);
+            }
+        });
+        System.out.printf("tracking LW_010, decoding and detection included: %.1f s cold, %.1f s warm; %,d sightings, %,.0f a second%n", cold, warm, sightings, sightings / warm);
+        System.out.printf("  OpenCV pyramidal LK, 15x15, 5 levels, forward and back, one thread pool, pictures decoded before: %,.0f sightings a second%n", openCv(tracks));
+        return tracks;
+    }
+
+    private static double openCv(List<Track> tracks) throws Exception {
+        int frames = 24;
+        try (Plate p = Plate.open(MOVIE, null, null)) {
+            Mat[] grey = new Mat[frames];
+            for (int f = 0; f < frames; f++) {
+                Image im = p.frame(f + 1);
+                grey[f] = new Mat(im.height, im.width, opencv_core.CV_8U);
+                UByteIndexer b = grey[f].createIndexer();
+                for (int y = 0; y < im.height; y++) for (int x = 0; x < im.width; x++) b.put(y, x, Encoding.REC709.encode8(im.planes[1][y * im.width + x]));
+            }
+            long[] done = {0};
+            double s = best(2, () -> {
+                done[0] = 0;
+                for (int f = 1; f < frames; f++) {
+                    int frame = f;
+                    List<Track> alive = tracks.stream().filter(t -> t.at(frame) >= 0).toList();
+                    Mat from = new Mat(alive.size(), 1, opencv_core.CV_32FC2), to = new Mat(), ok = new Mat(), err = new Mat(), back = new Mat();
+                    FloatIndexer i = from.createIndexer();
+                    for (int k = 0; k < alive.size(); k++) {
+                        i.put(k, 0, 0, (float) alive.get(k).x()[alive.get(k).at(frame)]);
+                        i.put(k, 0, 1, (float) alive.get(k).y()[alive.get(k).at(frame)]);
+                    }
+                    TermCriteria end = new TermCriteria(3, 20, 0.01);
+                    opencv_video.calcOpticalFlowPyrLK(grey[f - 1], grey[f], from, to, ok, err, new Size(15, 15), 4, end, 0, 1e-4);
+                    opencv_video.calcOpticalFlowPyrLK(grey[f], grey[f - 1], to, back, ok, err, new Size(15, 15), 4, end, 0, 1e-4);
+                    done[0] += alive.size();
+                }
+                return null;
+            });
+            return done[0] / s;
+        }
+    }
+
+    private static SolvedCamera solving(List<Track> tracks) throws Exception {
+        SolvedCamera[] out = new SolvedCamera[1];
+        Plate p = Plate.open(MOVIE, null, null);
+        double cold = seconds(() -> out[0] = ShotSteps.camera(Shot.BLANK, tracks, p.width(), p.height(), p.rate(), Progress.NONE));
+        double warm = seconds(() -> ShotSteps.camera(Shot.BLANK, tracks, p.width(), p.height(), p.rate(), Progress.NONE));
+        System.out.printf("solve of %d tracks over %d frames: %.1f s cold, %.1f s warm; %.3f px RMS%n", tracks.size(), out[0].frames().size(), cold, warm, out[0].rmsPx());
+        p.close();
+        return out[0];
+    }
+
+    private static void rays() throws Exception {
+        Mesh set = DemoSet.mesh();
+        double build = seconds(() -> Tracer.of(List.of(set)));
+        Tracer t = Tracer.of(List.of(set));
+        int n = 1_000_000;
+        float[] o = new float[3 * n], d = new float[3 * n];
+        Sobol r = new Sobol();
+        // Incoherent: from points on the ground and in the air, in all directions.
+        for (int i = 0; i < n; i++) {
+            r.start(i, 5);
+            r.next();
+            o[3 * i] = -4 + 8 * r.u;
+            o[3 * i + 2] = -10 + 11 * r.v;
+            r.next();
+            o[3 * i + 1] = 0.05f + 2 * r.u;
+            float z = 2 * r.v - 1;
+            r.next();
+            double phi = 2 * Math.PI * r.u, s = Math.sqrt(1 - z * z);
+            d[3 * i] = (float) (s * Math.cos(phi));
+            d[3 * i + 1] = z;
+            d[3 * i + 2] = (float) (s * Math.sin(phi));
+        }
+        int[] hits = {0};
+        double s = best(5, () -> {
+            hits[0] = 0;
+            for (int i = 0; i < 3 * n; i += 3) if (t.nearest(o[i], o[i + 1], o[i + 2], d[i], d[i + 1], d[i + 2], 1e30f, 0.5f, 0.5f)) hits[0]++;
+            return null;
+        });
+        System.out.printf("rays: %.2f million incoherent nearest hits a second on one core, %,d triangles, %d %% hit; tree built in %.2f s%n", n / s / 1e6, set.triangles(), 100L * hits[0] / n, build);
+    }
+
+    private static void rendering(SolvedCamera solved) throws Exception {
+        Shot shot = dasein.core.shot.ShotJson.read(Files.readString(Path.of("demo/LW_010.json")));
+        Model strider = ModelReader.read(Path.of("demo/models/strider.glb"));
+        Image map = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR);
+        List<Performer> who = shot.performers().stream().map(p -> new Performer(p.id(), p.name(), "strider", p.x(), p.y(), p.z(), p.headingDeg(), p.heightMetres(), p.clip(), p.clipStart(), p.clipSpeed(), p.loop())).toList();
+        LightRecipe l = shot.light();
+        ShotScene scene = new ShotScene(shot.with(who).with(new LightRecipe("map", l.turnDeg(), l.level(), l.sun())), ShotSteps.inSet(shot, solved), Map.of("strider", strider), map);
+        try (Plate p = Plate.open(MOVIE, null, null)) {
+            Image full = p.frame(48);
+            Quality q = shot.passes().quality();
+            Passes[] out = new Passes[1];
+            double half = best(3, () -> out[0] = FrameRenderer.render(scene.job(48, full, 0.5, q), Progress.NONE, null));
+            System.out.printf("640x360 frame of the demo, all passes: %.1f s, %.0f samples in the mean, noise %.2f %% before the filter%n", half, out[0].samples, 100 * out[0].noise);
+            double big = best(1, () -> out[0] = FrameRenderer.render(scene.job(48, full, 1, q), Progress.NONE, null));
+            System.out.printf("1280x720 frame of the demo, all passes: %.1f s, %.0f samples in the mean%n", big, out[0].samples);
+            double draft = best(3, () -> FrameRenderer.render(scene.job(48, full, 0.25, new Quality(4, 4, 0, 1, true)), Progress.NONE, null));
+            System.out.printf("first draft picture, 320x180: %.2f s%n", draft);
+            System.out.printf("comp of a 1280x720 frame: %.0f ms%n", 1000 * best(8, () -> Comp.frame(full, out[0], CompRecipe.BLANK, p.encoding(), 1, 48)));
+            Path tmp = Files.createTempFile("bench", ".exr");
+            System.out.printf("EXR write of a 1280x720 frame, 22 channels: %.2f s, %.1f MB%n", best(4, () -> {
+                out[0].write(tmp);
+                return null;
+            }), Files.size(tmp) / 1048576.0);
+            System.out.printf("strider posed and placed at two moments: %.0f ms for %,d triangles%n", 1000 * best(5, () -> Placement.mesh(who.get(0), strider, 1, 1.02)), strider.triangles());
+            Files.delete(tmp);
+        }
+    }
+}

@@ -1,0 +1,10 @@
+package dasein.shoot;
+
+import dasein.core.scene.Mesh;
+
+/** The slipway's triangles for measurements elsewhere. */
+public final class DemoSet {
+    private DemoSet() {}
+
+    public static Mesh mesh() { return Slipway.build(); }
+}
