@@ -26,11 +26,17 @@ public final class Sobol {
         v = toUnit(scramble(second(i), hash(s ^ 0xcc9e2d51)));
     }
 
-    /** Second Sobol dimension: generator matrix of the primitive polynomial x + 1, applied bit by bit. */
-    private static int second(int i) {
-        int r = 0, d = 0x80000000;
-        for (; i != 0; i >>>= 1, d ^= d >>> 1) if ((i & 1) != 0) r ^= d;
-        return r;
+    /**
+     * Second Sobol dimension: the generator matrix of the primitive polynomial x + 1 is Pascal's triangle modulo 2, so output
+     * bit r is the sum of the input bits whose number contains r: five masked shifts instead of a loop over all bits.
+     */
+    static int second(int i) {
+        i ^= i >>> 1 & 0x55555555;
+        i ^= i >>> 2 & 0x33333333;
+        i ^= i >>> 4 & 0x0f0f0f0f;
+        i ^= i >>> 8 & 0x00ff00ff;
+        i ^= i >>> 16 & 0x0000ffff;
+        return Integer.reverse(i);
     }
 
     private static int scramble(int x, int s) { return Integer.reverse(laineKarras(Integer.reverse(x), s)); }

@@ -10,7 +10,7 @@ package dasein.core.render;
  * @param shutterDeg opening of the shutter for motion blur, 180 is half of the frame's time; 0 for none
  */
 public record PassesRecipe(double size, int minSamples, int maxSamples, double noise, int bounces, double shutterDeg, boolean denoise) {
-    public static final PassesRecipe BLANK = new PassesRecipe(1, 16, 96, 0.02, 3, 180, true);
+    public static final PassesRecipe BLANK = new PassesRecipe(1, 8, 48, 0.04, 2, 180, true);
 
     public Quality quality() { return new Quality(minSamples, maxSamples, noise, bounces, denoise); }
 

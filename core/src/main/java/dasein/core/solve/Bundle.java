@@ -13,6 +13,8 @@ import org.ejml.interfaces.linsol.LinearSolverDense;
  */
 final class Bundle {
     private static final int PARTS = 2;
+    /** A step that lowers the cost by less than this part of it is the last. */
+    private static final double SETTLED = 2e-5;
 
     final Rigid[] cams;
     final double[][] points;
@@ -113,7 +115,7 @@ final class Bundle {
                 nextCost = cost(nextCams, nextPoints, nextLens);
             }
             if (nextCost < cost) {
-                boolean still = cost - nextCost < 1e-6 * cost;
+                boolean still = cost - nextCost < SETTLED * cost;
                 System.arraycopy(nextCams, 0, cams, 0, nc);
                 System.arraycopy(nextPoints, 0, points, 0, points.length);
                 lens = nextLens;

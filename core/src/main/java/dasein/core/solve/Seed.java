@@ -14,7 +14,7 @@ import java.util.stream.IntStream;
  * five-point method and a small bundle over the pair and frames between; the one that explains most is kept.
  */
 final class Seed {
-    private static final int PAIRS = 4;
+    private static final int PAIRS = 3;
     private static final int LEAST_COMMON = 20;
     /** With less parallax than this (px, at the median mark of the best pair) the camera cannot be told from one that only turned. */
     static final double LEAST_PARALLAX = 1.0;
@@ -101,7 +101,7 @@ final class Seed {
         Lens lens = new Lens(focal, width / 2.0, height / 2.0, 0, 0);
         int[] common = obs.common(pair.a, pair.b);
         double[][] a = undistorted(lens, place(obs, common, pair.a)), b = undistorted(lens, place(obs, common, pair.b));
-        TwoView.Result two = TwoView.relative(a, b, TOLERANCE_PX / focal, 150, rnd);
+        TwoView.Result two = TwoView.relative(a, b, TOLERANCE_PX / focal, 100, rnd);
         if (two == null || two.inliers() < 12) return null;
         List<Integer> rows = new ArrayList<>();
         List<double[]> points = new ArrayList<>();
