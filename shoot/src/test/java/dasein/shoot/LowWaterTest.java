@@ -112,12 +112,15 @@ class LowWaterTest {
     void theCompIsLikeTheFrameInWhichTheStriderReallyStood() throws Exception {
         int frame = Integer.getInteger("truthFrame", 48);
         Difference d = compare(frame, 32);
-        System.out.printf("comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its shadow; two exposures of the same thing would differ by %.2f and %.2f%n", frame, d.performer, d.shadow, d.grainPerformer, d.grainShadow);
-        assertThat(d.performer).isLessThan(4 * d.grainPerformer);
-        assertThat(d.shadow).isLessThan(2.5 * d.grainShadow);
+        System.out.printf("comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its shadow, %.2f on ground without CG; grain alone would give %.2f and %.2f%n", frame, d.performer, d.shadow, d.ground, d.grainPerformer, d.grainShadow);
+        // The aim is 1.5 times the grain; measured 2.2 to 2.6 (fine texture half a pixel off, the map taken at one spot). This keeps it from getting worse.
+        assertThat(d.performer).isLessThan(3 * d.grainPerformer);
+        // The plate's compression is in the comp but not in the truth: the shadow must be as like as open ground is.
+        assertThat(d.shadow).isLessThan(1.2 * d.ground);
     }
 
-    record Difference(double performer, double shadow, double grainPerformer, double grainShadow) {}
+    /** Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame, that is, two takes of the same ground. */
+    record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
 
     static Difference compare(int frame, int samples) throws Exception {
         JsonNode s = truth.path("strider");
@@ -126,18 +129,18 @@ class LowWaterTest {
         ShotScene scene = new ShotScene(shot, solved, Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))), Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));
         Image source = plate.frame(frame);
         Passes p = FrameRenderer.render(scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);
-        CompRecipe c = new CompRecipe(1, 0, 1, 0.45, 0.006, 1, List.of(1.0, 1.0, 1.0), 1, 1);
+        CompRecipe c = new CompRecipe(1, 0, 1, 0, 0.006, 1, List.of(1.0, 1.0, 1.0), 1, 1);
         Image comp = Comp.frame(source, p, c, plate.encoding(), 1, frame), real = Stills.read(Path.of(String.format("shoot/truth/LW_010_strider_%04d.png", frame)), Encoding.REC709);
         if (System.getProperty("differencePicture") != null) picture(comp, real, Path.of(System.getProperty("differencePicture")));
         float[] near = Filters.gaussian(p.alpha, p.width, p.height, 1);
-        double[] sum = new double[2], grain = new double[2];
-        int[] n = new int[2];
+        double[] sum = new double[3], grain = new double[3];
+        int[] n = new int[3];
         for (int y = 8; y < p.height - 8; y++) {
             for (int x = 8; x < p.width - 8; x++) {
-                int i = y * p.width + x, k = near[i] > 0.999 ? 0 : near[i] < 0.001 && p.shadow[1][i] < 0.97 ? 1 : -1;
+                int i = y * p.width + x, k = near[i] > 0.999 ? 0 : near[i] > 0.001 ? -1 : p.shadow[1][i] < 0.97 ? 1 : p.shadow[1][i] == 1 && y > p.height * 0.62 ? 2 : -1;
                 if (k < 0) continue;
                 for (int ch = 0; ch < 3; ch++) {
-                    sum[k] += Math.abs(255 * (Encoding.REC709.encode(comp.planes[ch][i]) - Encoding.REC709.encode(real.planes[ch][i])));
+                    sum[k] += Math.abs(Encoding.REC709.encode8(comp.planes[ch][i]) - Encoding.REC709.encode8(real.planes[ch][i]));
                     // Two independent exposures: mean absolute difference of two normal values is 2 sigma / sqrt(pi).
                     double v = Math.max(real.planes[ch][i], 1e-4), sigma = Math.sqrt(0.00011 * v + 0.0000025), slope = v < 0.018 ? 4.5 : 1.0993 * 0.45 * Math.pow(v, -0.55);
                     grain[k] += 255 * 2 / Math.sqrt(Math.PI) * sigma * slope;
@@ -147,7 +150,7 @@ class LowWaterTest {
         }
         assertThat(n[0]).isGreaterThan(20_000);
         assertThat(n[1]).isGreaterThan(5_000);
-        return new Difference(sum[0] / n[0], sum[1] / n[1], grain[0] / n[0], grain[1] / n[1]);
+        return new Difference(sum[0] / n[0], sum[1] / n[1], sum[2] / n[2], grain[0] / n[0], grain[1] / n[1]);
     }
 
     /** Comp above, truth in the middle, eight times their difference below. */
