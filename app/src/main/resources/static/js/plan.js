@@ -59,7 +59,8 @@ export class Plan {
       if (!p || !q) continue;
       const u = this.at(p[1], p[3]), v = this.at(q[1], q[3]);
       this.el('path', { d: `M${u}L${v}`, stroke: '#ececec' });
-      this.el('text', { x: (u[0] + v[0]) / 2 + 4, y: (u[1] + v[1]) / 2 - 4, fill: '#ececec', 'font-size': 10.5 }, `${y.metres} m`);
+      // A distance that runs upwards is a dot from above and gets no label.
+      if (Math.hypot(u[0] - v[0], u[1] - v[1]) > 14) this.el('text', { x: (u[0] + v[0]) / 2 + 4, y: (u[1] + v[1]) / 2 - 4, fill: '#ececec', 'font-size': 10.5 }, `${y.metres} m`);
     }
     const o = this.at(0, 0);
     this.el('path', { d: `M${o[0] - 6} ${o[1]}l6 -6 6 6 -6 6z`, fill: 'none', stroke: '#ececec' });

@@ -27,6 +27,7 @@ function changed(e) {
 async function send() {
   if (sending) return;
   sending = true;
+  if (!state.data) await load();
   while (waiting.length) await post('edit', { ...waiting.shift(), seen: state.data.revision });
   sending = false;
 }
