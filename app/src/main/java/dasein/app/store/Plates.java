@@ -11,7 +11,7 @@ import org.springframework.stereotype.Component;
 /** Plates stay open while they are in use: opening one walks its whole file. */
 @Component
 public class Plates {
-    private static final int OPEN = 3;
+    private static final int OPEN = 6;
 
     private final MediaStore media;
     private final LinkedHashMap<String, Plate> open = new LinkedHashMap<>(8, 0.75f, true);

@@ -30,6 +30,7 @@ public final class Plate implements AutoCloseable {
     private final int height;
     private final Rate rate;
     private final Map<Integer, Image> cache;
+    private boolean closed;
 
     private Plate(Encoding encoding, MovieReader movie, TreeMap<Integer, Path> files, int width, int height, Rate rate) {
         this.encoding = encoding;
@@ -116,6 +117,8 @@ public final class Plate implements AutoCloseable {
         if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
         Image im = cache.get(number);
         if (im != null) return im;
+        // A closed decoder must never be asked: its memory is gone.
+        if (closed) throw new IllegalStateException("the plate is closed");
         if (movie != null) {
             im = movie.read(number - 1, encoding);
         } else {
@@ -130,6 +133,7 @@ public final class Plate implements AutoCloseable {
 
     @Override
     public synchronized void close() {
-        if (movie != null) movie.close();
+        if (movie != null && !closed) movie.close();
+        closed = true;
     }
 }

@@ -7,11 +7,13 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.render.Passes;
 
-/** Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest shadow along the edge, in percent. */
+/** Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest run of shadow along the edge, in percent. */
 public final class ShadowEdge {
     /** A cut of less than this is lost in grain (common practice: grain of a few percent). */
     private static final double LIMIT = 1.5;
     private static final int STEPS = 400;
+    /** Neighbouring places along the edge that are averaged. */
+    private static final int RUN = 12;
 
     private double worst;
     private int worstFrame;
@@ -22,6 +24,7 @@ public final class ShadowEdge {
         Lens lens = view.lens();
         double deepest = 0;
         for (int side = 0; side < 4; side++) {
+            double[] dark = new double[STEPS];
             for (int k = 0; k < STEPS; k++) {
                 double t = (k + 0.5) / STEPS - 0.5;
                 // A little inside the edge, so that the pixel lies on the catcher.
@@ -31,7 +34,13 @@ public final class ShadowEdge {
                 if (q == null || q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height) continue;
                 int i = (int) q[1] * p.width + (int) q[0];
                 if (p.alpha[i] > 0.5) continue;
-                deepest = Math.max(deepest, 1 - (p.shadow[0][i] + p.shadow[1][i] + p.shadow[2][i]) / 3);
+                dark[k] = 1 - (p.shadow[0][i] + p.shadow[1][i] + p.shadow[2][i]) / 3;
+            }
+            // A cut is seen as a line; one noisy pixel is not a line.
+            for (int k = 0; k + RUN <= STEPS; k++) {
+                double mean = 0;
+                for (int j = k; j < k + RUN; j++) mean += dark[j] / RUN;
+                deepest = Math.max(deepest, mean);
             }
         }
         frames++;
