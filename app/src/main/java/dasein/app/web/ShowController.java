@@ -3,12 +3,15 @@ package dasein.app.web;
 import dasein.app.stage.CallSheet;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -31,17 +34,20 @@ class ShowController {
     private final MediaStore media;
     private final TaskMapper tasks;
     private final Tasks engine;
+    private final Plates plates;
 
-    ShowController(ShotMapper mapper, Shots shots, CallSheet sheet, MediaStore media, TaskMapper tasks, Tasks engine) {
+    ShowController(ShotMapper mapper, Shots shots, CallSheet sheet, MediaStore media, TaskMapper tasks, Tasks engine, Plates plates) {
         this.mapper = mapper;
         this.shots = shots;
         this.sheet = sheet;
         this.media = media;
         this.tasks = tasks;
         this.engine = engine;
+        this.plates = plates;
     }
 
-    record Card(ShotMapper.ShotRow row, Shots.Head head, List<CallSheet.Line> lines) {
+    /** @param first the plate's first frame, for the thumbnail */
+    record Card(ShotMapper.ShotRow row, Shots.Head head, List<CallSheet.Line> lines, int first) {
         /** The first stage that is not done, where work goes on. */
         public String next() { return lines.stream().filter(l -> !l.state().equals("fresh")).findFirst().map(CallSheet.Line::key).orElse("output"); }
 
@@ -55,11 +61,21 @@ class ShowController {
         Map<String, List<Card>> byShow = new LinkedHashMap<>();
         for (ShotMapper.ShotRow r : mapper.shots()) {
             Shots.Head h = shots.head(r.id());
-            byShow.computeIfAbsent(r.showName(), k -> new ArrayList<>()).add(new Card(r, h, sheet.of(h)));
+            byShow.computeIfAbsent(r.showName(), k -> new ArrayList<>()).add(new Card(r, h, sheet.of(h), first(h)));
         }
         model.addAttribute("shows", byShow);
         model.addAttribute("busy", tasks.busy());
         return "shows";
+    }
+
+    private int first(Shots.Head h) {
+        try {
+            Plate p = plates.of(h.shot());
+            return p == null ? 1 : ShotSteps.first(h.shot().plate(), p);
+        } catch (BadInput e) {
+            // The call sheet says what is wrong with the plate.
+            return 1;
+        }
     }
 
     @PostMapping("/shots")
