@@ -95,7 +95,7 @@ export class Picture {
     this.frameChanged();
   }
 
-  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=2&v=${p.print}`; }
+  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${p.width > 960 ? 2 : 1}&v=${p.print}`; }
 
   image(f) {
     let im = this.images.get(f);

@@ -49,7 +49,7 @@ export class Ribbon {
     }
     g.fillStyle = '#969696'; g.font = '10px "Archivo Variable"';
     const every = Math.max(1, [1, 2, 5, 10, 20, 50, 100, 200, 500].find(q => q * step > 34) || 1000);
-    for (let f = p.first; f <= p.last; f++) if (f === p.first || f % every === 0) g.fillText(f, 8 + (f - p.first) * step, 54);
+    for (let f = p.first; f <= p.last; f++) if (f === p.first || (f % every === 0 && (f - p.first) * step > 34)) g.fillText(f, 8 + (f - p.first) * step, 54);
     const x = 8 + (this.s.frame - p.first + 0.5) * step;
     g.fillStyle = HAND; g.fillRect(x - 1, 14, 2, 30);
   }

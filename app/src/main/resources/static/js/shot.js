@@ -60,6 +60,12 @@ async function load() {
     const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
     state.tracks = rows.map(r => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
   }
+  if (d.trouble) {
+    const p = document.createElement('p');
+    p.textContent = 'Set: ' + d.trouble + '.';
+    document.getElementById('say').replaceChildren(p);
+  }
+  document.querySelectorAll('[data-rendered]').forEach(e => { if (d.rendered) e.textContent = d.rendered.length; });
   picture.changed(before && before.plate && d.plate && before.plate.print === d.plate.print);
   drawAll();
 }

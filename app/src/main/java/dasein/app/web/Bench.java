@@ -44,7 +44,10 @@ class Bench {
         this.tasks = tasks;
     }
 
-    record Stick(int index, SetRecipe.Yardstick yardstick, double off) {}
+    /** @param off measured minus solved in metres; not a number while its points are not solved */
+    record Stick(int index, SetRecipe.Yardstick yardstick, double off) {
+        public boolean lost() { return Double.isNaN(off); }
+    }
 
     record ShelfModel(String hash, String name, JsonNode facts) {
         public String said() { return String.format(Locale.ROOT, "%.1f m high, %,d triangles", facts.path("height").asDouble(), facts.path("triangles").asInt()); }
@@ -88,6 +91,9 @@ class Bench {
                     m.addAttribute("sticks", sticks);
                 } catch (BadInput | NoSolution e) {
                     m.addAttribute("trouble", e.getMessage());
+                    List<Stick> sticks = new ArrayList<>();
+                    for (SetRecipe.Yardstick y : s.set().yardsticks()) sticks.add(new Stick(sticks.size(), y, Double.NaN));
+                    m.addAttribute("sticks", sticks);
                 }
             }
             case "blocking" -> m.addAttribute("models", media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList());

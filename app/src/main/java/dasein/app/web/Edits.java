@@ -113,14 +113,14 @@ class Edits {
                 said = ground.isEmpty() ? "ground proposed again" : "ground through " + ground.size() + " points";
             }
             case "origin" -> {
-                origin = number(f.text("ids", ""));
-                said = "origin at point " + origin;
+                origin = f.text("ids", "").isEmpty() ? 0 : number(f.text("ids", ""));
+                said = origin == 0 ? "origin proposed again" : "origin at point " + origin;
             }
             case "heading" -> {
-                int[] two = two(f);
+                int[] two = f.text("ids", "").isEmpty() ? new int[2] : two(f);
                 from = two[0];
                 to = two[1];
-                said = "heading along two points";
+                said = from == 0 ? "heading proposed again" : "heading along two points";
             }
             case "yardstick" -> {
                 int[] two = two(f);
@@ -139,7 +139,8 @@ class Edits {
         SetRecipe.Catcher catcher = new SetRecipe.Catcher(f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000), f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
             f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000), f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
         Shot next = s.with(new SetRecipe(List.copyOf(ground), origin, from, to, List.copyOf(sticks), catcher, f.number("wet", "wetness", r.wet(), 0, 1), f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1)));
-        results.set(next);
+        // What is newly chosen must work; taking something away must always be possible, also when what stays names lost points.
+        if (!f.text("ids", "").isEmpty()) results.set(next);
         return new Change(next, said);
     }
 
