@@ -96,7 +96,7 @@ class ShotsTest {
         }
         HttpResponse<String> gap = client.upload("/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "bad3"));
         assertThat(gap.statusCode()).isEqualTo(422);
-        assertThat(gap.body()).contains("frame 3 is missing");
+        assertThat(gap.body()).contains("rame 3 is missing in frames.zip");
         assertThat(mapper.shots().size()).isEqualTo(before);
         assertThat(Files.exists(folder.resolve("f1.png"))).isFalse();
         try (var left = Files.list(folder.resolve("media/in"))) {
