@@ -10,11 +10,11 @@ export class Solid {
     this.renderer = new THREE.WebGLRenderer({ canvas, alpha: true, antialias: true, preserveDrawingBuffer: false });
     this.renderer.outputColorSpace = THREE.SRGBColorSpace;
     this.scene = new THREE.Scene();
-    this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 0.5);
+    this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
     this.scene.add(this.sky, this.sun, this.sun.target);
     this.scene.environment = this.surroundings();
-    this.scene.environmentIntensity = 0.8;
+    this.scene.environmentIntensity = 1.5;
     this.camera = new THREE.PerspectiveCamera();
     this.camera.matrixAutoUpdate = false;
     this.lens = { k1: { value: 0 }, k2: { value: 0 } };

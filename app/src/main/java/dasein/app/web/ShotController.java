@@ -150,6 +150,7 @@ class ShotController {
         model.addAttribute("stage", stage);
         model.addAttribute("running", open);
         model.addAttribute("lines", sheet.of(h));
+        model.addAttribute("plate", plates.of(h.shot()));
         // Only the parts named out of band are exchanged: a form somebody is filling in stays as it is.
         response.setHeader("HX-Reswap", "none");
         if (!open.isEmpty() && stage.equals("passes")) response.setHeader("HX-Trigger", "frames-rendered");
