@@ -32,10 +32,23 @@ async function send() {
   sending = false;
 }
 
+/** What was typed into forms that are sent by their button, not at once: an exchange of the bench must not lose it. */
+let typed = [];
+function keepTyped() {
+  typed = [...document.querySelectorAll('#bench form:not([data-edit]) input[name]:not([type=hidden]):not([type=file]):not([type=radio])')].filter(i => i.value !== i.defaultValue).map(i => [i.name, i.value]);
+}
+
+function bringBackTyped() {
+  for (const [name, value] of typed) { const i = document.querySelector(`#bench form:not([data-edit]) input[name="${name}"]`); if (i) i.value = value; }
+  typed = [];
+}
+
 /** Puts the answer's parts in place; what somebody is at keeps the focus. */
 function exchange(text) {
   const at = document.activeElement, form = at && at.closest('#bench form'), mine = form && at.name ? `#bench form${form.dataset.performer ? `[data-performer="${form.dataset.performer}"]` : ''} [name="${at.name}"]` : null;
+  keepTyped();
   htmx.swap('#bench', text, { swapStyle: 'innerHTML' });
+  bringBackTyped();
   const again = mine && document.querySelector(mine);
   if (again) again.focus();
 }
@@ -175,6 +188,8 @@ function start() {
   document.getElementById('play').addEventListener('click', play);
   document.getElementById('loop').addEventListener('click', () => { const p = state.data && state.data.plate; if (p) go(p.first); });
   document.body.addEventListener('change', changed);
+  document.body.addEventListener('htmx:beforeSwap', e => { if (e.detail.target && e.detail.target.id === 'bench' && e.detail.requestConfig.verb === 'get') keepTyped(); });
+  document.body.addEventListener('htmx:afterSwap', e => { if (e.detail.target && e.detail.target.id === 'bench') bringBackTyped(); });
   document.body.addEventListener('shot-changed', load);
   document.body.addEventListener('frames-rendered', load);
   document.body.addEventListener('htmx:afterSwap', () => { showChoice(); });

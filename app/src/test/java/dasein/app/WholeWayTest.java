@@ -92,6 +92,8 @@ class WholeWayTest {
 
     /** Two frames only; the bench may be exchanged by an edit that is still on its way. */
     private void typeRangeEnd() {
+        // Let the edits before this one come back.
+        pause(5000);
         await("the range ends at 2", () -> {
             WebElement to = browser.findElement(By.name("to"));
             to.clear();
