@@ -75,10 +75,8 @@ public class CallSheet {
         String px = String.format(Locale.ROOT, "%.2f px", f.path("rms").asDouble());
         double sensor = s.plate().sensorWidthMm();
         if (sensor <= 0) return px + String.format(Locale.ROOT, ", focal %.0f px", f.path("focalPx").asDouble());
-        return px + String.format(Locale.ROOT, ", %.1f mm", f.path("focalPx").asDouble() * sensor / Math.max(1, width(f)));
+        return px + String.format(Locale.ROOT, ", %.1f mm", f.path("focalPx").asDouble() * sensor / f.path("width").asDouble());
     }
-
-    private static double width(JsonNode f) { return f.path("width").asDouble(1280); }
 
     private static String lightProof(Shot s) {
         String sun = switch (s.light().sun().source()) {

@@ -79,16 +79,12 @@ public class MediaStore {
         return bring(in, name, "plate", file -> {
             try (Plate p = Plate.open(file, null, null)) {
                 p.frame(p.first());
-                return p.kind();
             }
         });
     }
 
     public Media model(InputStream in, String name) {
-        Media m = bring(in, name, "model", file -> {
-            ModelReader.read(file);
-            return "glb";
-        });
+        Media m = bring(in, name, "model", ModelReader::read);
         shelve(m, plainName(name));
         return m;
     }
@@ -98,7 +94,6 @@ public class MediaStore {
             Image im = Stills.read(file, Encoding.SRGB);
             if (im.width > LARGEST_ENVIRONMENT) throw new BadInput(name + " is " + im.width + " pixels wide; at most " + LARGEST_ENVIRONMENT + " can be used");
             if (Math.abs(im.width - 2 * im.height) > 2) throw new BadInput(name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
-            return "lat-long";
         });
         mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "environment", plainName(name), "{}"));
         return m;
@@ -119,8 +114,9 @@ public class MediaStore {
         mapper.shelve(new MediaMapper.ShelfItem(media.hash(), "model", name, json.writeValueAsString(facts)));
     }
 
+    /** Throws {@link BadInput} when the file cannot be used. */
     private interface Check {
-        String kind(Path file);
+        void of(Path file);
     }
 
     private Media bring(InputStream in, String name, String kind, Check check) {
@@ -163,7 +159,7 @@ public class MediaStore {
     /** Runs the check so that its sentence names the person's file, not our temporary one. */
     private static void renamed(Path tmp, String name, Check check) {
         try {
-            check.kind(tmp);
+            check.of(tmp);
         } catch (BadInput e) {
             throw new BadInput(e.getMessage().replace(tmp.getFileName().toString(), name), e);
         }

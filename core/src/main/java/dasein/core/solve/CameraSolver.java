@@ -247,10 +247,8 @@ public final class CameraSolver {
 
     private void fillBetween(Progress progress) {
         triangulate();
-        int first = -1;
         for (int f = 0; f < obs.frames; f++) {
             if (cam[f] == null) resect(f);
-            if (cam[f] != null && first < 0) first = f;
             if ((f & 15) == 0) progress.at((double) f / obs.frames, "frame " + (f + obs.firstFrame));
         }
         // Frames beyond a gap may be in reach now.
