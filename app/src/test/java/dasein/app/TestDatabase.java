@@ -17,7 +17,7 @@ final class TestDatabase {
 
     /** @return JDBC address of a new, empty database */
     static String make(String name) {
-        try (Connection c = DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + port() + "/postgres", "dasein", ""); Statement s = c.createStatement()) {
+        try (Connection c = DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + port() + "/postgres", "dasein", System.getenv("DASEIN_DB_PASSWORD")); Statement s = c.createStatement()) {
             s.execute("drop database if exists " + name + " with (force)");
             s.execute("create database " + name);
         } catch (SQLException e) {

@@ -2,10 +2,13 @@ package dasein.app.task;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.SchedulerClient;
+import com.github.kagkarlsson.scheduler.task.FailureHandler.OnFailureRetryLater;
 import com.github.kagkarlsson.scheduler.task.helper.OneTimeTask;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
+import java.sql.SQLException;
+import java.sql.SQLTransientConnectionException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -31,6 +34,8 @@ import org.springframework.transaction.annotation.Transactional;
 public class Tasks {
     private static final Logger LOG = LoggerFactory.getLogger(Tasks.class);
     private static final int THREADS = 2;
+    /** A job that was interrupted, or lost the database under it, is taken up again so soon. */
+    private static final Duration AGAIN = Duration.ofSeconds(2);
     private static final long TELL_EVERY_NANOS = 250_000_000;
 
     private final TaskMapper mapper;
@@ -42,9 +47,9 @@ public class Tasks {
     Tasks(TaskMapper mapper, List<Work> works, DataSource db) {
         this.mapper = mapper;
         this.works = works.stream().collect(Collectors.toMap(Work::kind, Function.identity()));
-        whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class).onDeadExecutionRevive()
+        whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class).onFailure(new OnFailureRetryLater<>(AGAIN)).onDeadExecutionRevive()
             .execute((job, context) -> runWhole(Long.parseLong(job.getId())));
-        byFrame = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("frame", Void.class).onDeadExecutionRevive().execute((job, context) -> {
+        byFrame = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("frame", Void.class).onFailure(new OnFailureRetryLater<>(AGAIN)).onDeadExecutionRevive().execute((job, context) -> {
             String[] id = job.getId().split(":");
             runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]));
         });
@@ -125,9 +130,19 @@ public class Tasks {
             mapper.end(t.id(), "failed", e.getMessage());
         } catch (Exception | OutOfMemoryError e) {
             if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException) throw new IllegalStateException("stopped", e);
+            if (databaseLost(e)) throw new IllegalStateException("the database was lost", e);
             LOG.error("task {} {} failed", t.id(), t.label(), e);
             mapper.end(t.id(), "failed", e instanceof OutOfMemoryError ? "there was not enough memory; render at a smaller size" : "something went wrong inside the program; the log tells more");
         }
+    }
+
+    /** Whether the cause is a connection that broke or could not be made (SQL states 08 and 57P): no fault of the work. */
+    private static boolean databaseLost(Throwable e) {
+        for (Throwable t = e; t != null; t = t.getCause()) {
+            if (t instanceof SQLTransientConnectionException) return true;
+            if (t instanceof SQLException q && q.getSQLState() != null && (q.getSQLState().startsWith("08") || q.getSQLState().startsWith("57P"))) return true;
+        }
+        return false;
     }
 
     /** Tells the database how far the work is, not more than four times a second, and learns there of a cancel. */

@@ -5,9 +5,12 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import org.mybatis.spring.MyBatisSystemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataAccessResourceFailureException;
 import org.springframework.http.HttpStatus;
+import org.springframework.transaction.CannotCreateTransactionException;
 import org.springframework.web.bind.annotation.ControllerAdvice;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.multipart.MaxUploadSizeExceededException;
@@ -29,6 +32,12 @@ class Troubles {
 
     @ExceptionHandler(MaxUploadSizeExceededException.class)
     ModelAndView tooLarge(MaxUploadSizeExceededException e, HttpServletRequest q, HttpServletResponse r) { return say("that file is too large to bring in", HttpStatus.CONTENT_TOO_LARGE, q, r); }
+
+    @ExceptionHandler({DataAccessResourceFailureException.class, MyBatisSystemException.class, CannotCreateTransactionException.class})
+    ModelAndView noDatabase(RuntimeException e, HttpServletRequest q, HttpServletResponse r) {
+        LOG.error("{} {} failed", q.getMethod(), q.getRequestURI(), e);
+        return say("the database does not answer, so nothing was changed; start Dasein again and what was stored is there", HttpStatus.SERVICE_UNAVAILABLE, q, r);
+    }
 
     private static ModelAndView say(String sentence, HttpStatus status, HttpServletRequest q, HttpServletResponse r) {
         LOG.debug("{}: {}", q.getRequestURI(), sentence);
