@@ -6,7 +6,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.core.comp.CompRecipe;
+import dasein.core.format.Exr;
 import dasein.core.format.Glb;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
 import dasein.core.shot.Shot;
 import java.io.ByteArrayOutputStream;
 import java.net.Socket;
@@ -119,10 +123,51 @@ class ShotsTest {
         assertThat(model.statusCode()).isEqualTo(422);
         assertThat(model.body()).contains("thing.glb lacks its texture paint.png");
         Path exr = folder.resolve("square.exr");
-        dasein.core.format.Exr.writeColour(exr, new dasein.core.image.Image(64, 64, 3));
+        Exr.writeColour(exr, new Image(64, 64, 3));
         HttpResponse<String> map = client.upload("/shots/" + id + "/light/upload", "file", "square.exr", Files.readAllBytes(exr), Map.of());
         assertThat(map.statusCode()).isEqualTo(422);
         assertThat(map.body()).contains("twice as wide as high");
+    }
+
+    private interface Frame {
+        void write(Path to, int number);
+    }
+
+    /** Uploads a zip of frames 1 to n and asks for a camera; what the task says in the end. */
+    private String solved(int n, String suffix, Frame frame) throws Exception {
+        Path dir = Files.createTempDirectory(folder, "frames");
+        ByteArrayOutputStream zip = new ByteArrayOutputStream();
+        try (ZipOutputStream z = new ZipOutputStream(zip)) {
+            for (int k = 1; k <= n; k++) {
+                Path p = dir.resolve(k + suffix);
+                frame.write(p, k);
+                z.putNextEntry(new ZipEntry(p.getFileName().toString()));
+                z.write(Files.readAllBytes(p));
+                z.closeEntry();
+            }
+        }
+        HttpResponse<String> up = client.upload("/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "odd" + System.nanoTime()));
+        if (up.statusCode() != 302) return up.body();
+        String shot = up.headers().firstValue("Location").orElseThrow().replaceAll(".*/shots/(\\d+)/.*", "$1");
+        client.post("/shots/" + shot + "/camera/start", Map.of());
+        long end = System.nanoTime() + 60_000_000_000L;
+        while (true) {
+            String page = client.get("/shots/" + shot + "/camera").body();
+            if (page.contains("class=\"failed\"")) return page;
+            assertThat(System.nanoTime()).as("the task fails in the end").isLessThan(end);
+            Thread.sleep(200);
+        }
+    }
+
+    @Test
+    void platesThatCannotBeSolvedAreSaidOnThePage() throws Exception {
+        Image flat = new Image(96, 64, 3), noise = new Image(96, 64, 3), other = new Image(80, 64, 3);
+        java.util.Random r = new java.util.Random(8);
+        for (float[] p : flat.planes) Arrays.fill(p, 0.3f);
+        for (float[] p : noise.planes) for (int i = 0; i < p.length; i++) p[i] = 0.1f + 0.6f * r.nextFloat();
+        assertThat(solved(9, ".png", (to, k) -> Stills.writePng(to, flat, Encoding.SRGB))).contains("no contrast");
+        assertThat(solved(3, ".png", (to, k) -> Stills.writePng(to, noise, Encoding.SRGB))).contains("3 frames");
+        assertThat(solved(9, ".exr", (to, k) -> Exr.writeColour(to, k == 5 ? other : noise))).contains("frame 5 is 80 x 64");
     }
 
     @Test
