@@ -26,14 +26,17 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
 
     public int last() { return frames.get(frames.size() - 1).frame(); }
 
-    public Frame frame(int n) {
+    /** The frame's own entry, or that of the nearest solved frame before it. */
+    public Frame frame(int n) { return frames.get(index(n)); }
+
+    private int index(int n) {
         int lo = 0, hi = frames.size() - 1;
         while (lo < hi) {
             int mid = (lo + hi + 1) >>> 1;
             if (frames.get(mid).frame() <= n) lo = mid;
             else hi = mid - 1;
         }
-        return frames.get(lo);
+        return lo;
     }
 
     public Lens lens(int frame) { return new Lens(frame(frame).focalPx(), centreX, centreY, k1, k2); }
@@ -42,9 +45,8 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     public Pose pose(double frame) {
         if (frame <= first()) return frames.get(0).pose();
         if (frame >= last()) return frames.get(frames.size() - 1).pose();
-        Frame a = frame((int) Math.floor(frame));
-        int i = frames.indexOf(a);
-        Frame b = frames.get(Math.min(i + 1, frames.size() - 1));
+        int i = index((int) Math.floor(frame));
+        Frame a = frames.get(i), b = frames.get(Math.min(i + 1, frames.size() - 1));
         double span = Math.max(1, b.frame() - a.frame());
         return a.pose().interpolate(b.pose(), (frame - a.frame()) / span);
     }
