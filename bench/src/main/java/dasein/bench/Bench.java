@@ -32,13 +32,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
-import org.bytedeco.javacpp.indexer.FloatIndexer;
-import org.bytedeco.javacpp.indexer.UByteIndexer;
-import org.bytedeco.opencv.global.opencv_core;
-import org.bytedeco.opencv.global.opencv_video;
-import org.bytedeco.opencv.opencv_core.Mat;
-import org.bytedeco.opencv.opencv_core.Size;
-import org.bytedeco.opencv.opencv_core.TermCriteria;
 
 /** Speed on this machine, printed; what a general library does stands beside ours, measured in the same run. */
 public final class Bench {
@@ -61,6 +54,8 @@ public final class Bench {
 
     public static void main(String[] args) throws Exception {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
+        TrackBench.run();
+        if (args.length > 0 && args[0].equals("tracking")) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
         rays();
@@ -82,41 +77,7 @@ public final class Bench {
             }
         });
         System.out.printf("tracking LW_010, decoding and detection included: %.1f s cold, %.1f s warm; %,d sightings, %,.0f a second%n", cold, warm, sightings, sightings / warm);
-        System.out.printf("  OpenCV pyramidal LK, 15x15, 5 levels, forward and back, one thread pool, pictures decoded before: %,.0f sightings a second%n", openCv(tracks));
         return tracks;
-    }
-
-    private static double openCv(List<Track> tracks) throws Exception {
-        int frames = 24;
-        try (Plate p = Plate.open(MOVIE, null, null)) {
-            Mat[] grey = new Mat[frames];
-            for (int f = 0; f < frames; f++) {
-                Image im = p.frame(f + 1);
-                grey[f] = new Mat(im.height, im.width, opencv_core.CV_8U);
-                UByteIndexer b = grey[f].createIndexer();
-                for (int y = 0; y < im.height; y++) for (int x = 0; x < im.width; x++) b.put(y, x, Encoding.REC709.encode8(im.planes[1][y * im.width + x]));
-            }
-            long[] done = {0};
-            double s = best(2, () -> {
-                done[0] = 0;
-                for (int f = 1; f < frames; f++) {
-                    int frame = f;
-                    List<Track> alive = tracks.stream().filter(t -> t.at(frame) >= 0).toList();
-                    Mat from = new Mat(alive.size(), 1, opencv_core.CV_32FC2), to = new Mat(), ok = new Mat(), err = new Mat(), back = new Mat();
-                    FloatIndexer i = from.createIndexer();
-                    for (int k = 0; k < alive.size(); k++) {
-                        i.put(k, 0, 0, (float) alive.get(k).x()[alive.get(k).at(frame)]);
-                        i.put(k, 0, 1, (float) alive.get(k).y()[alive.get(k).at(frame)]);
-                    }
-                    TermCriteria end = new TermCriteria(3, 20, 0.01);
-                    opencv_video.calcOpticalFlowPyrLK(grey[f - 1], grey[f], from, to, ok, err, new Size(15, 15), 4, end, 0, 1e-4);
-                    opencv_video.calcOpticalFlowPyrLK(grey[f], grey[f - 1], to, back, ok, err, new Size(15, 15), 4, end, 0, 1e-4);
-                    done[0] += alive.size();
-                }
-                return null;
-            });
-            return done[0] / s;
-        }
     }
 
     private static SolvedCamera solving(List<Track> tracks) throws Exception {

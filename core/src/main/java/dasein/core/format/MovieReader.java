@@ -137,6 +137,36 @@ public final class MovieReader implements AutoCloseable {
 
     /** Frame by its place in the file, from 0, as scene-linear RGB by the given encoding. */
     public Image read(int index, Encoding encoding) {
+        decode(index);
+        return convert(encoding);
+    }
+
+    /** Luma codes of a frame scaled to 0..255, row by row; null when the file's layout keeps no luma apart. */
+    public float[] luma(int index) {
+        decode(index);
+        checkSize();
+        AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
+        boolean planarLuma = (d.flags() & (AV_PIX_FMT_FLAG_RGB | AV_PIX_FMT_FLAG_BE | AV_PIX_FMT_FLAG_PAL | AV_PIX_FMT_FLAG_FLOAT | AV_PIX_FMT_FLAG_BITSTREAM)) == 0
+            && (d.flags() & AV_PIX_FMT_FLAG_PLANAR) != 0 && d.comp(0).shift() == 0;
+        int depth = d.comp(0).depth();
+        if (!planarLuma || d.comp(0).step() != (depth > 8 ? 2 : 1)) return null;
+        float[] out = new float[width * height];
+        int bytes = depth > 8 ? 2 : 1, stride = frame.linesize(0);
+        float scale = 255f / ((1 << depth) - 1);
+        BytePointer p = frame.data(0);
+        java.nio.ByteBuffer all = p.capacity((long) stride * height).asByteBuffer().order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        byte[] row = new byte[width * bytes];
+        for (int y = 0, o = 0; y < height; y++) {
+            all.position(y * stride);
+            all.get(row);
+            if (bytes == 1) for (int x = 0; x < width; x++, o++) out[o] = row[x] & 0xff;
+            else for (int x = 0; x < width; x++, o++) out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
+        }
+        return out;
+    }
+
+    /** Decodes up to the wanted frame, which then is the present one. */
+    private void decode(int index) {
         if (index < 0 || index >= frameCount) throw new BadInput(path.getFileName() + " has no frame " + index);
         // Decoding on is cheaper than seeking when the frame is near.
         if (next < 0 || index < next || index > next + 24) {
@@ -150,7 +180,7 @@ public final class MovieReader implements AutoCloseable {
             int at = Arrays.binarySearch(pts, t);
             if (at < 0) at = -at - 1;
             next = at + 1;
-            if (at >= index) return convert(encoding);
+            if (at >= index) return;
         }
     }
 
@@ -170,10 +200,14 @@ public final class MovieReader implements AutoCloseable {
         }
     }
 
-    private Image convert(Encoding encoding) {
+    private void checkSize() {
         if (frame.width() != width || frame.height() != height) {
             throw new BadInput(path.getFileName() + " changes its picture size on the way; cut it into one file a size");
         }
+    }
+
+    private Image convert(Encoding encoding) {
+        checkSize();
         int f = frame.format();
         return f == AV_PIX_FMT_YUV420P || f == AV_PIX_FMT_YUVJ420P ? from420(encoding) : fromAny(encoding);
     }

@@ -86,13 +86,23 @@ public final class Image {
 
     /** Runs {@code row} for 0..height-1 over the shared pool. */
     public static void rows(int height, java.util.function.IntConsumer row) {
+        bands(height, (from, to) -> {
+            for (int y = from; y < to; y++) row.accept(y);
+        });
+    }
+
+    /** Rows from (with) to (without). */
+    public interface Band {
+        void of(int from, int to);
+    }
+
+    /** Runs {@code band} over bands of rows that together are 0..height-1, on the shared pool; scratch arrays can be had once a band. */
+    public static void bands(int height, Band band) {
         if (height < 32) {
-            for (int y = 0; y < height; y++) row.accept(y);
+            band.of(0, height);
         } else {
-            int bands = Math.min(height, 4 * Runtime.getRuntime().availableProcessors());
-            IntStream.range(0, bands).parallel().forEach(b -> {
-                for (int y = height * b / bands, end = height * (b + 1) / bands; y < end; y++) row.accept(y);
-            });
+            int n = Math.min(height, 4 * Runtime.getRuntime().availableProcessors());
+            IntStream.range(0, n).parallel().forEach(b -> band.of(height * b / n, height * (b + 1) / n));
         }
     }
 }

@@ -44,7 +44,7 @@ public final class ShotSteps {
     public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
-        TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), Math.min(SHORTEST_TRACK, last - first + 1));
+        TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), 0, Math.min(SHORTEST_TRACK, last - first + 1), TrackSettings.Quality.STANDARD);
         return AutoTracker.track(plate, first, last, mask, s, progress);
     }
 

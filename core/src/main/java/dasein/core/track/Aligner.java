@@ -4,23 +4,24 @@ import dasein.core.image.Pyramid;
 
 /**
  * Inverse-compositional alignment of square regions (Baker and Matthews 2004) with gain and bias taken out by matching mean and
- * contrast at every step. Cubic (Catmull-Rom) interpolation, since linear draws results towards pixel centres. One for each
- * worker thread: it owns its scratch arrays.
+ * contrast at every step. Cubic (Catmull-Rom) interpolation on the finest level, since linear draws results towards pixel
+ * centres. One for each worker thread: it owns its scratch arrays.
  */
 final class Aligner {
     private static final int MAX_STEPS = 20;
-    private static final double STEP_DONE = 0.01;
+    static final double COARSE_DONE = 0.05, FINE_DONE = 0.01;
     /** A region whose grey levels spread less than this (of 255) has nothing to hold on to. */
     private static final double FLATTEST = 0.5;
+    private static final double LEAST_GAIN = 0.4, MOST_GAIN = 2.5;
 
     private final int r;
     private final int n;
     private final float[] big;
-    private final float[] t;
-    private final float[] gx;
-    private final float[] gy;
     private final float[] v;
     private final float[] rowsTmp;
+    private final Look scratch;
+    private final double[] g = new double[6];
+    private final double[] u = new double[6];
     double x, y;
     /** Normalised correlation of the last alignment, [-1, 1]. */
     double correlation;
@@ -29,173 +30,192 @@ final class Aligner {
         this.r = r;
         n = 2 * r + 1;
         big = new float[(n + 2) * (n + 2)];
-        t = new float[n * n];
-        gx = new float[n * n];
-        gy = new float[n * n];
         v = new float[n * n];
         rowsTmp = new float[(n + 5) * (n + 2)];
+        scratch = new Look(r);
     }
 
-    /** A mark's look: values with a border of one pixel, for gradients. */
-    float[] patch(Pyramid p, double cx, double cy) {
-        float[] out = new float[(n + 2) * (n + 2)];
-        return window(p, 0, Pyramid.toLevel(cx, 0), Pyramid.toLevel(cy, 0), r + 1, out) ? out : null;
+    /** A mark's look at continuous coordinates, ready for {@link #refine}; null at the border or where there is nothing to hold on to. */
+    Look look(Pyramid p, double cx, double cy) {
+        if (!cubic(p, 0, cx - 0.5, cy - 0.5, r + 1, big)) return null;
+        Look k = new Look(r);
+        k.set(big);
+        if (k.contrast() < FLATTEST) return null;
+        k.prepareAffine();
+        return k.inverse == null ? null : k;
     }
 
     /** Samples the (2 half + 1)^2 window centred on index coordinates; false when it reaches over the border. */
-    private boolean window(Pyramid p, int level, double cx, double cy, int half, float[] out) {
-        int w = p.sizes.get(level)[0], h = p.sizes.get(level)[1], m = 2 * half + 1;
+    private boolean cubic(Pyramid p, int level, double cx, double cy, int half, float[] out) {
+        int w = p.width(level), h = p.height(level), m = 2 * half + 1;
         int x0 = (int) Math.floor(cx) - half, y0 = (int) Math.floor(cy) - half;
         if (x0 < 1 || y0 < 1 || x0 + m + 2 > w || y0 + m + 2 > h) return false;
-        float[] s = p.planes.get(level);
+        float[] s = p.plane(level);
         float a = (float) (cx - Math.floor(cx)), b = (float) (cy - Math.floor(cy));
         float a0 = ((-0.5f * a + 1) * a - 0.5f) * a, a1 = (1.5f * a - 2.5f) * a * a + 1, a2 = ((-1.5f * a + 2) * a + 0.5f) * a, a3 = (0.5f * a - 0.5f) * a * a;
         float b0 = ((-0.5f * b + 1) * b - 0.5f) * b, b1 = (1.5f * b - 2.5f) * b * b + 1, b2 = ((-1.5f * b + 2) * b + 0.5f) * b, b3 = (0.5f * b - 0.5f) * b * b;
         float[] tmp = rowsTmp;
         for (int j = 0; j < m + 3; j++) {
             int q = (y0 - 1 + j) * w + x0 - 1;
-            for (int i = 0; i < m; i++, q++) tmp[j * m + i] = a0 * s[q] + a1 * s[q + 1] + a2 * s[q + 2] + a3 * s[q + 3];
+            for (int i = 0, o = j * m; i < m; i++, q++, o++) tmp[o] = a0 * s[q] + a1 * s[q + 1] + a2 * s[q + 2] + a3 * s[q + 3];
         }
-        for (int j = 0; j < m; j++) {
-            int q = j * m;
-            for (int i = 0; i < m; i++, q++) out[q] = b0 * tmp[q] + b1 * tmp[q + m] + b2 * tmp[q + 2 * m] + b3 * tmp[q + 3 * m];
+        for (int i = 0, e = m * m; i < e; i++) out[i] = b0 * tmp[i] + b1 * tmp[i + m] + b2 * tmp[i + 2 * m] + b3 * tmp[i + 3 * m];
+        return true;
+    }
+
+    private boolean linear(Pyramid p, int level, double cx, double cy, int half, float[] out) {
+        int w = p.width(level), h = p.height(level), m = 2 * half + 1;
+        int x0 = (int) Math.floor(cx) - half, y0 = (int) Math.floor(cy) - half;
+        if (x0 < 0 || y0 < 0 || x0 + m + 1 > w || y0 + m + 1 > h) return false;
+        float[] s = p.plane(level);
+        float a = (float) (cx - Math.floor(cx)), b = (float) (cy - Math.floor(cy)), c00 = (1 - a) * (1 - b), c10 = a * (1 - b), c01 = (1 - a) * b, c11 = a * b;
+        for (int j = 0, o = 0; j < m; j++) {
+            int q = (y0 + j) * w + x0, q1 = q + w;
+            for (int i = 0; i < m; i++, q++, q1++, o++) out[o] = c00 * s[q] + c10 * s[q + 1] + c01 * s[q1] + c11 * s[q1 + 1];
         }
         return true;
     }
 
-    private void splitTemplate(float[] patch) {
-        int m = n + 2;
-        for (int j = 0; j < n; j++) {
-            for (int i = 0; i < n; i++) {
-                int q = (j + 1) * m + i + 1, o = j * n + i;
-                t[o] = patch[q];
-                gx[o] = 0.5f * (patch[q + 1] - patch[q - 1]);
-                gy[o] = 0.5f * (patch[q + m] - patch[q - m]);
-            }
-        }
-    }
-
-    /** Moves the region at (ax, ay) of a to where it is in b, starting from (bx, by); false when it is lost. Result in x, y. */
-    boolean follow(Pyramid a, double ax, double ay, Pyramid b, double bx, double by) {
-        int top = a.levels() - 1;
+    /**
+     * Moves the region at (ax, ay) of a to where it is in b, starting from (bx, by) on level {@code top}; false when it is lost.
+     * Result in x, y.
+     *
+     * @param done the last step is shorter than this, in pixels
+     */
+    boolean follow(Pyramid a, double ax, double ay, Pyramid b, double bx, double by, int top, double done) {
         double dx = bx - ax, dy = by - ay;
-        boolean any = false;
-        for (int l = top; l >= 0; l--) {
+        for (int l = Math.min(top, a.levels() - 1); l >= 0; l--) {
             double lx = Pyramid.toLevel(ax, l), ly = Pyramid.toLevel(ay, l);
-            if (!window(a, l, lx, ly, r + 1, big)) continue;
-            splitTemplate(big);
-            double k = 1.0 / (1 << l), px = lx + dx * k, py = ly + dy * k;
-            if (!shift(b, l, px, py)) {
+            boolean got = l == 0 ? cubic(a, l, lx, ly, r + 1, big) : linear(a, l, lx, ly, r + 1, big);
+            if (!got) {
                 if (l == 0) return false;
                 continue;
             }
+            scratch.set(big);
+            double k = 1.0 / (1 << l), px = lx + dx * k, py = ly + dy * k;
             // A coarse level may be misled; it may not throw the region further than its own size.
-            if (Math.hypot(x - px, y - py) > n) {
+            if (!shift(scratch, b, l, px, py, l == 0 ? done : COARSE_DONE) || Math.abs(x - px) > n || Math.abs(y - py) > n) {
                 if (l == 0) return false;
                 continue;
             }
             dx = (x - lx) / k;
             dy = (y - ly) / k;
-            any = l == 0;
         }
-        if (!any) return false;
         x = ax + dx;
         y = ay + dy;
         return true;
     }
 
-    /** Translation of the present template on one level; works in index coordinates. */
-    private boolean shift(Pyramid b, int level, double px, double py) {
-        double sxx = 0, sxy = 0, syy = 0, mt = 0, vt = 0;
+    /** Translation of a template on one level; works in index coordinates. */
+    private boolean shift(Look k, Pyramid b, int level, double px, double py, double done) {
+        double det = k.sxx * k.syy - k.sxy * k.sxy;
+        if (det < 1e-6 || k.contrast() < FLATTEST) return false;
+        float[] t = k.t, gx = k.gx, gy = k.gy, val = v;
+        float mean = k.mean;
         int count = n * n;
-        for (int i = 0; i < count; i++) {
-            sxx += gx[i] * gx[i];
-            sxy += gx[i] * gy[i];
-            syy += gy[i] * gy[i];
-            mt += t[i];
-        }
-        mt /= count;
-        for (int i = 0; i < count; i++) vt += (t[i] - mt) * (t[i] - mt);
-        double det = sxx * syy - sxy * sxy, st = Math.sqrt(vt / count);
-        if (det < 1e-6 || st < FLATTEST) return false;
         for (int step = 0; step < MAX_STEPS; step++) {
-            if (!window(b, level, px, py, r, v)) return false;
-            double mv = 0, vv = 0, cross = 0;
-            for (int i = 0; i < count; i++) mv += v[i];
-            mv /= count;
+            if (!(level == 0 ? cubic(b, level, px, py, r, val) : linear(b, level, px, py, r, val))) return false;
+            // All sums in one pass, over values with the template's mean taken out so that floats suffice.
+            float s = 0, ss = 0, st = 0, sx = 0, sy = 0;
             for (int i = 0; i < count; i++) {
-                double d = v[i] - mv;
-                vv += d * d;
-                cross += d * (t[i] - mt);
+                float d = val[i] - mean;
+                s += d;
+                ss += d * d;
+                st += d * t[i];
+                sx += d * gx[i];
+                sy += d * gy[i];
             }
-            double sv = Math.sqrt(vv / count);
-            if (sv < 0.3 * FLATTEST) return false;
-            correlation = cross / Math.sqrt(vv * vt);
-            double gain = Math.min(Math.max(st / sv, 0.4), 2.5), ex = 0, ey = 0;
-            for (int i = 0; i < count; i++) {
-                double e = (v[i] - mv) * gain - (t[i] - mt);
-                ex += e * gx[i];
-                ey += e * gy[i];
-            }
-            double ux = (syy * ex - sxy * ey) / det, uy = (sxx * ey - sxy * ex) / det;
+            double m = s / count, vv = ss - s * m;
+            if (vv < count * 0.09 * FLATTEST * FLATTEST) return false;
+            correlation = st / Math.sqrt(vv * k.energy);
+            double gain = gain(k.energy, vv), ex = gain * (sx - m * k.sumX) - k.dotX, ey = gain * (sy - m * k.sumY) - k.dotY;
+            double ux = (k.syy * ex - k.sxy * ey) / det, uy = (k.sxx * ey - k.sxy * ex) / det;
             px -= ux;
             py -= uy;
-            if (ux * ux + uy * uy < STEP_DONE * STEP_DONE) break;
+            if (ux * ux + uy * uy < done * done) break;
         }
         x = px;
         y = py;
         return true;
     }
 
+    private static double gain(double template, double image) { return Math.min(Math.max(Math.sqrt(template / image), LEAST_GAIN), MOST_GAIN); }
+
+    /** Correlation of a look, shifted only, with the picture at whole-pixel index coordinates; 0 at the border. */
+    double correlationAt(Look k, Pyramid p, int ix, int iy) {
+        int w = p.width(0), h = p.height(0);
+        if (ix < r || iy < r || ix + r >= w || iy + r >= h) return 0;
+        float[] img = p.plane(0), t = k.t;
+        float s = 0, ss = 0, st = 0;
+        for (int j = -r, o = 0; j <= r; j++) {
+            for (int i = 0, q = (iy + j) * w + ix - r; i < n; i++, q++, o++) {
+                float d = img[q] - k.mean;
+                s += d;
+                ss += d * d;
+                st += d * t[o];
+            }
+        }
+        double vv = ss - (double) s * s / t.length;
+        return vv < 1e-3 ? 0 : st / Math.sqrt(vv * k.energy);
+    }
+
     /**
-     * Aligns an anchor patch by an affine warp on the finest level. {@code warp} = {a, b, c, d}: offset (u, v) in the patch goes
-     * to (a u + b v, c u + d v); it is updated. Starts at (sx, sy); true when it converged inside two pixels of the start.
+     * Aligns a look by an affine warp on the finest level. {@code warp} = {a, b, c, d}: offset (u, v) in the region goes to
+     * (a u + b v, c u + d v); it is updated, unless {@code shape} is false: then only the place is sought. Starts at (sx, sy); true
+     * when it converged within {@code reach} pixels of the start.
      */
-    boolean refine(float[] patch, double[] warp, Pyramid p, double sx, double sy) {
-        splitTemplate(patch);
-        int count = n * n;
-        double mt = 0, vt = 0;
-        for (int i = 0; i < count; i++) mt += t[i];
-        mt /= count;
-        for (int i = 0; i < count; i++) vt += (t[i] - mt) * (t[i] - mt);
-        if (Math.sqrt(vt / count) < FLATTEST) return false;
-        double[] hess = new double[36], inv = new double[36];
-        double[] j = new double[6];
-        for (int i = 0; i < count; i++) {
-            row(i, j);
-            for (int a = 0; a < 6; a++) for (int b = a; b < 6; b++) hess[a * 6 + b] += j[a] * j[b];
-        }
-        for (int a = 0; a < 6; a++) {
-            for (int b = 0; b < a; b++) hess[a * 6 + b] = hess[b * 6 + a];
-            // A region with an edge in one direction only must not shear freely.
-            hess[a * 6 + a] *= a < 2 ? 1 : 1.02;
-        }
-        if (!Spd6.invert(hess, inv)) return false;
+    boolean refine(Look k, double[] warp, Pyramid p, double sx, double sy, double reach, boolean shape) {
         double px = sx, py = sy, a = warp[0], b = warp[1], c = warp[2], d = warp[3];
-        double[] g = new double[6], u = new double[6];
+        float[] t = k.t, gx = k.gx, gy = k.gy;
+        float mean = k.mean;
         boolean settled = false;
         for (int step = 0; step < 12 && !settled; step++) {
             if (!warped(p, px, py, a, b, c, d)) return false;
-            double mv = 0, vv = 0, cross = 0;
-            for (int i = 0; i < count; i++) mv += v[i];
-            mv /= count;
-            for (int i = 0; i < count; i++) {
-                double e = v[i] - mv;
-                vv += e * e;
-                cross += e * (t[i] - mt);
+            float s = 0, ss = 0, st = 0;
+            double g0 = 0, g1 = 0, g2 = 0, g3 = 0, g4 = 0, g5 = 0;
+            for (int j = -r, o = 0; j <= r; j++) {
+                // Within a row v is constant: its two sums are multiplied once.
+                float rx = 0, rxu = 0, ry = 0, ryu = 0;
+                for (int i = -r; i <= r; i++, o++) {
+                    float e = v[o] - mean, ex = e * gx[o], ey = e * gy[o];
+                    s += e;
+                    ss += e * e;
+                    st += e * t[o];
+                    rx += ex;
+                    rxu += ex * i;
+                    ry += ey;
+                    ryu += ey * i;
+                }
+                g0 += rx;
+                g1 += ry;
+                g2 += rxu;
+                g3 += rx * j;
+                g4 += ryu;
+                g5 += ry * j;
             }
+            double m = s / t.length, vv = ss - s * m;
             if (vv < 1e-6) return false;
-            correlation = cross / Math.sqrt(vv * vt);
-            double gain = Math.min(Math.max(Math.sqrt(vt / vv), 0.4), 2.5);
-            java.util.Arrays.fill(g, 0);
-            for (int i = 0; i < count; i++) {
-                double e = (v[i] - mv) * gain - (t[i] - mt);
-                row(i, j);
-                for (int k = 0; k < 6; k++) g[k] += e * j[k];
+            correlation = st / Math.sqrt(vv * k.energy);
+            double gain = gain(k.energy, vv);
+            g[0] = g0;
+            g[1] = g1;
+            g[2] = g2;
+            g[3] = g3;
+            g[4] = g4;
+            g[5] = g5;
+            for (int i = 0; i < 6; i++) g[i] = gain * (g[i] - m * k.sum[i]) - k.dot[i];
+            if (!shape) {
+                double det = k.sxx * k.syy - k.sxy * k.sxy, tx = (k.syy * g[0] - k.sxy * g[1]) / det, ty = (k.sxx * g[1] - k.sxy * g[0]) / det;
+                px -= a * tx + b * ty;
+                py -= c * tx + d * ty;
+                settled = tx * tx + ty * ty < FINE_DONE * FINE_DONE;
+                if (Math.hypot(px - sx, py - sy) > reach) return false;
+                continue;
             }
-            for (int k = 0; k < 6; k++) {
-                u[k] = 0;
-                for (int m = 0; m < 6; m++) u[k] += inv[k * 6 + m] * g[m];
+            for (int i = 0; i < 6; i++) {
+                double q = 0;
+                for (int z = 0; z < 6; z++) q += k.inverse[i * 6 + z] * g[z];
+                u[i] = q;
             }
             // W <- W o (increment)^-1
             double ia = 1 + u[2], ib = u[3], ic = u[4], id = 1 + u[5], det = ia * id - ib * ic;
@@ -209,8 +229,8 @@ final class Aligner {
             b = nb;
             c = nc;
             d = nd;
-            settled = u[0] * u[0] + u[1] * u[1] < STEP_DONE * STEP_DONE;
-            if (Math.hypot(px - sx, py - sy) > 2) return false;
+            settled = u[0] * u[0] + u[1] * u[1] < FINE_DONE * FINE_DONE;
+            if (Math.hypot(px - sx, py - sy) > reach) return false;
         }
         warp[0] = a;
         warp[1] = b;
@@ -221,35 +241,24 @@ final class Aligner {
         return true;
     }
 
-    /** Steepest-descent row of pixel i for {tx, ty, a-1, b, c, d-1}. */
-    private void row(int i, double[] j) {
-        double u = i % n - r, w = i / n - r;
-        j[0] = gx[i];
-        j[1] = gy[i];
-        j[2] = gx[i] * u;
-        j[3] = gx[i] * w;
-        j[4] = gy[i] * u;
-        j[5] = gy[i] * w;
-    }
-
     private boolean warped(Pyramid p, double cx, double cy, double a, double b, double c, double d) {
-        int w = p.sizes.get(0)[0], h = p.sizes.get(0)[1];
-        float[] s = p.planes.get(0);
+        int w = p.width(0), h = p.height(0);
+        float[] s = p.plane(0), out = v;
         double reachX = r * (Math.abs(a) + Math.abs(b)), reachY = r * (Math.abs(c) + Math.abs(d)), ix = cx - 0.5, iy = cy - 0.5;
         if (ix - reachX < 2 || iy - reachY < 2 || ix + reachX > w - 4 || iy + reachY > h - 4) return false;
         int o = 0;
         for (int j = -r; j <= r; j++) {
-            for (int i = -r; i <= r; i++, o++) {
-                double fx = ix + a * i + b * j, fy = iy + c * i + d * j;
-                int x0 = (int) fx, y0 = (int) fy;
-                float u = (float) (fx - x0), q = (float) (fy - y0);
-                float a0 = ((-0.5f * u + 1) * u - 0.5f) * u, a1 = (1.5f * u - 2.5f) * u * u + 1, a2 = ((-1.5f * u + 2) * u + 0.5f) * u, a3 = (0.5f * u - 0.5f) * u * u;
+            // Inside the picture all coordinates are positive, so a cast is the floor.
+            float fx = (float) (ix - a * r + b * j), fy = (float) (iy - c * r + d * j), da = (float) a, dc = (float) c;
+            for (int i = 0; i < n; i++, o++) {
+                float qx = fx + da * i, qy = fy + dc * i;
+                int x0 = (int) qx, y0 = (int) qy;
+                float u1 = qx - x0, q = qy - y0;
+                float a0 = ((-0.5f * u1 + 1) * u1 - 0.5f) * u1, a1 = (1.5f * u1 - 2.5f) * u1 * u1 + 1, a2 = ((-1.5f * u1 + 2) * u1 + 0.5f) * u1, a3 = (0.5f * u1 - 0.5f) * u1 * u1;
                 float b0 = ((-0.5f * q + 1) * q - 0.5f) * q, b1 = (1.5f * q - 2.5f) * q * q + 1, b2 = ((-1.5f * q + 2) * q + 0.5f) * q, b3 = (0.5f * q - 0.5f) * q * q;
-                int k = (y0 - 1) * w + x0 - 1;
-                v[o] = b0 * (a0 * s[k] + a1 * s[k + 1] + a2 * s[k + 2] + a3 * s[k + 3])
-                    + b1 * (a0 * s[k + w] + a1 * s[k + w + 1] + a2 * s[k + w + 2] + a3 * s[k + w + 3])
-                    + b2 * (a0 * s[k + 2 * w] + a1 * s[k + 2 * w + 1] + a2 * s[k + 2 * w + 2] + a3 * s[k + 2 * w + 3])
-                    + b3 * (a0 * s[k + 3 * w] + a1 * s[k + 3 * w + 1] + a2 * s[k + 3 * w + 2] + a3 * s[k + 3 * w + 3]);
+                int k = (y0 - 1) * w + x0 - 1, k1 = k + w, k2 = k1 + w, k3 = k2 + w;
+                out[o] = b0 * (a0 * s[k] + a1 * s[k + 1] + a2 * s[k + 2] + a3 * s[k + 3]) + b1 * (a0 * s[k1] + a1 * s[k1 + 1] + a2 * s[k1 + 2] + a3 * s[k1 + 3])
+                    + b2 * (a0 * s[k2] + a1 * s[k2 + 1] + a2 * s[k2 + 2] + a3 * s[k2 + 3]) + b3 * (a0 * s[k3] + a1 * s[k3 + 1] + a2 * s[k3 + 2] + a3 * s[k3 + 3]);
             }
         }
         return true;

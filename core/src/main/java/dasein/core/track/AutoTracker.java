@@ -1,57 +1,66 @@
 package dasein.core.track;
 
-import dasein.core.Progress;
 import dasein.core.NoSolution;
-import dasein.core.image.Image;
+import dasein.core.Progress;
 import dasein.core.image.Pyramid;
 import dasein.core.plate.Plate;
+import dasein.core.track.TrackSettings.Quality;
 import java.util.ArrayList;
-import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.Iterator;
 import java.util.List;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.function.Consumer;
 import java.util.function.IntFunction;
 
-/** Finds marks all over the picture and follows them through the shot, finding new ones where old ones end. */
+/**
+ * Finds marks all over the picture and follows them through the shot, finding new ones where old ones end. Each is predicted from
+ * its own and the picture's motion, followed coarse to fine, checked backward, and held against its first look; one that is
+ * hidden is looked for where its neighbours say it should be.
+ */
 public final class AutoTracker {
-    private static final int LEVELS = 5;
+    private static final int LEVELS = 6;
     /** Forward and back again must end this close to the start, in pixels. */
     private static final double BACK_TOLERANCE = 0.6;
     private static final double STEP_CORRELATION = 0.75;
     private static final double ANCHOR_CORRELATION = 0.88;
+    /** Only a mark that looks very much the same after it was hidden is the same. */
+    private static final double REGAIN_CORRELATION = 0.93;
+    private static final int REGAIN_REACH = 8;
     /** The affine warp against the anchor may scale and shear this much before a new anchor is taken. */
     private static final double WARP_LIMIT = 0.35;
     /** A picture whose strong corners are weaker than this (squared grey steps over the window) has no marks. */
     private static final double NO_CONTRAST = 25;
+    /** A picture that jumps by more than this against the motion so far corrects the predictions, in pixels. */
+    private static final double JUMP = 6;
+    /** Cells without marks are looked into again after so many frames. */
+    private static final int BARREN = 12;
+    /** Held this well, a mark needs no backward check. */
+    private static final double SURE = 0.95;
+    /** A motion this far from its prediction is looked at twice, in pixels. */
+    private static final double SURPRISE = 3;
+    /** A mark hidden sooner than this was hardly one. */
+    private static final int WORTH_REGAINING = 4;
 
     private final TrackSettings settings;
-    private final List<Live> live = new ArrayList<>();
+    private final Quality quality;
+    private final int width, height, region;
+    private final ThreadLocal<Aligner> aligners;
+    private final List<Mark> live = new ArrayList<>();
+    private final List<Mark> hidden = new ArrayList<>();
     private final List<Track> done = new ArrayList<>();
     private int nextId = 1;
 
-    private static final class Live {
-        int id;
-        int[] frames = new int[16];
-        double[] x = new double[16];
-        double[] y = new double[16];
-        int n;
-        float[] anchor;
-        double[] warp = {1, 0, 0, 1};
-        double vx, vy;
-        boolean lost;
-
-        void add(int frame, double px, double py) {
-            if (n == frames.length) {
-                frames = Arrays.copyOf(frames, 2 * n);
-                x = Arrays.copyOf(x, 2 * n);
-                y = Arrays.copyOf(y, 2 * n);
-            }
-            frames[n] = frame;
-            x[n] = px;
-            y[n++] = py;
-        }
-    }
-
-    private AutoTracker(TrackSettings settings) {
+    private AutoTracker(TrackSettings settings, int width, int height) {
         this.settings = settings;
+        this.width = width;
+        this.height = height;
+        quality = settings.quality();
+        region = settings.region() + quality.wider;
+        aligners = ThreadLocal.withInitial(() -> new Aligner(region));
     }
 
     /**
@@ -61,132 +70,253 @@ public final class AutoTracker {
      * @throws NoSolution when the picture has nothing to follow
      */
     public static List<Track> track(Plate plate, int first, int last, IntFunction<boolean[]> mask, TrackSettings settings, Progress progress) {
-        return new AutoTracker(settings).run(plate, first, last, mask, progress);
+        return track(plate, first, last, mask, settings, progress, null);
     }
 
-    private List<Track> run(Plate plate, int first, int last, IntFunction<boolean[]> mask, Progress progress) {
-        int w = plate.width(), h = plate.height(), r = settings.region();
-        int cell = (int) Math.max(8, Math.sqrt((double) w * h / settings.count()));
-        int border = r + 4;
-        ThreadLocal<Aligner> aligners = ThreadLocal.withInitial(() -> new Aligner(r));
+    /** @param found told after every frame what is alive, as x, y pairs; may be null */
+    public static List<Track> track(Plate plate, int first, int last, IntFunction<boolean[]> mask, TrackSettings settings, Progress progress, Consumer<double[]> found) {
+        return track(plate::grey, plate.width(), plate.height(), first, last, mask, settings, progress, found);
+    }
+
+    /** @param grey brightness codes of a frame, 0 to 255, row by row; asked from another thread, rising */
+    public static List<Track> track(IntFunction<float[]> grey, int width, int height, int first, int last, IntFunction<boolean[]> mask, TrackSettings settings, Progress progress, Consumer<double[]> found) {
+        return new AutoTracker(settings, width, height).run(grey, first, last, mask, progress, found);
+    }
+
+    private List<Track> run(IntFunction<float[]> grey, int first, int last, IntFunction<boolean[]> mask, Progress progress, Consumer<double[]> found) {
+        int cell = (int) Math.max(8, Math.sqrt((double) width * height / settings.count())), border = region + 4;
+        if (settings.spacing() > 0) cell = (int) Math.max(cell, settings.spacing());
+        int gap = Math.max(4, cell * 2 / 5);
         Pyramid before = null;
+        double[] moved = {0, 0};
         float least = 0;
-        for (int f = first; f <= last; f++) {
-            Image im = plate.frame(f);
-            Pyramid now = new Pyramid(Grey.of(im), w, h, LEVELS);
-            boolean[] skip = mask == null ? null : mask.apply(f);
-            int frame = f;
-            if (before != null) {
-                Pyramid from = before;
-                live.parallelStream().forEach(t -> step(aligners.get(), t, from, now, frame, w, h, skip));
-                reject(live);
-                live.removeIf(t -> {
-                    if (t.lost) finish(t);
-                    return t.lost;
-                });
-            }
-            // Looking for corners costs a good part of a frame; holes are filled every other frame.
-            if (f == first || (f - first) % 2 == 0 && live.size() < settings.count()) {
-                Corners corners = new Corners(now.planes.get(0), w, h);
-                if (f == first || least == 0) least = (float) (corners.strong() * settings.threshold());
-                if (f == first && corners.strong() < NO_CONTRAST) {
-                    throw new NoSolution("the plate has no contrast to follow: no marks were found in frame " + f);
+        Set<Integer> barren = new HashSet<>();
+        // Three are in use at a time: the frame before, this one, and the next, which is decoded while this one is tracked.
+        Pyramid[] store = new Pyramid[3];
+        for (int i = 0; i < 3; i++) store[i] = new Pyramid(width, height, LEVELS);
+        CompletableFuture<Pyramid> next = CompletableFuture.supplyAsync(() -> store[first % 3].fill(grey.apply(first)));
+        try {
+            for (int f = first; f <= last; f++) {
+                Pyramid now = next.join();
+                int ahead = f + 1;
+                if (f < last) next = CompletableFuture.supplyAsync(() -> store[ahead % 3].fill(grey.apply(ahead)));
+                boolean[] skip = mask == null ? null : mask.apply(f);
+                if (before != null) moved = advance(before, now, f, skip, moved, cell * 0.5);
+                // Looking for corners costs a part of a frame; holes are not filled in every one.
+                if (f == first || (f - first) % quality.lookEvery == 0 && live.size() < settings.count()) {
+                    Corners corners = new Corners(now.plane(0), width, height);
+                    if (f == first || least == 0) {
+                        float strong = corners.strong();
+                        if (f == first && strong < NO_CONTRAST) throw new NoSolution("the plate has no contrast to follow: no marks were found in frame " + f);
+                        least = (float) (strong * settings.threshold());
+                    }
+                    List<double[]> taken = new ArrayList<>();
+                    for (Mark m : live) taken.add(new double[] {m.lastX(), m.lastY()});
+                    if ((f - first) % BARREN == 0) barren.clear();
+                    for (int[] p : corners.pick(cell, gap, least, taken, skip, border, barren)) start(now, f, p[0] + 0.5, p[1] + 0.5, moved);
                 }
-                List<double[]> taken = new ArrayList<>();
-                for (Live t : live) taken.add(new double[] {t.x[t.n - 1], t.y[t.n - 1]});
-                for (int[] p : corners.pick(cell, least, taken, skip, border)) start(aligners.get(), now, f, p[0] + 0.5, p[1] + 0.5);
+                before = now;
+                progress.at((f - first + 1.0) / (last - first + 1), "tracking frame " + f + ", " + live.size() + " marks");
+                if (found != null) found.accept(live.stream().flatMapToDouble(m -> java.util.stream.DoubleStream.of(m.lastX(), m.lastY())).toArray());
             }
-            before = now;
-            progress.at((f - first + 1.0) / (last - first + 1), "tracking frame " + f + ", " + live.size() + " marks");
+        } catch (CompletionException e) {
+            if (e.getCause() instanceof RuntimeException r) throw r;
+            throw e;
+        } finally {
+            next.exceptionally(e -> null).join();
         }
-        for (Live t : live) finish(t);
-        done.sort(java.util.Comparator.comparingInt(Track::id));
+        live.forEach(this::finish);
+        hidden.forEach(this::finish);
+        done.sort(Comparator.comparingInt(Track::id));
         return done;
     }
 
-    private void start(Aligner a, Pyramid p, int frame, double x, double y) {
-        Live t = new Live();
-        t.id = nextId++;
-        t.anchor = a.patch(p, x, y);
-        if (t.anchor == null) return;
-        t.add(frame, x, y);
-        live.add(t);
+    private void start(Pyramid p, int frame, double x, double y, double[] moved) {
+        Look k = aligners.get().look(p, x, y);
+        if (k == null) return;
+        Mark m = new Mark(nextId++);
+        m.anchor = k;
+        m.vx = moved[0];
+        m.vy = moved[1];
+        m.add(frame, x, y, 1);
+        live.add(m);
     }
 
-    private void finish(Live t) {
-        if (t.n >= settings.minLength()) done.add(new Track(t.id, Arrays.copyOf(t.frames, t.n), Arrays.copyOf(t.x, t.n), Arrays.copyOf(t.y, t.n)));
+    private void finish(Mark m) { if (m.n >= settings.minLength()) done.add(m.track()); }
+
+    /** One frame on. @return how the picture moved, its median mark */
+    private double[] advance(Pyramid from, Pyramid to, int frame, boolean[] skip, double[] moved, double near) {
+        double[] shift = GlobalShift.between(from, to);
+        double jx = shift[0] - moved[0], jy = shift[1] - moved[1];
+        boolean jump = Math.hypot(jx, jy) > Math.max(JUMP, 0.5 * (1 << from.levels() - 1));
+        live.parallelStream().forEach(m -> step(m, from, to, frame, m.vx + (jump ? jx : 0), m.vy + (jump ? jy : 0), jump || m.surprise > 2 ? 2 : m.surprise > 1 ? 1 : 0, skip));
+        // Whoever was lost on a short start is given the whole one.
+        live.parallelStream().filter(m -> m.lost).forEach(m -> step(m, from, to, frame, m.vx + (jump ? jx : 0), m.vy + (jump ? jy : 0), 2, skip));
+        if (quality != Quality.DRAFT) secondChance(from, to, frame, skip, shift);
+        Neighbours around = new Neighbours(live);
+        // A mark that suddenly runs against the motion of its neighbours has jumped to something else.
+        live.parallelStream().filter(m -> !m.lost).filter(m -> astray(m, around)).toList().forEach(m -> {
+            m.n--;
+            m.lost = true;
+        });
+        for (Iterator<Mark> i = live.iterator(); i.hasNext();) {
+            Mark m = i.next();
+            if (!m.lost) continue;
+            i.remove();
+            if (quality.regain > 0 && m.n >= WORTH_REGAINING && m.anchor != null) {
+                m.hiddenX = m.lastX();
+                m.hiddenY = m.lastY();
+                hidden.add(m);
+            } else {
+                finish(m);
+            }
+        }
+        regain(to, frame, skip, around, near);
+        double[] all = around.overall();
+        return all == null ? shift : all;
     }
 
-    private void step(Aligner a, Live t, Pyramid from, Pyramid to, int frame, int w, int h, boolean[] skip) {
-        double px = t.x[t.n - 1], py = t.y[t.n - 1];
-        t.lost = true;
-        if (!a.follow(from, px, py, to, px + t.vx, py + t.vy) || a.correlation < STEP_CORRELATION) return;
-        double nx = a.x, ny = a.y;
-        if (!a.follow(to, nx, ny, from, px, py) || Math.hypot(a.x - px, a.y - py) > BACK_TOLERANCE) return;
-        double[] warp = t.warp.clone();
-        boolean held = a.refine(t.anchor, warp, to, nx, ny) && a.correlation > ANCHOR_CORRELATION && Math.hypot(a.x - nx, a.y - ny) < 1.2;
-        if (held) {
+    private void secondChance(Pyramid from, Pyramid to, int frame, boolean[] skip, double[] shift) {
+        Neighbours around = new Neighbours(live);
+        live.parallelStream().filter(m -> m.lost).forEach(m -> {
+            double[] by = around.motion(m.lastX(), m.lastY());
+            if (by != null) step(m, from, to, frame, by[0], by[1], 1, skip);
+            if (m.lost && quality == Quality.THOROUGH) step(m, from, to, frame, shift[0], shift[1], quality.top, skip);
+        });
+    }
+
+    private static boolean astray(Mark m, Neighbours around) {
+        double[] by = around.motion(m.lastX() - m.vx, m.lastY() - m.vy);
+        return by != null && Math.hypot(m.vx - by[0], m.vy - by[1]) > 6 + 8 * by[2];
+    }
+
+    /** Follows a mark into the next frame from a guess of its motion; {@code lost} tells how it went. */
+    private void step(Mark m, Pyramid from, Pyramid to, int frame, double guessX, double guessY, int top, boolean[] skip) {
+        Aligner a = aligners.get();
+        double px = m.lastX(), py = m.lastY();
+        m.lost = true;
+        // The anchor has the last word, so the way to it need not be walked to the end.
+        double done = quality.anchored ? Aligner.COARSE_DONE : Aligner.FINE_DONE;
+        if (!a.follow(from, px, py, to, px + guessX, py + guessY, top, done) || a.correlation < STEP_CORRELATION) return;
+        double nx = a.x, ny = a.y, fx = nx, fy = ny, match = a.correlation;
+        double[] warp = m.warp.clone();
+        boolean held = quality.anchored && hold(a, m, warp, to, nx, ny) && a.correlation > ANCHOR_CORRELATION;
+        double hx = a.x, hy = a.y, how = held ? a.correlation : 0;
+        // A place that was not expected must lead back from the guess, not only from where it is known to end.
+        boolean surprise = Math.hypot(nx - px - guessX, ny - py - guessY) > SURPRISE;
+        if (surprise && (!a.follow(to, nx, ny, from, nx - guessX, ny - guessY, Math.max(top, 2), done) || Math.hypot(a.x - px, a.y - py) > BACK_TOLERANCE)) return;
+        if (!surprise && how < SURE && (!a.follow(to, nx, ny, from, px, py, 0, done) || Math.hypot(a.x - px, a.y - py) > BACK_TOLERANCE)) return;
+        if (!held && quality.anchored && a.follow(from, px, py, to, nx, ny, 0, Aligner.FINE_DONE)) {
             nx = a.x;
             ny = a.y;
-            t.warp = warp;
         }
-        int m = settings.region() + 2;
-        if (nx < m || ny < m || nx > w - m || ny > h - m) return;
-        if (skip != null && skip[(int) ny * w + (int) nx]) return;
-        double change = Math.abs(t.warp[0] - 1) + Math.abs(t.warp[1]) + Math.abs(t.warp[2]) + Math.abs(t.warp[3] - 1);
-        if (!held || change > WARP_LIMIT) {
-            float[] anchor = a.patch(to, nx, ny);
-            if (anchor == null) return;
-            t.anchor = anchor;
-            t.warp = new double[] {1, 0, 0, 1};
+        if (held) {
+            nx = hx;
+            ny = hy;
+            match = how;
         }
-        t.lost = false;
-        t.vx = nx - px;
-        t.vy = ny - py;
-        t.add(frame, nx, ny);
+        int edge = region + 2;
+        if (nx < edge || ny < edge || nx > width - edge || ny > height - edge) return;
+        if (skip != null && skip[(int) ny * width + (int) nx]) return;
+        double change = Math.abs(warp[0] - 1) + Math.abs(warp[1]) + Math.abs(warp[2]) + Math.abs(warp[3] - 1);
+        boolean fresh = quality.anchored && (held ? change > WARP_LIMIT : m.unheld >= quality.patience);
+        if (fresh) {
+            Look k = a.look(to, nx, ny);
+            if (k == null) return;
+            m.anchor = k;
+            m.warp = new double[] {1, 0, 0, 1};
+        } else if (held) {
+            m.warp = warp;
+        }
+        m.lost = false;
+        m.surprise = Math.hypot(nx - px - guessX, ny - py - guessY);
+        m.vx = nx - px;
+        m.vy = ny - py;
+        m.add(frame, nx, ny, match);
+        // What crept in while only frame to frame was followed is known now.
+        if (held && m.unheld > 0) m.correct(m.n - 2, (nx - fx) * m.unheld / (m.unheld + 1), (ny - fy) * m.unheld / (m.unheld + 1), m.unheld);
+        m.unheld = held || fresh ? 0 : m.unheld + 1;
     }
 
-    /** A mark that suddenly runs against the motion of its neighbours has jumped to something else. */
-    private static void reject(List<Live> live) {
-        int n = live.size();
-        double[][] p = new double[n][];
-        for (int i = 0; i < n; i++) {
-            Live t = live.get(i);
-            p[i] = t.lost ? null : new double[] {t.x[t.n - 1], t.y[t.n - 1], t.vx, t.vy};
-        }
-        for (int i = 0; i < n; i++) {
-            if (p[i] == null) continue;
-            // Nearest eight others.
-            double[][] near = new double[8][];
-            double[] dist = new double[8];
-            Arrays.fill(dist, Double.MAX_VALUE);
-            for (int j = 0; j < n; j++) {
-                if (j == i || p[j] == null) continue;
-                double d = (p[i][0] - p[j][0]) * (p[i][0] - p[j][0]) + (p[i][1] - p[j][1]) * (p[i][1] - p[j][1]);
-                if (d >= dist[7]) continue;
-                int k = 7;
-                while (k > 0 && dist[k - 1] > d) {
-                    dist[k] = dist[k - 1];
-                    near[k] = near[k - 1];
-                    k--;
-                }
-                dist[k] = d;
-                near[k] = p[j];
+    /**
+     * Aligns the anchor, its place first and, where it fits very well, its shape (a blurred or half-hidden picture would only be
+     * mistaken for a sheared one).
+     */
+    private boolean hold(Aligner a, Mark m, double[] warp, Pyramid to, double nx, double ny) {
+        // It may have crept while it was not held.
+        double reach = 1.2 + 0.35 * m.unheld;
+        boolean ok = a.refine(m.anchor, warp, to, nx, ny, reach, false);
+        return ok && a.correlation > SURE ? a.refine(m.anchor, warp, to, a.x, a.y, 1, true) : ok;
+    }
+
+    /** Looks for hidden marks where their neighbours say they should be by now. */
+    private void regain(Pyramid to, int frame, boolean[] skip, Neighbours around, double near) {
+        if (hidden.isEmpty()) return;
+        hidden.parallelStream().forEach(m -> {
+            double[] by = around.motion(m.hiddenX, m.hiddenY);
+            if (by != null) {
+                m.hiddenX += by[0];
+                m.hiddenY += by[1];
             }
-            if (near[7] == null) continue;
-            double mx = median(near, 2), my = median(near, 3), spread = 0;
-            double[] off = new double[8];
-            for (int k = 0; k < 8; k++) off[k] = Math.hypot(near[k][2] - mx, near[k][3] - my);
-            Arrays.sort(off);
-            spread = off[4];
-            if (Math.hypot(p[i][2] - mx, p[i][3] - my) > 6 + 8 * spread) live.get(i).lost = true;
+            // Half of them in each frame: a mark that came out is found a frame later at most.
+            if ((m.id + frame) % 2 == 0 && frame - m.frames[m.n - 1] > 1) seek(m, to, skip, frame);
+        });
+        for (Iterator<Mark> i = hidden.iterator(); i.hasNext();) {
+            Mark m = i.next();
+            int last = m.frames[m.n - 1];
+            if (last == frame) {
+                i.remove();
+                m.lost = false;
+                // Two marks on one thing: the one that was there longer stays.
+                boolean taken = false;
+                for (Iterator<Mark> j = live.iterator(); j.hasNext();) {
+                    Mark o = j.next();
+                    if (Math.abs(o.lastX() - m.lastX()) > near || Math.abs(o.lastY() - m.lastY()) > near) continue;
+                    if (o.n < m.n) {
+                        j.remove();
+                        finish(o);
+                    } else {
+                        taken = true;
+                    }
+                }
+                if (!taken) live.add(m);
+                else finish(m);
+            } else if (frame - last > quality.regain) {
+                i.remove();
+                finish(m);
+            }
         }
     }
 
-    private static double median(double[][] v, int k) {
-        double[] s = new double[v.length];
-        for (int i = 0; i < s.length; i++) s[i] = v[i][k];
-        Arrays.sort(s);
-        return 0.5 * (s[s.length / 2 - 1] + s[s.length / 2]);
+    private void seek(Mark m, Pyramid to, boolean[] skip, int frame) {
+        Aligner a = aligners.get();
+        int edge = region + 2, cx = (int) m.hiddenX, cy = (int) m.hiddenY, bx = cx, by = cy;
+        if (cx < edge || cy < edge || cx > width - edge || cy > height - edge) return;
+        double best = -1, second = -1;
+        for (int dy = -REGAIN_REACH; dy <= REGAIN_REACH; dy += 2) {
+            for (int dx = -REGAIN_REACH; dx <= REGAIN_REACH; dx += 2) {
+                double c = a.correlationAt(m.anchor, to, cx + dx, cy + dy);
+                boolean far = Math.abs(cx + dx - bx) > 4 || Math.abs(cy + dy - by) > 4;
+                if (c > best) {
+                    if (far) second = best;
+                    best = c;
+                    bx = cx + dx;
+                    by = cy + dy;
+                } else if (far) {
+                    second = Math.max(second, c);
+                }
+            }
+        }
+        // A look that is found twice tells nothing.
+        if (best < 0.5 || second > 0.9 * best) return;
+        double[] warp = m.warp.clone();
+        if (!a.refine(m.anchor, warp, to, bx + 0.5, by + 0.5, 3, true) || a.correlation < REGAIN_CORRELATION) return;
+        double change = Math.abs(warp[0] - m.warp[0]) + Math.abs(warp[1] - m.warp[1]) + Math.abs(warp[2] - m.warp[2]) + Math.abs(warp[3] - m.warp[3]);
+        if (change > WARP_LIMIT || a.x < edge || a.y < edge || a.x > width - edge || a.y > height - edge || skip != null && skip[(int) a.y * width + (int) a.x]) return;
+        int gone = frame - m.frames[m.n - 1];
+        m.vx = (a.x - m.lastX()) / gone;
+        m.vy = (a.y - m.lastY()) / gone;
+        m.warp = warp;
+        m.add(frame, a.x, a.y, a.correlation);
     }
 }

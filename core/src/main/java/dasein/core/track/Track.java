@@ -1,12 +1,24 @@
 package dasein.core.track;
 
-/** One mark: the frames (rising) in which it is seen and where, in continuous pixels. Arrays of equal length, not to be written. */
-public record Track(int id, int[] frames, double[] x, double[] y) {
+import java.util.Arrays;
+
+/**
+ * One mark: the frames (rising, gaps where it was hidden) in which it is seen and where, in continuous pixels. Arrays of equal
+ * length, not to be written.
+ *
+ * @param match how well the mark's look was found again, correlation in [-1, 1]; NaN where it was not measured
+ */
+public record Track(int id, int[] frames, double[] x, double[] y, float[] match) {
+    public Track(int id, int[] frames, double[] x, double[] y) {
+        this(id, frames, x, y, new float[frames.length]);
+        Arrays.fill(match, Float.NaN);
+    }
+
     public int length() { return frames.length; }
 
     /** Place of a frame in the arrays, or -1. */
     public int at(int frame) {
-        int i = java.util.Arrays.binarySearch(frames, frame);
+        int i = Arrays.binarySearch(frames, frame);
         return i < 0 ? -1 : i;
     }
 }

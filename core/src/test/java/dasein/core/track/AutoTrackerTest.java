@@ -101,7 +101,7 @@ class AutoTrackerTest {
     @Test
     void followsKnownHomographiesAtLeastAsWellAsOpenCv() {
         Plate p = plate(0.01, 0.006);
-        List<Track> ours = AutoTracker.track(p, 1, FRAMES, null, new TrackSettings(120, 0.02, 7, 6), Progress.NONE);
+        List<Track> ours = AutoTracker.track(p, 1, FRAMES, null, new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE);
         double mine = rms(ours);
         List<Track> begun = ours.stream().filter(t -> t.frames()[0] == 1).toList();
         double theirs = rms(openCv(p, begun));
@@ -154,7 +154,7 @@ class AutoTrackerTest {
         Plate p = plate(0, 0.004);
         boolean[] left = new boolean[W * H];
         for (int i = 0; i < left.length; i++) left[i] = i % W < W / 2;
-        List<Track> t = AutoTracker.track(p, 1, FRAMES, f -> left, new TrackSettings(120, 0.02, 7, 6), Progress.NONE);
+        List<Track> t = AutoTracker.track(p, 1, FRAMES, f -> left, new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE);
         assertThat(t).isNotEmpty().allSatisfy(k -> assertThat(Arrays.stream(k.x()).min().orElse(0)).isGreaterThanOrEqualTo(W / 2.0 - 1));
     }
 
