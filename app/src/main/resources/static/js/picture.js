@@ -203,14 +203,19 @@ export class Picture {
     const f = this.s.frame, gone = new Set(this.s.data.deleted), rms = new Map((this.s.data.points || []).map(p => [p[0], p]));
     for (const k of this.s.tracks) {
       const i = f - k.first;
-      if (i < 0 || i >= k.n || gone.has(k.id)) continue;
+      if (i < 0 || i >= k.n || gone.has(k.id) || k.xy[2 * i] === null) continue;
       const c = at([k.xy[2 * i], k.xy[2 * i + 1]]), point = rms.get(k.id), err = point ? point[4] : 0, mine = this.s.chosen.has(k.id);
       g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(err) : '#8a8a8a' : '#f2f2f2';
       g.lineWidth = mine ? 2 : 1.3;
       if (this.toggles.trails) {
         g.globalAlpha = mine ? 1 : 0.55;
         g.beginPath();
-        for (let j = Math.max(0, i - TRAIL); j <= i; j++) { const q = at([k.xy[2 * j], k.xy[2 * j + 1]]); if (j === Math.max(0, i - TRAIL)) g.moveTo(...q); else g.lineTo(...q); }
+        for (let j = Math.max(0, i - TRAIL), pen = false; j <= i; j++) {
+          if (k.xy[2 * j] === null) { pen = false; continue; }
+          const q = at([k.xy[2 * j], k.xy[2 * j + 1]]);
+          if (pen) g.lineTo(...q); else g.moveTo(...q);
+          pen = true;
+        }
         g.stroke();
         g.globalAlpha = 1;
       }
@@ -370,7 +375,7 @@ export class Picture {
     if (this.stage === 'set' && this.s.camera) return this.s.data.points.map(p => [p[0], this.s.camera.project(f, p.slice(1, 4))]).filter(x => x[1]);
     if (['tracks', 'camera'].includes(this.stage)) {
       const gone = new Set(this.s.data.deleted);
-      return this.s.tracks.filter(k => f >= k.first && f < k.first + k.n && !gone.has(k.id)).map(k => [k.id, [k.xy[2 * (f - k.first)], k.xy[2 * (f - k.first) + 1]]]);
+      return this.s.tracks.filter(k => f >= k.first && f < k.first + k.n && k.xy[2 * (f - k.first)] !== null && !gone.has(k.id)).map(k => [k.id, [k.xy[2 * (f - k.first)], k.xy[2 * (f - k.first) + 1]]]);
     }
     return [];
   }

@@ -54,8 +54,9 @@ public final class Bench {
 
     public static void main(String[] args) throws Exception {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
-        TrackBench.run();
-        if (args.length > 0 && args[0].equals("tracking")) return;
+        String only = args.length > 0 ? args[0] : "";
+        TrackBench.run(only.equals("speed"));
+        if (!only.isEmpty()) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
         rays();

@@ -91,7 +91,8 @@ final class TrackBench {
         return new double[] {x, y};
     }
 
-    static void run() throws Exception {
+    /** @param speedOnly leaves the accuracy out */
+    static void run(boolean speedOnly) throws Exception {
         opencv_core.setNumThreads(Runtime.getRuntime().availableProcessors());
         Image picture;
         try (Plate p = Plate.open(Path.of("demo/LW_010.mp4"), null, null)) {
@@ -99,6 +100,10 @@ final class TrackBench {
             float[] l = im.luminance();
             for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Encoding.REC709.encode(l[i]);
             picture = new Image(im.width, im.height, l);
+        }
+        if (speedOnly) {
+            speed(picture);
+            return;
         }
         System.out.printf("tracking known motion, %d frames of %d x %d, error in px over marks that both hold (RMS / 95th percentile), part of the sightings still held:%n", FRAMES, W, H);
         List<Sequence> all = List.of(new Sequence("smooth", smooth(1.3, 0, 1), 0, 0, 1.2), new Sequence("brightness changes", smooth(1.3, 0, 2), 0, 0.35, 1.2),

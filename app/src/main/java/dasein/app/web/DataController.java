@@ -120,19 +120,21 @@ class DataController {
         m.put("suns", suns);
     }
 
-    /** Every track: number, first frame, then x, y for each frame. */
+    /** Every track: number, first frame, then x, y for each frame up to its last; null where it was hidden. */
     @GetMapping("/shots/{id}/tracks.json")
-    List<double[]> tracks(@PathVariable long id) {
+    List<Double[]> tracks(@PathVariable long id) {
         List<Track> t = results.tracks(shots.head(id).shot());
-        List<double[]> out = new ArrayList<>();
+        List<Double[]> out = new ArrayList<>();
         if (t == null) return out;
         for (Track k : t) {
-            double[] v = new double[2 + 2 * k.length()];
-            v[0] = k.id();
-            v[1] = k.frames()[0];
+            int first = k.frames()[0];
+            Double[] v = new Double[2 + 2 * (k.frames()[k.length() - 1] - first + 1)];
+            v[0] = (double) k.id();
+            v[1] = (double) first;
             for (int i = 0; i < k.length(); i++) {
-                v[2 + 2 * i] = Math.rint(k.x()[i] * 100) / 100;
-                v[3 + 2 * i] = Math.rint(k.y()[i] * 100) / 100;
+                int at = 2 + 2 * (k.frames()[i] - first);
+                v[at] = Math.rint(k.x()[i] * 100) / 100;
+                v[at + 1] = Math.rint(k.y()[i] * 100) / 100;
             }
             out.add(v);
         }

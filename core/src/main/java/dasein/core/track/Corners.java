@@ -105,7 +105,21 @@ final class Corners {
             if (i >= 0 && j >= 0 && i < cx && j < cy) full[j * cx + i] = true;
         }
         int[] best = new int[cx * cy];
-        IntStream.range(0, best.length).parallel().forEach(c -> best[c] = full[c] || barren.contains(c) ? -1 : best(c % cx * cell, c / cx * cell, cell, least, mask, edge));
+        Arrays.fill(best, -1);
+        IntStream.range(0, cy).parallel().forEach(j -> {
+            int y0 = Math.max(j * cell, edge), y1 = Math.min(j * cell + cell, h - edge);
+            int[] open = IntStream.range(j * cx, j * cx + cx).filter(c -> !full[c] && !barren.contains(c)).toArray();
+            if (y1 <= y0 || open.length == 0) return;
+            // Whole rows are cheaper a pixel than many small pieces of them.
+            boolean whole = open.length > cx / 2;
+            float[] row = whole ? strength(edge - 1, y0 - 1, w - edge + 1, y1 + 1) : null;
+            for (int c : open) {
+                int x0 = Math.max(c % cx * cell, edge), x1 = Math.min(c % cx * cell + cell, w - edge);
+                if (x1 <= x0) continue;
+                float[] s = whole ? row : strength(x0 - 1, y0 - 1, x1 + 1, y1 + 1);
+                best[c] = best(s, whole ? edge - 1 : x0 - 1, whole ? w - 2 * edge + 2 : x1 - x0 + 2, x0, y0, x1, y1, least, mask);
+            }
+        });
         for (int c = 0; c < best.length; c++) if (!full[c] && best[c] < 0) barren.add(c);
         List<int[]> out = new ArrayList<>();
         List<double[]> all = new ArrayList<>(taken);
@@ -119,15 +133,12 @@ final class Corners {
         return out;
     }
 
-    /** Place in the picture of the strongest local maximum of a cell, or -1. */
-    private int best(int cellX, int cellY, int cell, float least, boolean[] mask, int edge) {
-        int x0 = Math.max(cellX, edge), y0 = Math.max(cellY, edge), x1 = Math.min(cellX + cell, w - edge), y1 = Math.min(cellY + cell, h - edge);
-        if (x1 <= x0 || y1 <= y0) return -1;
-        float[] s = strength(x0 - 1, y0 - 1, x1 + 1, y1 + 1);
-        int nw = x1 - x0 + 2, found = -1;
+    /** Place in the picture of the strongest local maximum of a cell, or -1; {@code s} begins at (left, y0 - 1) and is {@code nw} wide. */
+    private int best(float[] s, int left, int nw, int x0, int y0, int x1, int y1, float least, boolean[] mask) {
+        int found = -1;
         float value = least;
         for (int y = y0; y < y1; y++) {
-            for (int x = x0, i = (y - y0 + 1) * nw + 1; x < x1; x++, i++) {
+            for (int x = x0, i = (y - y0 + 1) * nw + x0 - left; x < x1; x++, i++) {
                 float q = s[i];
                 if (q <= value || mask != null && mask[y * w + x]) continue;
                 if (q < s[i - 1] || q < s[i + 1] || q < s[i - nw] || q < s[i + nw]) continue;
