@@ -42,7 +42,7 @@ final class CompCommand implements Callable<Integer> {
                     double part = (double) pass.width / source.width;
                     Image done = Comp.frame(part == 1 ? source : source.resize(pass.width, pass.height), pass, file.shot().comp(), p.encoding(), part, e.getKey());
                     if (movie) {
-                        if (writer == null) writer = new MovieWriter(out, done.width, done.height, p.rate().num(), p.rate().den(), p.encoding(), BITS_PER_PIXEL_SECOND * done.width * done.height);
+                        if (writer == null) writer = new MovieWriter(out, done.width, done.height, p.rate().num(), p.rate().den(), p.encoding().movie(), BITS_PER_PIXEL_SECOND * done.width * done.height);
                         writer.write(done);
                     } else {
                         Stills.writePng(out.resolve(String.format("%04d.png", e.getKey())), done, p.encoding());

@@ -80,7 +80,7 @@ class OutputWork implements Work {
         try {
             for (int f = first; f <= last; f++) {
                 Image im = frame(s, f, first, last, progress);
-                if (w == null) w = new MovieWriter(tmp, im.width, im.height, p.rate().num(), p.rate().den(), p.encoding(), BITS_PER_PIXEL_SECOND * im.width * im.height);
+                if (w == null) w = new MovieWriter(tmp, im.width, im.height, p.rate().num(), p.rate().den(), p.encoding().movie(), BITS_PER_PIXEL_SECOND * im.width * im.height);
                 w.write(im);
             }
         } finally {

@@ -187,7 +187,7 @@ public class MediaStore {
                 // Only the last part of the name counts, so nothing can be written outside the folder.
                 String n = e.getName().replace('\\', '/');
                 n = n.substring(n.lastIndexOf('/') + 1);
-                if (e.isDirectory() || n.startsWith(".") || !n.matches("(?i).*\\d+\\.(png|jpe?g|exr)")) continue;
+                if (e.isDirectory() || n.startsWith(".") || !n.matches("(?i).*\\d+\\.(png|jpe?g|exr|tiff?|dpx)")) continue;
                 if (taken.size() >= MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
                 byte[] buffer = new byte[1 << 16];
                 try (OutputStream out = Files.newOutputStream(folder.resolve(n), java.nio.file.StandardOpenOption.CREATE_NEW)) {
@@ -208,7 +208,7 @@ public class MediaStore {
         }
         if (taken.isEmpty()) {
             deleteFolder(folder);
-            throw new BadInput(name + " holds no numbered PNG, JPEG or EXR frames");
+            throw new BadInput(name + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
         }
         return folder;
     }

@@ -49,11 +49,8 @@ class PictureController {
         Plate p = plates.of(s);
         if (p == null) throw new Shots.NotThere("the shot has no plate yet");
         Image im = Plates.reduced(p.frame(frame), by);
-        return jpeg(im, shown(p.encoding()), v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache());
+        return jpeg(im, p.encoding().shown(), v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache());
     }
-
-    /** Scene-linear plates are shown by the sRGB curve; coded ones by their own codes, as they were filmed. */
-    static Encoding shown(Encoding e) { return e == Encoding.LINEAR ? Encoding.SRGB : e; }
 
     private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream(200_000);
@@ -67,7 +64,7 @@ class PictureController {
         Shot s = shots.head(id).shot();
         Image im = comps.frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
-        return jpeg(im, shown(plates.of(s).encoding()), CacheControl.noStore());
+        return jpeg(im, plates.of(s).encoding().shown(), CacheControl.noStore());
     }
 
     @GetMapping("/shots/{id}/pass/{frame}.jpg")
@@ -84,7 +81,7 @@ class PictureController {
             Shots.Head h = shots.head(id);
             Image im = drafts.frame(h, frame, level);
             if (im == null) return ResponseEntity.noContent().build();
-            return jpeg(im, shown(plates.of(h.shot()).encoding()), CacheControl.noStore());
+            return jpeg(im, plates.of(h.shot()).encoding().shown(), CacheControl.noStore());
         };
     }
 }

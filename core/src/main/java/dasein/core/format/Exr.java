@@ -19,6 +19,7 @@ import java.util.zip.Deflater;
 import org.lwjgl.PointerBuffer;
 import org.lwjgl.system.MemoryStack;
 import org.lwjgl.system.MemoryUtil;
+import org.lwjgl.util.tinyexr.EXRBox2i;
 import org.lwjgl.util.tinyexr.EXRHeader;
 import org.lwjgl.util.tinyexr.EXRImage;
 import org.lwjgl.util.tinyexr.EXRVersion;
@@ -31,11 +32,13 @@ public final class Exr {
     /** Scan lines in a ZIP block, fixed by the format. */
     private static final int BLOCK = 16;
     private static final int DEFLATE_LEVEL = 2;
+    private static final int MAX_SIDE = 32_768;
+    private static final long MAX_PIXELS = 1L << 28;
 
     private Exr() {}
 
-    /** Channel name to plane, in the file's order. All planes have the data window's size. */
-    public record Channels(int width, int height, int originX, int originY, Map<String, float[]> planes) {
+    /** Channel name to plane, in the file's order. All planes have the data window's size; {@code display}: x, y, width, height of the display window. */
+    public record Channels(int width, int height, int originX, int originY, int[] display, Map<String, float[]> planes) {
         public float[] plane(String name) {
             float[] p = planes.get(name);
             if (p == null) throw new BadInput("the picture has no channel " + name);
@@ -184,15 +187,11 @@ public final class Exr {
     public static Channels read(Path path) {
         String name = path.getFileName().toString();
         try (MemoryStack stack = MemoryStack.stackPush()) {
-            EXRVersion version = EXRVersion.malloc(stack);
             EXRHeader header = EXRHeader.calloc(stack);
             EXRImage image = EXRImage.calloc(stack);
-            InitEXRHeader(header);
+            parse(path, header, stack);
             InitEXRImage(image);
             PointerBuffer err = stack.mallocPointer(1);
-            if (ParseEXRVersionFromFile(version, path.toString()) != 0 || ParseEXRHeaderFromFile(header, version, path.toString(), err) != 0) {
-                throw new BadInput(name + " is not an EXR picture that can be read");
-            }
             try {
                 for (int c = 0; c < header.num_channels(); c++) if (header.pixel_types().get(c) == TINYEXR_PIXELTYPE_HALF) header.requested_pixel_types().put(c, TINYEXR_PIXELTYPE_FLOAT);
                 if (LoadEXRImageFromFile(image, header, path.toString(), err) != 0) throw new BadInput(name + " is damaged, cut short, or packed in a way that cannot be read");
@@ -227,16 +226,56 @@ public final class Exr {
             }
             planes.put(header.channels().get(c).nameString(), plane);
         }
-        return new Channels(w, h, header.data_window().min_x(), header.data_window().min_y(), planes);
+        return new Channels(w, h, header.data_window().min_x(), header.data_window().min_y(), window(header.display_window()), planes);
     }
 
-    /** R, G, B (or the one luminance channel Y thrice) as a colour image. */
+    private static int[] window(EXRBox2i b) { return new int[] {b.min_x(), b.min_y(), b.max_x() - b.min_x() + 1, b.max_y() - b.min_y() + 1}; }
+
+    /** Width and height of the display window, from the head of the file. */
+    public static int[] size(Path path) {
+        try (MemoryStack stack = MemoryStack.stackPush()) {
+            EXRHeader header = EXRHeader.calloc(stack);
+            parse(path, header, stack);
+            try {
+                int[] d = window(header.display_window());
+                return new int[] {d[2], d[3]};
+            } finally {
+                FreeEXRHeader(header);
+            }
+        }
+    }
+
+    /** Reads the head; refuses what would take too much memory before any is taken. */
+    private static void parse(Path path, EXRHeader header, MemoryStack stack) {
+        String name = path.getFileName().toString();
+        EXRVersion version = EXRVersion.malloc(stack);
+        InitEXRHeader(header);
+        PointerBuffer err = stack.mallocPointer(1);
+        if (ParseEXRVersionFromFile(version, path.toString()) != 0) throw new BadInput(name + " is not an EXR picture that can be read");
+        if (version.multipart() || version.non_image()) throw new BadInput(name + " is an EXR of several parts or of deep samples; write it as one flat part");
+        if (ParseEXRHeaderFromFile(header, version, path.toString(), err) != 0) throw new BadInput(name + " is not an EXR picture that can be read");
+        for (int[] w : new int[][] {window(header.data_window()), window(header.display_window())}) {
+            if (w[2] < 1 || w[3] < 1 || w[2] > MAX_SIDE || w[3] > MAX_SIDE || (long) w[2] * w[3] > MAX_PIXELS) {
+                FreeEXRHeader(header);
+                throw new BadInput(name + " says it is " + w[2] + " x " + w[3] + " pixels, which is too large to read");
+            }
+        }
+    }
+
+    /** R, G, B (or the one luminance channel Y thrice) as a colour image of the display window; black where there is no data. */
     public static Image readColour(Path path) {
         Channels c = read(path);
-        float[] y = c.planes.get("Y");
-        if (y != null && !c.planes.containsKey("R")) return new Image(c.width, c.height, y, y.clone(), y.clone());
-        if (!c.planes.containsKey("R")) throw new BadInput(path.getFileName() + " has no channels R, G, B; it has " + c.planes.keySet());
-        return new Image(c.width, c.height, c.plane("R"), c.plane("G"), c.plane("B"));
+        boolean grey = !c.planes.containsKey("R") && c.planes.containsKey("Y");
+        if (!grey && !c.planes.containsKey("R")) throw new BadInput(path.getFileName() + " has no channels R, G, B; it has " + c.planes.keySet());
+        float[][] p = grey ? new float[][] {c.plane("Y"), c.plane("Y").clone(), c.plane("Y").clone()} : new float[][] {c.plane("R"), c.plane("G"), c.plane("B")};
+        int[] d = c.display;
+        if (d[0] == c.originX && d[1] == c.originY && d[2] == c.width && d[3] == c.height) return new Image(c.width, c.height, p);
+        Image out = new Image(d[2], d[3], 3);
+        int dx = c.originX - d[0], dy = c.originY - d[1], x0 = Math.max(0, dx), x1 = Math.min(d[2], dx + c.width);
+        for (int y = Math.max(0, dy); y < Math.min(d[3], dy + c.height) && x1 > x0; y++) {
+            for (int k = 0; k < 3; k++) System.arraycopy(p[k], (y - dy) * c.width + x0 - dx, out.planes[k], y * d[2] + x0, x1 - x0);
+        }
+        return out;
     }
 
     /** Is this the beginning of an EXR file? */

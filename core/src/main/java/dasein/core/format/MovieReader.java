@@ -13,9 +13,11 @@ import java.util.Arrays;
 import org.bytedeco.ffmpeg.avcodec.AVCodec;
 import org.bytedeco.ffmpeg.avcodec.AVCodecContext;
 import org.bytedeco.ffmpeg.avcodec.AVPacket;
+import org.bytedeco.ffmpeg.avcodec.AVPacketSideData;
 import org.bytedeco.ffmpeg.avformat.AVFormatContext;
 import org.bytedeco.ffmpeg.avformat.AVStream;
 import org.bytedeco.ffmpeg.avutil.AVDictionary;
+import org.bytedeco.ffmpeg.avutil.AVDictionaryEntry;
 import org.bytedeco.ffmpeg.avutil.AVFrame;
 import org.bytedeco.ffmpeg.avutil.AVPixFmtDescriptor;
 import org.bytedeco.ffmpeg.avutil.AVRational;
@@ -41,6 +43,10 @@ public final class MovieReader implements AutoCloseable {
     public final int rateDen;
     public final int frameCount;
     public final String codec;
+    public final MovieFacts facts;
+    /** Size as stored, before the rotation flag. */
+    private final int storedWidth;
+    private final int storedHeight;
     private final AVFormatContext format = new AVFormatContext(null);
     private AVCodecContext decoder;
     private final AVPacket packet = av_packet_alloc();
@@ -75,8 +81,11 @@ public final class MovieReader implements AutoCloseable {
             throw new BadInput(name + " holds no moving picture");
         }
         AVStream s = format.streams(stream);
-        width = s.codecpar().width();
-        height = s.codecpar().height();
+        storedWidth = s.codecpar().width();
+        storedHeight = s.codecpar().height();
+        int turn = turn(s);
+        width = turn % 2 == 0 ? storedWidth : storedHeight;
+        height = turn % 2 == 0 ? storedHeight : storedWidth;
         if (width < 16 || height < 16 || width > MAX_SIDE || height > MAX_SIDE) {
             close();
             throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE + " can be read");
@@ -90,8 +99,13 @@ public final class MovieReader implements AutoCloseable {
         }
         rateNum = r.num();
         rateDen = r.den();
-        openDecoder(c);
-        pts = walkPackets();
+        try {
+            openDecoder(c);
+            pts = walkPackets();
+        } catch (BadInput e) {
+            close();
+            throw e;
+        }
         frameCount = pts.length;
         if (frameCount == 0) {
             close();
@@ -102,7 +116,36 @@ public final class MovieReader implements AutoCloseable {
             close();
             throw new BadInput(name + " is cut short: it promises " + promised + " frames, but only " + frameCount + " are there; copy it again");
         }
+        facts = facts(s, turn);
         seek(0);
+    }
+
+    /** Quarter turns clockwise that the file's display matrix asks for. */
+    private static int turn(AVStream s) {
+        AVPacketSideData d = av_packet_side_data_get(s.codecpar().coded_side_data(), s.codecpar().nb_coded_side_data(), AV_PKT_DATA_DISPLAYMATRIX);
+        if (d == null || d.isNull()) return 0;
+        double degrees = av_display_rotation_get(new IntPointer(d.data()));
+        return Double.isNaN(degrees) ? 0 : Math.floorMod((int) Math.round(-degrees / 90), 4);
+    }
+
+    private MovieFacts facts(AVStream s, int turn) {
+        AVRational sar = s.codecpar().sample_aspect_ratio().num() > 0 ? s.codecpar().sample_aspect_ratio() : s.sample_aspect_ratio();
+        boolean square = sar.num() <= 0 || sar.den() <= 0;
+        int order = s.codecpar().field_order();
+        AVDictionaryEntry tc = av_dict_get(s.metadata(), "timecode", null, 0);
+        if (tc == null || tc.isNull()) tc = av_dict_get(format.metadata(), "timecode", null, 0);
+        AVPixFmtDescriptor d = av_pix_fmt_desc_get(s.codecpar().format());
+        boolean known = d != null && !d.isNull();
+        return new MovieFacts(turn, square ? 1 : sar.num(), square ? 1 : sar.den(), order > AV_FIELD_PROGRESSIVE, tc == null || tc.isNull() ? "" : tc.value().getString(), uneven(s), known ? d.comp(0).depth() : 8,
+            known ? d.name().getString() : "unknown");
+    }
+
+    /** Frames whose time differs from the rate's by more than half a frame, against the frame before. */
+    private java.util.List<Integer> uneven(AVStream s) {
+        double step = (double) rateDen / rateNum * s.time_base().den() / s.time_base().num();
+        java.util.List<Integer> out = new java.util.ArrayList<>();
+        for (int i = 1; i < pts.length; i++) if (pts[i] != AV_NOPTS_VALUE && pts[i - 1] != AV_NOPTS_VALUE && Math.abs(pts[i] - pts[i - 1] - step) > 0.5 * step + 1) out.add(i);
+        return out;
     }
 
     private void openDecoder(AVCodec c) {
@@ -138,7 +181,11 @@ public final class MovieReader implements AutoCloseable {
     /** Frame by its place in the file, from 0, as scene-linear RGB by the given encoding. */
     public Image read(int index, Encoding encoding) {
         decode(index);
-        return convert(encoding);
+        Image im = encoding.primaries.intoRec709(convert(encoding));
+        if (facts.turn() == 0) return im;
+        float[][] planes = new float[3][];
+        for (int c = 0; c < 3; c++) planes[c] = turned(im.planes[c]);
+        return new Image(width, height, planes);
     }
 
     /** Luma codes of a frame scaled to 0..255, row by row; null when the file's layout keeps no luma apart. */
@@ -150,19 +197,32 @@ public final class MovieReader implements AutoCloseable {
             && (d.flags() & AV_PIX_FMT_FLAG_PLANAR) != 0 && d.comp(0).shift() == 0;
         int depth = d.comp(0).depth();
         if (!planarLuma || d.comp(0).step() != (depth > 8 ? 2 : 1)) return null;
-        float[] out = new float[width * height];
+        float[] out = new float[storedWidth * storedHeight];
         int bytes = depth > 8 ? 2 : 1, stride = frame.linesize(0);
         float scale = 255f / ((1 << depth) - 1);
         BytePointer p = frame.data(0);
-        java.nio.ByteBuffer all = p.capacity((long) stride * height).asByteBuffer().order(java.nio.ByteOrder.LITTLE_ENDIAN);
-        byte[] row = new byte[width * bytes];
-        for (int y = 0, o = 0; y < height; y++) {
+        java.nio.ByteBuffer all = p.capacity((long) stride * storedHeight).asByteBuffer().order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        byte[] row = new byte[storedWidth * bytes];
+        for (int y = 0, o = 0; y < storedHeight; y++) {
             all.position(y * stride);
             all.get(row);
-            if (bytes == 1) for (int x = 0; x < width; x++, o++) out[o] = row[x] & 0xff;
-            else for (int x = 0; x < width; x++, o++) out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
+            if (bytes == 1) for (int x = 0; x < storedWidth; x++, o++) out[o] = row[x] & 0xff;
+            else for (int x = 0; x < storedWidth; x++, o++) out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
         }
-        return out;
+        return facts.turn() == 0 ? out : turned(out);
+    }
+
+    /** A stored plane turned upright. */
+    private float[] turned(float[] s) {
+        float[] d = new float[s.length];
+        int w = storedWidth, h = storedHeight, t = facts.turn();
+        for (int y = 0; y < h; y++) {
+            for (int x = 0, i = y * w; x < w; x++, i++) {
+                int o = t == 1 ? x * h + h - 1 - y : t == 2 ? (h - 1 - y) * w + w - 1 - x : (w - 1 - x) * h + y;
+                d[o] = s[i];
+            }
+        }
+        return d;
     }
 
     /** Decodes up to the wanted frame, which then is the present one. */
@@ -201,7 +261,7 @@ public final class MovieReader implements AutoCloseable {
     }
 
     private void checkSize() {
-        if (frame.width() != width || frame.height() != height) {
+        if (frame.width() != storedWidth || frame.height() != storedHeight) {
             throw new BadInput(path.getFileName() + " changes its picture size on the way; cut it into one file a size");
         }
     }
@@ -215,7 +275,7 @@ public final class MovieReader implements AutoCloseable {
     /** Kr and Kb of the file's matrix; pictures that do not say are BT.709 from 720 lines up and BT.601 below (common practice). */
     private double[] matrix() {
         int m = frame.colorspace();
-        if (m == AVCOL_SPC_UNSPECIFIED) m = height >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
+        if (m == AVCOL_SPC_UNSPECIFIED) m = storedHeight >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
         if (m == AVCOL_SPC_BT709) return new double[] {0.2126, 0.0722};
         if (m == AVCOL_SPC_BT2020_NCL) return new double[] {0.2627, 0.0593};
         return new double[] {0.299, 0.114};
@@ -224,26 +284,26 @@ public final class MovieReader implements AutoCloseable {
     private boolean fullRange() { return frame.color_range() == AVCOL_RANGE_JPEG || frame.format() == AV_PIX_FMT_YUVJ420P; }
 
     private Image from420(Encoding encoding) {
-        int cw = (width + 1) / 2, ch = (height + 1) / 2;
-        byte[] yy = plane(0, width, height), uu = plane(1, cw, ch), vv = plane(2, cw, ch);
+        int cw = (storedWidth + 1) / 2, ch = (storedHeight + 1) / 2;
+        byte[] yy = plane(0, storedWidth, storedHeight), uu = plane(1, cw, ch), vv = plane(2, cw, ch);
         double kr = matrix()[0], kb = matrix()[1], kg = 1 - kr - kb;
         boolean full = fullRange();
         float ys = full ? 1 / 255f : 1 / 219f, yo = full ? 0 : 16, cs = full ? 1 / 255f : 1 / 224f;
         float rv = (float) (2 * (1 - kr)), bu = (float) (2 * (1 - kb));
         float gu = (float) (-2 * (1 - kb) * kb / kg), gv = (float) (-2 * (1 - kr) * kr / kg);
-        Image out = new Image(width, height, 3);
+        Image out = new Image(storedWidth, storedHeight, 3);
         float[] r = out.planes[0], g = out.planes[1], b = out.planes[2];
         float[] table = DecodeTable.of(encoding);
-        Image.rows(height, y -> {
+        Image.rows(storedHeight, y -> {
             // Chroma sits at the left luma column and midway between rows (MPEG-2 siting, the default of H.264).
             float fy = Math.min(Math.max((y - 0.5f) / 2, 0), ch - 1);
             int c0 = (int) fy, c1 = Math.min(c0 + 1, ch - 1);
             float wy = fy - c0;
-            for (int x = 0; x < width; x++) {
+            for (int x = 0; x < storedWidth; x++) {
                 int x0 = x >> 1, x1 = (x & 1) == 0 ? x0 : Math.min(x0 + 1, cw - 1);
                 float u = mix(uu, c0 * cw, c1 * cw, x0, x1, wy) * cs, v = mix(vv, c0 * cw, c1 * cw, x0, x1, wy) * cs;
-                float l = ((yy[y * width + x] & 0xff) - yo) * ys;
-                int i = y * width + x;
+                float l = ((yy[y * storedWidth + x] & 0xff) - yo) * ys;
+                int i = y * storedWidth + x;
                 r[i] = DecodeTable.get(table, l + rv * v);
                 g[i] = DecodeTable.get(table, l + gu * u + gv * v);
                 b[i] = DecodeTable.get(table, l + bu * u);
@@ -268,7 +328,7 @@ public final class MovieReader implements AutoCloseable {
 
     private Image fromAny(Encoding encoding) {
         if (scaler == null) {
-            scaler = sws_getContext(width, height, frame.format(), width, height, AV_PIX_FMT_RGB48LE,
+            scaler = sws_getContext(storedWidth, storedHeight, frame.format(), storedWidth, storedHeight, AV_PIX_FMT_RGB48LE,
                 SWS_BILINEAR | SWS_FULL_CHR_H_INT | SWS_ACCURATE_RND, null, null, (DoublePointer) null);
             if (scaler == null) throw new BadInput(path.getFileName() + " has a pixel layout that cannot be read here");
             AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
@@ -279,16 +339,16 @@ public final class MovieReader implements AutoCloseable {
                 sws_setColorspaceDetails(scaler, table, fullRange() ? 1 : 0, table, 1, 0, 1 << 16, 1 << 16);
             }
             rgb = av_frame_alloc();
-            rgb.width(width).height(height).format(AV_PIX_FMT_RGB48LE);
+            rgb.width(storedWidth).height(storedHeight).format(AV_PIX_FMT_RGB48LE);
             av_frame_get_buffer(rgb, 0);
         }
-        sws_scale(scaler, frame.data(), frame.linesize(), 0, height, rgb.data(), rgb.linesize());
-        Image out = new Image(width, height, 3);
-        byte[] row = new byte[width * 6];
+        sws_scale(scaler, frame.data(), frame.linesize(), 0, storedHeight, rgb.data(), rgb.linesize());
+        Image out = new Image(storedWidth, storedHeight, 3);
+        byte[] row = new byte[storedWidth * 6];
         BytePointer p = rgb.data(0);
-        for (int y = 0; y < height; y++) {
+        for (int y = 0; y < storedHeight; y++) {
             p.position((long) y * rgb.linesize(0)).get(row);
-            for (int x = 0, i = y * width, k = 0; x < width; x++, i++) {
+            for (int x = 0, i = y * storedWidth, k = 0; x < storedWidth; x++, i++) {
                 for (int c = 0; c < 3; c++, k += 2) {
                     out.planes[c][i] = encoding.decode16((row[k] & 0xff) | (row[k + 1] & 0xff) << 8);
                 }

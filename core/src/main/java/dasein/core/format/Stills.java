@@ -22,7 +22,7 @@ import javax.imageio.ImageWriteParam;
 import javax.imageio.ImageWriter;
 import javax.imageio.stream.ImageInputStream;
 
-/** Still pictures: PNG (8 and 16 bit), JPEG, EXR and Radiance HDR to scene-linear float and back. */
+/** Still pictures: PNG and TIFF (8 and 16 bit, float), JPEG, DPX, EXR and Radiance HDR to scene-linear float, and some of them back. */
 public final class Stills {
     private static final long MAX_PIXELS = 1L << 28;
 
@@ -32,11 +32,38 @@ public final class Stills {
 
     private Stills() {}
 
-    /** Reads any supported still. EXR and HDR are linear whatever {@code encoding} says. */
+    /** Reads any supported still. EXR and HDR are linear whatever the curve of {@code encoding}; its primaries count. */
     public static Image read(Path path, Encoding encoding) {
         String n = path.getFileName().toString().toLowerCase(java.util.Locale.ROOT);
-        if (n.endsWith(".exr")) return Exr.readColour(path);
-        if (n.endsWith(".hdr")) return Hdr.read(path);
+        if (n.endsWith(".exr") || n.endsWith(".hdr")) {
+            Image im = n.endsWith(".exr") ? Exr.readColour(path) : Hdr.read(path);
+            return encoding.linear() ? encoding.primaries.intoRec709(im) : im;
+        }
+        if (n.endsWith(".dpx")) {
+            try (MovieReader r = new MovieReader(path)) {
+                return r.read(0, encoding);
+            }
+        }
+        return encoding.primaries.intoRec709(withReader(path, r -> fromBuffered(r.read(0), encoding)));
+    }
+
+    /** Width and height, from the head of the file. */
+    public static int[] size(Path path) {
+        String n = path.getFileName().toString().toLowerCase(java.util.Locale.ROOT);
+        if (n.endsWith(".exr")) return Exr.size(path);
+        if (n.endsWith(".dpx")) {
+            try (MovieReader r = new MovieReader(path)) {
+                return new int[] {r.width, r.height};
+            }
+        }
+        return withReader(path, r -> new int[] {r.getWidth(0), r.getHeight(0)});
+    }
+
+    private interface Use<T> {
+        T of(ImageReader r) throws IOException;
+    }
+
+    private static <T> T withReader(Path path, Use<T> use) {
         try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
             Iterator<ImageReader> readers = in == null ? null : ImageIO.getImageReaders(in);
             if (readers == null || !readers.hasNext()) throw new BadInput(path.getFileName() + " is not a picture that can be read");
@@ -46,11 +73,14 @@ public final class Stills {
                 if ((long) reader.getWidth(0) * reader.getHeight(0) > MAX_PIXELS) {
                     throw new BadInput(path.getFileName() + " is too large: " + reader.getWidth(0) + " x " + reader.getHeight(0));
                 }
-                return fromBuffered(reader.read(0), encoding);
+                return use.of(reader);
             } finally {
                 reader.dispose();
             }
-        } catch (IOException | IndexOutOfBoundsException e) {
+        } catch (BadInput e) {
+            throw e;
+        } catch (IOException | RuntimeException e) {
+            // Readers meet damaged files with exceptions of many kinds.
             throw new BadInput(path.getFileName() + " is damaged or cut short", e);
         }
     }
@@ -62,6 +92,15 @@ public final class Stills {
         boolean indexed = bi.getColorModel() instanceof java.awt.image.IndexColorModel;
         boolean ushort = raster.getDataBuffer().getDataType() == DataBuffer.TYPE_USHORT && !indexed && bi.getType() != BufferedImage.TYPE_USHORT_565_RGB && bi.getType() != BufferedImage.TYPE_USHORT_555_RGB;
         Image out = new Image(w, h, 3);
+        if (raster.getDataBuffer().getDataType() == DataBuffer.TYPE_FLOAT) {
+            float[] px = new float[w * bands];
+            for (int y = 0; y < h; y++) {
+                raster.getPixels(0, y, w, 1, px);
+                // Float pictures hold light, not codes.
+                for (int x = 0; x < w; x++) for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = px[x * bands + (bands < 3 ? 0 : c)];
+            }
+            return out;
+        }
         if (ushort && raster.getSampleModel() instanceof ComponentSampleModel) {
             int[] px = new int[w * bands];
             for (int y = 0; y < h; y++) {
@@ -91,7 +130,8 @@ public final class Stills {
     }
 
     /** 8-bit RGB picture of a scene-linear image. */
-    public static BufferedImage toBuffered(Image im, Encoding encoding) {
+    public static BufferedImage toBuffered(Image scene, Encoding encoding) {
+        Image im = scene.channels() < 3 ? scene : encoding.primaries.outOfRec709(scene);
         BufferedImage bi = new BufferedImage(im.width, im.height, BufferedImage.TYPE_INT_RGB);
         int[] px = ((DataBufferInt) bi.getRaster().getDataBuffer()).getData();
         float[] r = im.planes[0], g = im.planes[im.channels() < 3 ? 0 : 1], b = im.planes[im.channels() < 3 ? 0 : 2];
@@ -108,7 +148,8 @@ public final class Stills {
     }
 
     /** 16-bit RGB PNG. */
-    public static void writePng16(Path path, Image im, Encoding encoding) {
+    public static void writePng16(Path path, Image scene, Encoding encoding) {
+        Image im = encoding.primaries.outOfRec709(scene);
         java.awt.image.ComponentColorModel model = new java.awt.image.ComponentColorModel(
             java.awt.color.ColorSpace.getInstance(java.awt.color.ColorSpace.CS_sRGB), false, false, java.awt.Transparency.OPAQUE, DataBuffer.TYPE_USHORT);
         java.awt.image.WritableRaster raster = model.createCompatibleWritableRaster(im.width, im.height);

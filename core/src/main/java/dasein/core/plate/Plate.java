@@ -1,6 +1,7 @@
 package dasein.core.plate;
 
 import dasein.core.BadInput;
+import dasein.core.format.MovieFacts;
 import dasein.core.format.MovieReader;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
@@ -20,7 +21,7 @@ import java.util.stream.Stream;
  * hundred megabytes at most), so reading around the same place is quick. Safe for several threads.
  */
 public final class Plate implements AutoCloseable {
-    private static final Pattern NUMBERED = Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?)", Pattern.CASE_INSENSITIVE);
+    private static final Pattern NUMBERED = Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
     private static final long CACHE_BYTES = 200L << 20;
 
     private final Encoding encoding;
@@ -78,7 +79,7 @@ public final class Plate implements AutoCloseable {
         } catch (NumberFormatException e) {
             throw new BadInput("the folder " + dir.getFileName() + " has frame numbers that are too long");
         }
-        if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG or EXR frames");
+        if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
         int expect = files.firstKey();
         for (int n : files.keySet()) {
             if (n != expect) {
@@ -87,8 +88,14 @@ public final class Plate implements AutoCloseable {
             }
             expect++;
         }
-        Image first = Stills.read(files.firstEntry().getValue(), encoding);
-        return new Plate(encoding, null, files, first.width, first.height, rate);
+        int[] size = null;
+        for (Map.Entry<Integer, Path> e : files.entrySet()) {
+            int[] s = Stills.size(e.getValue());
+            if (size == null) size = s;
+            if (s[0] != size[0] || s[1] != size[1]) throw new BadInput("frame " + e.getKey() + " is " + s[0] + " x " + s[1] + ", the first frame " + size[0] + " x " + size[1]);
+        }
+        if (size[0] < 16 || size[1] < 16) throw new BadInput("the frames are " + size[0] + " x " + size[1] + " pixels; 16 is the least");
+        return new Plate(encoding, null, files, size[0], size[1], rate);
     }
 
     public int width() { return width; }
@@ -104,6 +111,9 @@ public final class Plate implements AutoCloseable {
     public int last() { return movie != null ? movie.frameCount : files.lastKey(); }
 
     public int count() { return last() - first() + 1; }
+
+    /** What a movie's file says of itself; null for stills. */
+    public MovieFacts facts() { return movie == null ? null : movie.facts; }
 
     /** "h264 movie", "png frames": for people. */
     public String kind() {

@@ -15,7 +15,7 @@ import tools.jackson.databind.node.ObjectNode;
 /** The shot document as JSON, and SHA-256 fingerprints of parts of it. What a document leaves out has its default value. */
 public final class ShotJson {
     /** Changes whenever the same recipe would give another result; old results are then stale. */
-    public static final String ENGINE = "1";
+    public static final String ENGINE = "2";
     private static final JsonMapper JSON = JsonMapper.builder().enable(MapperFeature.SORT_PROPERTIES_ALPHABETICALLY).enable(SerializationFeature.ORDER_MAP_ENTRIES_BY_KEYS).build();
 
     private ShotJson() {}

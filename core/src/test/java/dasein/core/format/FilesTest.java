@@ -16,6 +16,9 @@ import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import de.javagl.jgltf.model.io.GltfModelReader;
 import java.nio.file.Files;
+import java.awt.image.BufferedImage;
+import dasein.core.image.Image;
+import dasein.core.image.Encoding;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -98,5 +101,61 @@ class FilesTest {
         assertThat(back.x()).containsExactly(1.25, 2.5, 3.75);
         Files.writeString(folder.resolve("bad.csv"), "track,frame,x,y\n1,1,5,5\n1,two,5,5\n");
         assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.csv"))).isInstanceOf(BadInput.class).hasMessageContaining("line 3");
+    }
+
+    /** A film scan's codes come through exactly; the picture says its size before it is read. */
+    @Test
+    void tenBitDensityFramesAreRead() throws Exception {
+        Path p = folder.resolve("a0001.dpx");
+        Files.write(p, DamagedFilesTest.dpx(48, 32));
+        Image im = Stills.read(p, Encoding.DENSITY);
+        assertThat(Stills.size(p)).containsExactly(48, 32);
+        for (int x : new int[] {0, 7, 40}) {
+            assertThat(1023 * Encoding.DENSITY.encode(im.get(x, 9, 0))).isCloseTo(95 + 10 * x, within(0.1));
+            assertThat(1023 * Encoding.DENSITY.encode(im.get(x, 9, 1))).isCloseTo(185, within(0.1));
+            assertThat(1023 * Encoding.DENSITY.encode(im.get(x, 9, 2))).isCloseTo(95 + 5 * x + 45, within(0.1));
+        }
+    }
+
+    @Test
+    void deepTiffFramesAreRead() throws Exception {
+        BufferedImage deep = new BufferedImage(20, 18, BufferedImage.TYPE_USHORT_GRAY);
+        for (int y = 0; y < 18; y++) for (int x = 0; x < 20; x++) deep.getRaster().setSample(x, y, 0, 1000 * x + 37 * y);
+        Path p = folder.resolve("a1.tif");
+        assertThat(javax.imageio.ImageIO.write(deep, "tiff", p.toFile())).isTrue();
+        Image im = Stills.read(p, Encoding.LINEAR);
+        assertThat(im.get(7, 5, 1) * 65535).isCloseTo(7185, within(0.01f));
+        // Float light, baseline TIFF 6.0 with SampleFormat 3, laid out by hand: Java's own writer knows no such picture.
+        int w = 20, h = 18, bytes = w * h * 12, tags = 11;
+        java.nio.ByteBuffer t = java.nio.ByteBuffer.allocate(8 + bytes + 2 + 12 * tags + 4 + 12).order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        t.putShort((short) 0x4949).putShort((short) 42).putInt(8 + bytes);
+        for (int i = 0; i < w * h; i++) for (int c = 0; c < 3; c++) t.putFloat(i == 4 * w + 3 && c == 1 ? 7.25f : 0.5f);
+        int extra = 8 + bytes + 2 + 12 * tags + 4;
+        t.putShort((short) tags);
+        for (int[] tag : new int[][] {{256, 3, 1, w}, {257, 3, 1, h}, {258, 3, 3, extra}, {259, 3, 1, 1}, {262, 3, 1, 2}, {273, 4, 1, 8}, {277, 3, 1, 3}, {278, 3, 1, h}, {279, 4, 1, bytes}, {284, 3, 1, 1}, {339, 3, 3, extra + 6}}) {
+            t.putShort((short) tag[0]).putShort((short) tag[1]).putInt(tag[2]).putInt(tag[3]);
+        }
+        t.putInt(0).putShort((short) 32).putShort((short) 32).putShort((short) 32).putShort((short) 3).putShort((short) 3).putShort((short) 3);
+        Files.write(p, t.array());
+        assertThat(Stills.read(p, Encoding.SRGB).get(3, 4, 1)).isEqualTo(7.25f);
+        assertThat(Stills.read(p, Encoding.SRGB).get(9, 4, 1)).isEqualTo(0.5f);
+    }
+
+    /** What is seen is the display window; the data window says where there is data (OpenEXR technical introduction). */
+    @Test
+    void exrDataWindowIsPlacedInTheDisplayWindow() throws Exception {
+        Path p = folder.resolve("w.exr");
+        Image im = new Image(24, 20, 3);
+        im.planes[0][3 * 24 + 2] = 5;
+        Exr.writeColour(p, im);
+        byte[] b = Files.readAllBytes(p);
+        int at = new String(b, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("displayWindow") + "displayWindow".length() + 1 + "box2i".length() + 1 + 4;
+        java.nio.ByteBuffer.wrap(b).order(java.nio.ByteOrder.LITTLE_ENDIAN).putInt(at, -10).putInt(at + 4, 1).putInt(at + 8, 19).putInt(at + 12, 30);
+        Files.write(p, b);
+        Image seen = Stills.read(p, Encoding.LINEAR);
+        assertThat(seen.width).isEqualTo(30);
+        assertThat(seen.height).isEqualTo(30);
+        assertThat(seen.get(12, 2, 0)).isEqualTo(5);
+        assertThat(Exr.size(p)).containsExactly(30, 30);
     }
 }

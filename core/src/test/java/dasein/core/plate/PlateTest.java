@@ -63,8 +63,7 @@ class PlateTest {
     void aFrameOfAnotherSizeIsNamed() {
         Stills.writePng(folder.resolve("a1.png"), grey(32, 20, 0.2f), Encoding.SRGB);
         Stills.writePng(folder.resolve("a2.png"), grey(30, 20, 0.2f), Encoding.SRGB);
-        Plate p = Plate.open(folder, null, null);
-        assertThatThrownBy(() -> p.frame(2)).isInstanceOf(BadInput.class).hasMessageContaining("frame 2 is 30 x 20");
+        assertThatThrownBy(() -> Plate.open(folder, null, null)).isInstanceOf(BadInput.class).hasMessageContaining("frame 2 is 30 x 20");
     }
 
     @Test
