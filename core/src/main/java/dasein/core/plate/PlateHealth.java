@@ -1,0 +1,135 @@
+package dasein.core.plate;
+
+import dasein.core.Progress;
+import dasein.core.image.Image;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+
+/**
+ * The condition of a plate, frame by frame.
+ *
+ * @param flicker how far each frame's exposure is from its neighbours', stops
+ * @param change mean difference of each frame from the one before, codes of 255; 0 for the first
+ * @param repeated frames that are the one before over again
+ * @param jumps frames before which so much more happens than around them that frames may be missing
+ */
+public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] change, List<Integer> repeated, List<Integer> jumps) {
+    private static final double FLICKER = 0.08;
+    private static final double DRIFT = 0.3;
+    private static final double CLIPPED = 0.02;
+    /** A smear as long as this makes tracks weak, pixels. */
+    private static final double BLURRED = 5;
+
+    public static PlateHealth of(Plate p, int first, int last, Progress progress) {
+        int n = last - first + 1;
+        List<FrameHealth> frames = new ArrayList<>();
+        double[] change = new double[n];
+        float[] before = null;
+        for (int f = first; f <= last; f++) {
+            progress.at((double) (f - first) / n, "looking at frame " + f);
+            Image im = p.frame(f);
+            float[] g = p.grey(f);
+            frames.add(FrameHealth.of(f, im, g, p.encoding()));
+            if (before != null) change[f - first] = difference(before, g);
+            before = g;
+        }
+        return new PlateHealth(frames, flicker(frames), change, repeated(change, first), jumps(change, first));
+    }
+
+    private static double difference(float[] a, float[] b) {
+        double s = 0;
+        int n = 0;
+        for (int i = 0; i < a.length; i += 3, n++) s += Math.abs(a[i] - b[i]);
+        return s / n;
+    }
+
+    private static double[] flicker(List<FrameHealth> f) {
+        double[] out = new double[f.size()];
+        for (int i = 0; i < out.length; i++) {
+            double[] around = new double[Math.min(out.length - 1, i + 3) - Math.max(0, i - 3) + 1];
+            for (int k = Math.max(0, i - 3), m = 0; m < around.length; k++, m++) around[m] = f.get(k).stops();
+            Arrays.sort(around);
+            out[i] = f.get(i).stops() - around[around.length / 2];
+        }
+        return out;
+    }
+
+    /** Much less change than the shot's usual, and hardly any at all. */
+    private static List<Integer> repeated(double[] change, int first) {
+        double usual = median(change);
+        List<Integer> out = new ArrayList<>();
+        for (int i = 1; i < change.length; i++) if (change[i] < 0.05 + 0.12 * usual && usual > 0.3) out.add(first + i);
+        return out;
+    }
+
+    private static List<Integer> jumps(double[] change, int first) {
+        List<Integer> out = new ArrayList<>();
+        for (int i = 1; i < change.length; i++) {
+            double before = i > 1 ? change[i - 1] : change[Math.min(i + 1, change.length - 1)], after = i + 1 < change.length ? change[i + 1] : before;
+            if (change[i] > 1.8 * Math.max(before, after) + 1) out.add(first + i);
+        }
+        return out;
+    }
+
+    private static double median(double[] v) {
+        double[] s = v.length > 1 ? Arrays.copyOfRange(v, 1, v.length) : v.clone();
+        Arrays.sort(s);
+        return s.length == 0 ? 0 : s[s.length / 2];
+    }
+
+    /** Noise of the whole shot by brightness, codes of 255: the median of the frames; NaN for empty bands. */
+    public double[] noise() {
+        double[] out = new double[FrameHealth.BANDS];
+        for (int b = 0; b < out.length; b++) {
+            int band = b;
+            double[] v = frames.stream().mapToDouble(f -> f.noise()[band]).filter(x -> !Double.isNaN(x)).sorted().toArray();
+            out[b] = v.length < Math.max(1, frames.size() / 4) ? Double.NaN : v[v.length / 2];
+        }
+        return out;
+    }
+
+    /** What matters, each a sentence with what it means for the work; empty when the plate is healthy. */
+    public List<String> findings() {
+        List<String> out = new ArrayList<>();
+        for (int i = 0; i < frames.size();) {
+            if (frames.get(i).blurPx() < BLURRED) {
+                i++;
+                continue;
+            }
+            int j = i;
+            double sum = 0, cx = 0, cy = 0;
+            // A frame or two of less blur do not end a run.
+            for (int k = i; k < frames.size() && k - j <= 2; k++) {
+                FrameHealth f = frames.get(k);
+                if (f.blurPx() < BLURRED) continue;
+                j = k;
+                sum = Math.max(sum, f.blurPx());
+                cx += Math.cos(2 * Math.toRadians(f.blurDeg()));
+                cy += Math.sin(2 * Math.toRadians(f.blurDeg()));
+            }
+            double deg = Math.floorMod(Math.round(Math.toDegrees(0.5 * Math.atan2(cy, cx))), 180);
+            String along = deg < 23 || deg > 157 ? "along x" : deg > 67 && deg < 113 ? "along y" : "slantwise";
+            out.add(String.format(Locale.ROOT, "%s blurred %s by up to %.0f px: tracks will be weak there; use thorough quality.", span(frames.get(i).frame(), frames.get(j).frame()), along, sum));
+            i = j + 1;
+        }
+        if (!repeated.isEmpty()) out.add(list("Frame", repeated) + (repeated.size() == 1 ? " repeats" : " repeat") + " the one before: the camera would seem to stop there. Take the footage at its true rate.");
+        if (!jumps.isEmpty()) out.add("Much more happens before " + list("frame", jumps) + " than around: frames may be missing there.");
+        double worst = Arrays.stream(flicker).map(Math::abs).max().orElse(0);
+        if (worst > FLICKER) out.add(String.format(Locale.ROOT, "Brightness flickers by up to %.2f stops from frame to frame.", worst));
+        double lo = frames.stream().mapToDouble(FrameHealth::stops).min().orElse(0), hi = frames.stream().mapToDouble(FrameHealth::stops).max().orElse(0);
+        if (hi - lo > DRIFT) out.add(String.format(Locale.ROOT, "Exposure drifts by %.1f stops over the shot: light and match must follow it.", hi - lo));
+        double white = frames.stream().mapToDouble(FrameHealth::clippedWhite).max().orElse(0), black = frames.stream().mapToDouble(FrameHealth::clippedBlack).max().orElse(0);
+        if (white > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at white: no colour can be measured there.", 100 * white));
+        if (black > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at black.", 100 * black));
+        return out;
+    }
+
+    private static String span(int a, int b) { return a == b ? "Frame " + a + " is" : "Frames " + a + " to " + b + " are"; }
+
+    private static String list(String word, List<Integer> n) {
+        String some = n.stream().limit(6).map(String::valueOf).collect(java.util.stream.Collectors.joining(", "));
+        return word + (n.size() == 1 ? " " : "s ") + some + (n.size() > 6 ? " and " + (n.size() - 6) + " more" : "");
+    }
+}
