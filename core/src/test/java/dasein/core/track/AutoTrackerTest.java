@@ -27,8 +27,8 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Marks on pictures that are moved by known homographies, with changing brightness and grain. */
 class AutoTrackerTest {
-    private static final int W = 480;
-    private static final int H = 320;
+    static final int W = 480;
+    static final int H = 320;
     private static final int FRAMES = 12;
 
     @TempDir Path folder;
@@ -40,7 +40,7 @@ class AutoTrackerTest {
     }
 
     /** Smooth random texture: a sum of waves of many directions and lengths. */
-    private static Image frame(int f, double gain, double noise) {
+    static Image frame(int f, double gain, double noise) {
         Random r = new Random(11);
         int waves = 60;
         double[] kx = new double[waves], ky = new double[waves], ph = new double[waves], amp = new double[waves];
@@ -71,8 +71,10 @@ class AutoTrackerTest {
     }
 
     /** Where a mark of frame 0 must be in frame f: Newton on the map. */
-    private static double[] truth(double x0, double y0, int f) {
-        double[] want = map(x0, y0, 0);
+    static double[] truth(double x0, double y0, int f) { return truth(x0, y0, 0, f); }
+
+    static double[] truth(double x0, double y0, int from, int f) {
+        double[] want = map(x0, y0, from);
         double x = x0, y = y0;
         for (int i = 0; i < 30; i++) {
             double[] m = map(x, y, f), mx = map(x + 0.01, y, f), my = map(x, y + 0.01, f);
@@ -147,6 +149,30 @@ class AutoTrackerTest {
         UByteIndexer b = m.createIndexer();
         for (int y = 0; y < H; y++) for (int x = 0; x < W; x++) b.put(y, x, Encoding.SRGB.encode8(im.planes[1][y * W + x]));
         return m;
+    }
+
+    /** A bar crosses the picture: marks behind it are picked up again as the same, where they really are. */
+    @Test
+    void marksThatWereHiddenArePickedUpAgain() {
+        int n = 24;
+        float[][] grey = new float[n + 1][];
+        for (int f = 1; f <= n; f++) {
+            float[] l = frame(f - 1, 1, 0.004).planes[1];
+            int bar = 12 * f;
+            for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(i % W >= bar && i % W < bar + 50 ? 0.05f : l[i]);
+            grey[f] = l;
+        }
+        List<Track> t = AutoTracker.track(f -> grey[f], W, H, 1, n, null, new TrackSettings(150, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE, null);
+        int again = 0;
+        for (Track k : t) {
+            for (int i = 1; i < k.length(); i++) {
+                if (k.frames()[i] == k.frames()[i - 1] + 1) continue;
+                again++;
+                double[] q = truth(k.x()[i - 1], k.y()[i - 1], k.frames()[i - 1] - 1, k.frames()[i] - 1);
+                assertThat(Math.hypot(q[0] - k.x()[i], q[1] - k.y()[i])).as("track %d after frame %d", k.id(), k.frames()[i - 1]).isLessThan(1.5);
+            }
+        }
+        assertThat(again).isGreaterThan(15);
     }
 
     @Test

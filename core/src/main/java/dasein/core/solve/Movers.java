@@ -1,0 +1,166 @@
+package dasein.core.solve;
+
+import dasein.core.track.Track;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import org.ejml.simple.SimpleMatrix;
+
+/**
+ * Things that move by themselves. Marks that stand still obey one epipolar geometry for each pair of frames; those that break it
+ * again and again, lie together and move alike are one group (fundamental matrix by random samples, Hartley and Zisserman 11.6).
+ */
+public final class Movers {
+    private static final int ROUNDS = 300;
+    private static final double TOLERANCE_PX = 1.2;
+    private static final int PAIRS = 12;
+    private static final int FEWEST = 6;
+    /** Part of its pairs in which a mark must break the geometry. */
+    private static final double OFTEN = 0.5;
+
+    private Movers() {}
+
+    /** @param tracks their ids; @param breadth largest part of the picture's width or height it spans in one frame */
+    public record Group(List<Integer> tracks, double breadth) {}
+
+    public static List<Group> find(List<Track> tracks, int width, int height) {
+        int first = tracks.stream().mapToInt(t -> t.frames()[0]).min().orElse(0), last = tracks.stream().mapToInt(t -> t.frames()[t.length() - 1]).max().orElse(0);
+        Map<Integer, int[]> votes = new HashMap<>();
+        Random rnd = new Random(17);
+        int gap = Math.max(2, Math.min(10, (last - first) / 3));
+        for (int k = 0; k < PAIRS && last - first >= gap; k++) {
+            int f = first + (last - first - gap) * k / Math.max(1, PAIRS - 1), g = f + gap;
+            List<Track> both = tracks.stream().filter(t -> t.at(f) >= 0 && t.at(g) >= 0).toList();
+            if (both.size() < 20) continue;
+            double[][] a = new double[both.size()][], b = new double[both.size()][];
+            for (int i = 0; i < a.length; i++) {
+                Track t = both.get(i);
+                a[i] = new double[] {(t.x()[t.at(f)] - 0.5 * width) / width, (t.y()[t.at(f)] - 0.5 * height) / width};
+                b[i] = new double[] {(t.x()[t.at(g)] - 0.5 * width) / width, (t.y()[t.at(g)] - 0.5 * height) / width};
+            }
+            double[] e = fundamental(a, b, TOLERANCE_PX / width, rnd);
+            if (e == null) continue;
+            for (int i = 0; i < a.length; i++) {
+                int[] v = votes.computeIfAbsent(both.get(i).id(), q -> new int[2]);
+                v[0]++;
+                // Twice the tolerance: a mark that is only poorly tracked is no mover.
+                if (TwoView.sampson(e, a[i], b[i]) > Math.pow(2 * TOLERANCE_PX / width, 2)) v[1]++;
+            }
+        }
+        List<Track> odd = tracks.stream().filter(t -> votes.containsKey(t.id()) && votes.get(t.id())[1] >= Math.max(1, OFTEN * votes.get(t.id())[0])).toList();
+        return groups(odd, width, height);
+    }
+
+    /** Fundamental matrix with most support; null when too few agree. */
+    private static double[] fundamental(double[][] a, double[][] b, double tolerance, Random rnd) {
+        int n = a.length;
+        double[] best = null;
+        double score = 0, t2 = tolerance * tolerance;
+        for (int r = 0; r < ROUNDS; r++) {
+            int[] pick = TwoView.sample(n, 8, rnd);
+            double[] e = eightPoint(a, b, pick);
+            double s = 0;
+            for (int i = 0; i < n; i++) s += Math.max(0, 1 - TwoView.sampson(e, a[i], b[i]) / t2);
+            if (s > score) {
+                score = s;
+                best = e;
+            }
+        }
+        for (int round = 0; round < 3 && best != null; round++) {
+            double[] now = best;
+            int[] in = java.util.stream.IntStream.range(0, n).filter(i -> TwoView.sampson(now, a[i], b[i]) < t2).toArray();
+            if (in.length < Math.max(12, n / 3)) return null;
+            best = eightPoint(a, b, in);
+        }
+        return best;
+    }
+
+    private static double[] eightPoint(double[][] a, double[][] b, int[] pick) {
+        // Hartley's normalisation keeps the linear system well conditioned.
+        double[] na = normaliser(a, pick), nb = normaliser(b, pick);
+        SimpleMatrix m = new SimpleMatrix(9, 9);
+        double[] r = new double[9];
+        for (int i : pick) {
+            double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2], u = (b[i][0] - nb[0]) * nb[2], v = (b[i][1] - nb[1]) * nb[2];
+            r[0] = u * x;
+            r[1] = u * y;
+            r[2] = u;
+            r[3] = v * x;
+            r[4] = v * y;
+            r[5] = v;
+            r[6] = x;
+            r[7] = y;
+            r[8] = 1;
+            for (int p = 0; p < 9; p++) for (int q = 0; q < 9; q++) m.set(p, q, m.get(p, q) + r[p] * r[q]);
+        }
+        SimpleMatrix f = m.svd().getV().extractVector(false, 8);
+        f.reshape(3, 3);
+        var svd = f.svd();
+        SimpleMatrix w = svd.getW();
+        w.set(2, 2, 0);
+        SimpleMatrix ta = new SimpleMatrix(3, 3, true, na[2], 0, -na[0] * na[2], 0, na[2], -na[1] * na[2], 0, 0, 1), tb = new SimpleMatrix(3, 3, true, nb[2], 0, -nb[0] * nb[2], 0, nb[2], -nb[1] * nb[2], 0, 0, 1);
+        SimpleMatrix e = tb.transpose().mult(svd.getU().mult(w).mult(svd.getV().transpose())).mult(ta);
+        double[] out = new double[9];
+        for (int i = 0; i < 9; i++) out[i] = e.get(i / 3, i % 3);
+        return out;
+    }
+
+    private static double[] normaliser(double[][] p, int[] pick) {
+        double x = 0, y = 0, d = 0;
+        for (int i : pick) {
+            x += p[i][0] / pick.length;
+            y += p[i][1] / pick.length;
+        }
+        for (int i : pick) d += Math.hypot(p[i][0] - x, p[i][1] - y) / pick.length;
+        return new double[] {x, y, Math.sqrt(2) / Math.max(d, 1e-12)};
+    }
+
+    /** Odd marks that come near each other in some frame and keep their distance belong together. */
+    private static List<Group> groups(List<Track> odd, int width, int height) {
+        int n = odd.size();
+        int[] of = new int[n];
+        for (int i = 0; i < n; i++) of[i] = i;
+        double near = 0.12 * Math.hypot(width, height);
+        for (int i = 0; i < n; i++) for (int j = 0; j < i; j++) if (root(of, i) != root(of, j) && together(odd.get(i), odd.get(j), near)) of[root(of, i)] = root(of, j);
+        Map<Integer, List<Track>> by = new HashMap<>();
+        for (int i = 0; i < n; i++) by.computeIfAbsent(root(of, i), k -> new ArrayList<>()).add(odd.get(i));
+        return by.values().stream().filter(g -> g.size() >= FEWEST).sorted(Comparator.comparingInt(g -> -g.size()))
+            .map(g -> new Group(g.stream().map(Track::id).sorted().toList(), breadth(g, width, height))).toList();
+    }
+
+    private static int root(int[] of, int i) {
+        while (of[i] != i) i = of[i];
+        return i;
+    }
+
+    private static boolean together(Track a, Track b, double near) {
+        double least = Double.MAX_VALUE, most = 0;
+        int n = 0;
+        for (int i = 0; i < a.length(); i++) {
+            int j = b.at(a.frames()[i]);
+            if (j < 0) continue;
+            double dx = a.x()[i] - b.x()[j], dy = a.y()[i] - b.y()[j], d = Math.hypot(dx, dy);
+            least = Math.min(least, d);
+            most = Math.max(most, d);
+            n++;
+        }
+        return n >= 3 && least < near && most < least + 0.5 * near;
+    }
+
+    private static double breadth(List<Track> g, int width, int height) {
+        Map<Integer, double[]> box = new HashMap<>();
+        for (Track t : g) {
+            for (int i = 0; i < t.length(); i++) {
+                double[] b = box.computeIfAbsent(t.frames()[i], k -> new double[] {1e9, 1e9, -1e9, -1e9});
+                b[0] = Math.min(b[0], t.x()[i]);
+                b[1] = Math.min(b[1], t.y()[i]);
+                b[2] = Math.max(b[2], t.x()[i]);
+                b[3] = Math.max(b[3], t.y()[i]);
+            }
+        }
+        return box.values().stream().mapToDouble(b -> Math.max((b[2] - b[0]) / width, (b[3] - b[1]) / height)).max().orElse(0);
+    }
+}

@@ -1,0 +1,102 @@
+package dasein.core.track;
+
+import dasein.core.Progress;
+import dasein.core.image.Pyramid;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.function.IntFunction;
+
+/**
+ * Follows marks put by hand, each held against its look at the nearest fix. Between two fixes it is followed from both, and the two
+ * ways are blended by nearness, so that both fixes are met; beyond them from the one, until it is lost or the wanted end is reached.
+ */
+public final class HandTracker {
+    private static final double LOST = 0.7;
+    /** A step against the prediction must stay within the search area even when a coarse level was misled. */
+    private static final int MOST_LEVELS = 6;
+
+    private final IntFunction<float[]> grey;
+    private final int width, height;
+    /** The last few frames, ready: marks follow one after the other over the same frames. */
+    private final Map<Integer, Pyramid> ready = new HashMap<>();
+    private final List<Integer> order = new ArrayList<>();
+
+    public HandTracker(IntFunction<float[]> grey, int width, int height) {
+        this.grey = grey;
+        this.width = width;
+        this.height = height;
+    }
+
+    /** @return the mark's track under its own id; frames in which it was lost are missing. */
+    public Track follow(HandMark m, Progress progress) {
+        TreeMap<Integer, double[]> out = new TreeMap<>();
+        List<HandMark.Fix> fixes = m.fixes();
+        for (HandMark.Fix f : fixes) out.put(f.frame(), new double[] {f.x(), f.y(), 1});
+        HandMark.Fix a = fixes.get(0), z = fixes.get(fixes.size() - 1);
+        run(m, a, m.first(), progress.part(0, 0.3)).forEach(out::putIfAbsent);
+        for (int i = 0; i + 1 < fixes.size(); i++) {
+            HandMark.Fix from = fixes.get(i), to = fixes.get(i + 1);
+            Map<Integer, double[]> there = run(m, from, to.frame() - 1, progress), back = run(m, to, from.frame() + 1, progress);
+            for (int f = from.frame() + 1; f < to.frame(); f++) {
+                double[] p = there.get(f), q = back.get(f);
+                if (p == null && q == null) continue;
+                double t = p == null ? 1 : q == null ? 0 : (double) (f - from.frame()) / (to.frame() - from.frame());
+                if (p == null) p = q;
+                if (q == null) q = p;
+                out.put(f, new double[] {p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1]), Math.min(p[2], q[2])});
+            }
+        }
+        run(m, z, m.last(), progress.part(0.5, 1)).forEach(out::putIfAbsent);
+        int n = out.size(), i = 0;
+        int[] frames = new int[n];
+        double[] x = new double[n], y = new double[n];
+        float[] match = new float[n];
+        for (var e : out.entrySet()) {
+            frames[i] = e.getKey();
+            x[i] = e.getValue()[0];
+            y[i] = e.getValue()[1];
+            match[i++] = (float) e.getValue()[2];
+        }
+        return new Track(m.id(), frames, x, y, match);
+    }
+
+    /** From a fix to a frame on either side of it: x, y and match by frame. */
+    private Map<Integer, double[]> run(HandMark m, HandMark.Fix from, int until, Progress progress) {
+        Map<Integer, double[]> out = new HashMap<>();
+        int step = Integer.signum(until - from.frame());
+        if (step == 0) return out;
+        int levels = 1;
+        while (levels < MOST_LEVELS && 0.4 * m.region() * (1 << levels - 1) < m.search()) levels++;
+        PatchAligner a = new PatchAligner(pyramid(from.frame()), from.x(), from.y(), PatchAligner.square(m.region()), m.motion(), levels);
+        if (!a.usable()) return out;
+        double[] h = {1, 0, from.x(), 0, 1, from.y(), 0, 0, 1};
+        double vx = 0, vy = 0;
+        for (int f = from.frame() + step, n = 1; ; f += step, n++) {
+            double x = h[2] / h[8], y = h[5] / h[8];
+            double[] guess = PatchAligner.compose(new double[] {1, 0, vx, 0, 1, vy, 0, 0, 1}, h), got = a.align(pyramid(f), guess);
+            if (got == null || a.correlation < LOST) return out;
+            double gx = got[2] / got[8], gy = got[5] / got[8];
+            if (Math.hypot(gx - x - vx, gy - y - vy) > m.search() || gx < 0 || gy < 0 || gx > width || gy > height) return out;
+            vx = gx - x;
+            vy = gy - y;
+            h = got;
+            out.put(f, new double[] {gx, gy, a.correlation});
+            progress.at((double) n / Math.abs(until - from.frame()), "following " + m.name() + ", frame " + f);
+            if (f == until) return out;
+        }
+    }
+
+    private Pyramid pyramid(int frame) {
+        Pyramid p = ready.get(frame);
+        if (p != null) return p;
+        // A pyramid that is not wanted any more is filled anew.
+        p = ready.size() >= 4 ? ready.remove(order.remove(0)) : new Pyramid(width, height, MOST_LEVELS);
+        p.fill(grey.apply(frame));
+        ready.put(frame, p);
+        order.add(frame);
+        return p;
+    }
+}

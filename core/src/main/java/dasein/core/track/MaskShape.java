@@ -1,0 +1,99 @@
+package dasein.core.track;
+
+import dasein.core.BadInput;
+import java.awt.Color;
+import java.awt.Graphics2D;
+import java.awt.RenderingHints;
+import java.awt.geom.Path2D;
+import java.awt.image.BufferedImage;
+import java.awt.image.DataBufferByte;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * A drawn mask: a closed smooth curve through points, keyed over time. Between keys its points move evenly; before the first and
+ * after the last they stand still.
+ *
+ * @param feather width over which the mask fades outward, pixels; tracking takes what is masked by more than half
+ * @param keys rising by frame, all with the same number of points (three or more)
+ */
+public record MaskShape(int id, String name, double feather, List<Key> keys) {
+    private static final int MOST_POINTS = 400;
+
+    /** @param xy x, y of every point in continuous pixels, in order around the shape */
+    public record Key(int frame, List<Double> xy) {}
+
+    public MaskShape {
+        if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
+        int n = keys.get(0).xy().size();
+        if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS) throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
+        for (int i = 0; i < keys.size(); i++) {
+            if (keys.get(i).xy().size() != n) throw new BadInput("every key of a mask must have the same number of points");
+            for (double v : keys.get(i).xy()) if (!(Math.abs(v) < 1e6)) throw new BadInput("a point of the mask lies nowhere");
+            if (i > 0 && keys.get(i).frame() <= keys.get(i - 1).frame()) throw new BadInput("the keys of a mask must rise");
+        }
+    }
+
+    /** Points at a frame, x and y in turn. */
+    public double[] at(int frame) {
+        int k = 0;
+        while (k < keys.size() && keys.get(k).frame() <= frame) k++;
+        Key a = keys.get(Math.max(0, k - 1)), b = keys.get(Math.min(k, keys.size() - 1));
+        double t = a == b || frame <= a.frame() ? 0 : (double) (frame - a.frame()) / (b.frame() - a.frame());
+        double[] p = new double[a.xy().size()];
+        for (int i = 0; i < p.length; i++) p[i] = a.xy().get(i) + t * (b.xy().get(i) - a.xy().get(i));
+        return p;
+    }
+
+    /** With the shape of a frame set; a new key unless there is one. */
+    public MaskShape keyed(int frame, List<Double> xy) {
+        List<Key> all = new ArrayList<>(keys);
+        all.removeIf(k -> k.frame() == frame);
+        all.add(new Key(frame, List.copyOf(xy)));
+        all.sort(java.util.Comparator.comparingInt(Key::frame));
+        return new MaskShape(id, name, feather, List.copyOf(all));
+    }
+
+    /** The closed Catmull-Rom curve through the points, as Bezier pieces. */
+    static Path2D outline(double[] p) {
+        int n = p.length / 2;
+        Path2D path = new Path2D.Double();
+        path.moveTo(p[0], p[1]);
+        for (int i = 0; i < n; i++) {
+            int a = 2 * ((i + n - 1) % n), b = 2 * i, c = 2 * ((i + 1) % n), d = 2 * ((i + 2) % n);
+            path.curveTo(p[b] + (p[c] - p[a]) / 6, p[b + 1] + (p[c + 1] - p[a + 1]) / 6, p[c] - (p[d] - p[b]) / 6, p[c + 1] - (p[d + 1] - p[b + 1]) / 6, p[c], p[c + 1]);
+        }
+        path.closePath();
+        return path;
+    }
+
+    /** How much each pixel is masked, [0, 1], row by row. */
+    public float[] raster(int frame, int width, int height) {
+        BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_BYTE_GRAY);
+        Graphics2D g = bi.createGraphics();
+        g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
+        g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
+        g.setColor(Color.WHITE);
+        g.fill(outline(at(frame)));
+        g.dispose();
+        byte[] b = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
+        float[] m = new float[width * height];
+        for (int i = 0; i < m.length; i++) m[i] = (b[i] & 0xff) / 255f;
+        if (feather > 0) {
+            float[] soft = dasein.core.image.Filters.gaussian(m, width, height, feather / 2);
+            for (int i = 0; i < m.length; i++) m[i] = Math.max(m[i], Math.min(1, 2 * soft[i]));
+        }
+        return m;
+    }
+
+    /** Pixels that any of the shapes masks by more than half; null without shapes. */
+    public static boolean[] any(List<MaskShape> shapes, int frame, int width, int height) {
+        if (shapes.isEmpty()) return null;
+        boolean[] all = new boolean[width * height];
+        for (MaskShape s : shapes) {
+            float[] m = s.raster(frame, width, height);
+            for (int i = 0; i < m.length; i++) all[i] |= m[i] > 0.5f;
+        }
+        return all;
+    }
+}

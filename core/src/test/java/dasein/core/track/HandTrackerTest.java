@@ -1,0 +1,67 @@
+package dasein.core.track;
+
+import static dasein.core.track.AutoTrackerTest.H;
+import static dasein.core.track.AutoTrackerTest.W;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.core.Progress;
+import dasein.core.track.HandMark.Fix;
+import dasein.core.track.HandMark.Motion;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** Marks put by hand on pictures moved by known homographies, with changing brightness and grain. */
+class HandTrackerTest {
+    private static final int FRAMES = 16;
+
+    private static HandTracker tracker(double gain) {
+        return new HandTracker(f -> {
+            float[] l = AutoTrackerTest.frame(f - 1, 1 + gain * f, 0.006).planes[1];
+            for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(Math.max(0, l[i]));
+            return l;
+        }, W, H);
+    }
+
+    private static double worst(Track t, double x, double y, int frame) {
+        double w = 0;
+        for (int i = 0; i < t.length(); i++) {
+            double[] q = AutoTrackerTest.truth(x, y, frame - 1, t.frames()[i] - 1);
+            w = Math.max(w, Math.hypot(q[0] - t.x()[i], q[1] - t.y()[i]));
+        }
+        return w;
+    }
+
+    @Test
+    void followsForwardAndBackwardWithWhatTheRegionMayDo() {
+        for (Motion m : Motion.values()) {
+            HandMark mark = new HandMark(1, "a", 12, 12, m, List.of(new Fix(8, 200.5, 160.5)), 1, FRAMES);
+            Track t = tracker(0.01).follow(mark, Progress.NONE);
+            assertThat(t.length()).as(m.label).isEqualTo(FRAMES);
+            // A region that may only shift is pulled by the turning and growing around it.
+            assertThat(worst(t, 200.5, 160.5, 8)).as(m.label).isLessThan(m == Motion.SHIFT ? 0.6 : 0.25);
+        }
+    }
+
+    /** The second fix is met exactly, and what lies on its far side from the first does not change. */
+    @Test
+    void aCorrectionChangesOnlyWhatLiesBetween() {
+        HandMark once = new HandMark(1, "a", 10, 12, Motion.AFFINE, List.of(new Fix(4, 240.5, 150.5)), 1, FRAMES);
+        Track before = tracker(0).follow(once, Progress.NONE), after = tracker(0).follow(once.fixed(12, 263, 140), Progress.NONE);
+        assertThat(after.x()[after.at(12)]).isEqualTo(263);
+        for (int f = 1; f <= 4; f++) assertThat(after.x()[after.at(f)]).isEqualTo(before.x()[before.at(f)]);
+        double[] there = {before.x()[before.at(11)], before.y()[before.at(11)]};
+        // Blended by nearness, the frame beside the fix is nearer to the fix's way than to the first's.
+        assertThat(Math.abs(after.x()[after.at(11)] - there[0])).isGreaterThan(Math.abs(after.x()[after.at(5)] - before.x()[before.at(5)]));
+    }
+
+    @Test
+    void aMarkThatDisappearsEndsInsteadOfSlidingAway() {
+        HandTracker t = new HandTracker(f -> {
+            float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
+            for (int i = 0; i < l.length; i++) l[i] = f >= 6 && i % W > 180 && i % W < 300 ? 60 : 255 * (float) Math.sqrt(Math.max(0, l[i]));
+            return l;
+        }, W, H);
+        Track k = t.follow(new HandMark(1, "a", 9, 12, Motion.AFFINE, List.of(new Fix(1, 240.5, 160.5)), 1, FRAMES), Progress.NONE);
+        assertThat(k.frames()[k.length() - 1]).isEqualTo(5);
+    }
+}

@@ -1,0 +1,55 @@
+package dasein.core.track;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.core.BadInput;
+import dasein.core.track.MaskShape.Key;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class MaskShapeTest {
+    private static List<Double> circle(double cx, double cy, double r, int n) {
+        List<Double> p = new ArrayList<>();
+        for (int i = 0; i < n; i++) {
+            p.add(cx + r * Math.cos(2 * Math.PI * i / n));
+            p.add(cy + r * Math.sin(2 * Math.PI * i / n));
+        }
+        return p;
+    }
+
+    private static double area(float[] m) {
+        double s = 0;
+        for (float v : m) s += v;
+        return s;
+    }
+
+    /** A smooth curve through points of a circle is the circle. */
+    @Test
+    void aCircleHasACirclesArea() {
+        MaskShape s = new MaskShape(1, "a", 0, List.of(new Key(1, circle(60, 50, 30, 24))));
+        assertThat(area(s.raster(1, 128, 100))).isCloseTo(Math.PI * 900, within(12.0));
+        boolean[] m = MaskShape.any(List.of(s), 1, 128, 100);
+        assertThat(m[50 * 128 + 60]).isTrue();
+        assertThat(m[50 * 128 + 95]).isFalse();
+    }
+
+    @Test
+    void betweenKeysItMovesEvenlyAndOutsideItStands() {
+        MaskShape s = new MaskShape(1, "a", 0, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
+        assertThat(s.at(15)[0]).isCloseTo(80, within(1e-9));
+        assertThat(s.at(5)[0]).isCloseTo(60, within(1e-9));
+        assertThat(s.at(99)[0]).isCloseTo(100, within(1e-9));
+        assertThatThrownBy(() -> s.keyed(12, circle(1, 2, 3, 5))).isInstanceOf(BadInput.class).hasMessageContaining("same number of points");
+    }
+
+    @Test
+    void featherFadesOutwardOnly() {
+        float[] hard = new MaskShape(1, "a", 0, List.of(new Key(1, circle(60, 50, 30, 16)))).raster(1, 128, 100), soft = new MaskShape(1, "a", 10, List.of(new Key(1, circle(60, 50, 30, 16)))).raster(1, 128, 100);
+        for (int i = 0; i < hard.length; i++) assertThat(soft[i]).isGreaterThanOrEqualTo(hard[i] - 1e-6f);
+        assertThat(soft[50 * 128 + 94]).isBetween(0.05f, 0.95f);
+        assertThat(soft[50 * 128 + 115]).isLessThan(0.01f);
+    }
+}
