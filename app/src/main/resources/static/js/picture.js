@@ -2,6 +2,7 @@
 import { errorColour } from './camera.js';
 import { shot, go, choose, post, drawAll } from './shot.js';
 import { Solid } from './solid.js';
+import { Hand, byHand } from './hand.js';
 
 const HAND = '#d4e157';
 const AHEAD = 30;
@@ -29,6 +30,7 @@ export class Picture {
     this.zoom = 1; this.panX = 0; this.panY = 0;
     this.hidden = false; this.plateOnly = false;
     this.exposure = 0;
+    this.hand = stage === 'tracks' ? new Hand(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
     this.gestures();
@@ -37,7 +39,7 @@ export class Picture {
   /** What can be switched on over the picture on this stage: name -> on. */
   buttons() {
     const of = {
-      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
+      tracks: { marks: true, trails: true, 'hold still': false }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
       set: { points: true, 'ground grid': true, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
       light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
@@ -47,6 +49,14 @@ export class Picture {
       b.type = 'button'; b.textContent = name; b.setAttribute('aria-pressed', of[name]);
       b.addEventListener('click', () => { of[name] = !of[name]; b.setAttribute('aria-pressed', of[name]); drawAll(); });
       look.append(b);
+    }
+    if (this.hand) this.hand.buttons(look);
+    if (this.stage === 'plate') {
+      const sel = document.createElement('select');
+      sel.setAttribute('aria-label', 'what to look at');
+      for (const [v, n] of [['', 'colour'], ['red', 'red'], ['green', 'green'], ['blue', 'blue'], ['light', 'brightness'], ['clipped', 'clipped']]) sel.add(new Option(n, v));
+      sel.addEventListener('change', () => { this.channel = sel.value; this.images.clear(); this.last = null; this.frameChanged(); this.draw(); });
+      look.append(sel);
     }
     if (this.stage === 'passes') {
       const sel = document.createElement('select');
@@ -81,7 +91,16 @@ export class Picture {
   view() {
     const p = this.s.data.plate, w = this.el.clientWidth, h = this.el.clientHeight;
     const scale = Math.min((w - 16) / p.width, (h - 16) / p.height) * this.zoom;
-    return { scale, x: (w - p.width * scale) / 2 + this.panX, y: (h - p.height * scale) / 2 + this.panY };
+    const still = this.held();
+    return { scale, x: (w - p.width * scale) / 2 + this.panX + still[0] * scale, y: (h - p.height * scale) / 2 + this.panY + still[1] * scale };
+  }
+
+  /** How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen as a slide. */
+  held() {
+    if (!this.toggles || !this.toggles['hold still'] || this.s.chosen.size !== 1) return [0, 0];
+    const t = this.s.tracks.find(k => this.s.chosen.has(k.id)), i = t ? this.s.frame - t.first : -1;
+    if (!t || i < 0 || i >= t.n || t.xy[2 * i] === null) return [0, 0];
+    return [t.xy[0] - t.xy[2 * i], t.xy[1] - t.xy[2 * i + 1]];
   }
 
   toPlate(e) {
@@ -95,7 +114,7 @@ export class Picture {
     this.frameChanged();
   }
 
-  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${p.width > 960 ? 2 : 1}&v=${p.print}`; }
+  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${p.width > 960 ? 2 : 1}&v=${p.print}${this.channel ? '&channel=' + this.channel : ''}`; }
 
   image(f) {
     let im = this.images.get(f);
@@ -193,6 +212,7 @@ export class Picture {
     if (this.s.camera && t['ground grid']) this.grid(g, world);
     if (this.s.camera && t.catcher) this.catcher(g, world);
     if (t.marks) this.marks(g, at);
+    if (this.hand) this.hand.draw(g, at);
     if (this.s.camera && t.points) this.points(g, world);
     if (this.s.camera && t['test stick']) this.stick(g, world);
     if (this.s.camera && this.stage === 'blocking') this.handles(g, world);
@@ -203,7 +223,7 @@ export class Picture {
     const f = this.s.frame, gone = new Set(this.s.data.deleted), rms = new Map((this.s.data.points || []).map(p => [p[0], p]));
     for (const k of this.s.tracks) {
       const i = f - k.first;
-      if (i < 0 || i >= k.n || gone.has(k.id) || k.xy[2 * i] === null) continue;
+      if (i < 0 || i >= k.n || gone.has(k.id) || byHand(k.id) || k.xy[2 * i] === null) continue;
       const c = at([k.xy[2 * i], k.xy[2 * i + 1]]), point = rms.get(k.id), err = point ? point[4] : 0, mine = this.s.chosen.has(k.id);
       g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(err) : '#8a8a8a' : '#f2f2f2';
       g.lineWidth = mine ? 2 : 1.3;
@@ -321,12 +341,14 @@ export class Picture {
     c.addEventListener('pointerdown', e => {
       if (!this.s.data || !this.s.data.plate) return;
       c.setPointerCapture(e.pointerId);
+      if (this.hand && this.hand.down(e)) return;
       const b = c.getBoundingClientRect();
       this.down = { x: e.clientX, y: e.clientY, cx: e.clientX - b.left, cy: e.clientY - b.top, panX: this.panX, panY: this.panY, moved: false, performer: e.button === 0 ? this.performerAt(e) : null };
       if (this.down.performer) { this.s.performer = this.down.performer.id; drawAll(); }
     });
     c.addEventListener('pointermove', e => {
       this.readOut(e);
+      if (this.hand && this.hand.moving) { this.hand.move(e); return; }
       if (!this.down) { if (this.stage === 'blocking') c.style.cursor = this.s.data && this.performerAt(e) ? 'move' : 'default'; return; }
       const dx = e.clientX - this.down.x, dy = e.clientY - this.down.y;
       if (!this.down.moved && Math.hypot(dx, dy) < 4) return;
@@ -343,6 +365,7 @@ export class Picture {
       }
     });
     const up = e => {
+      if (this.hand && this.hand.moving) { this.hand.up(); return; }
       const d = this.down;
       this.down = null;
       if (!d) return;
@@ -389,6 +412,7 @@ export class Picture {
     const q = this.toPlate(e), reach = 9 / this.view().scale;
     let best = null, near = reach;
     for (const [id, p] of this.things()) { const d = Math.hypot(p[0] - q[0], p[1] - q[1]); if (d < near) { near = d; best = id; } }
+    if (this.hand && this.hand.tool !== 'choose' && this.hand.click(e)) return;
     if (best !== null) choose([best], e.shiftKey);
     else if (!e.shiftKey && this.s.chosen.size) choose([], false);
   }

@@ -28,6 +28,13 @@ export class Ribbon {
       const have = new Set(d.rendered);
       return { label: `rendered frames: ${have.size} of ${p.last - p.first + 1}`, of: f => have.has(f) ? [0.8, '#cfcfcf'] : [0.06, '#6a6a6a'] };
     }
+    if (this.stage === 'tracks' && this.s.match) {
+      return { label: 'how well the chosen track was matched', of: f => { const m = this.s.match.get(f); return m === undefined ? [0, '#000'] : m === null ? [0.5, '#6a6a6a'] : [Math.max(0.04, 4 * (m - 0.75)), m < 0.88 ? errorColour(2 * (1 - m) / 0.12) : '#cfcfcf']; }, line: [4 * 0.13, '0.88'] };
+    }
+    if (this.stage === 'plate' && d.health) {
+      const h = d.health, top = Math.max(8, ...h.blur), clip = h.clipped, step = Math.max(0.5, ...h.stops.map(v => Math.abs(v - h.stops[0])));
+      return { label: 'blur by frame, px; pale: clipped parts; line: exposure', of: f => { const i = f - h.first, b = h.blur[i] || 0; return [Math.max(0.04, b / top), b >= 5 ? '#f0379b' : '#cfcfcf']; }, line: [5 / top, '5'], under: f => clip[f - h.first] || 0, curve: f => 0.5 + 0.45 * (h.stops[f - h.first] - h.stops[0]) / step };
+    }
     if (d.alive && d.alive.length) {
       const top = Math.max(...d.alive, 1);
       return { label: 'marks alive by frame', of: f => { const n = d.alive[f - p.first] || 0; return [n / top, n < 20 ? '#f0379b' : '#cfcfcf']; }, line: [1, top] };
@@ -46,6 +53,12 @@ export class Ribbon {
     for (let i = 0; i < n; i++) {
       const [v, c] = s.of(p.first + i), H = Math.max(1, 26 * Math.min(1, v));
       g.fillStyle = c; g.fillRect(8 + i * step, 42 - H, Math.max(1, step - 1.4), H);
+    }
+    if (s.under) for (let i = 0; i < n; i++) { const v = s.under(p.first + i); if (v > 0.002) { g.fillStyle = `rgba(255,255,255,${Math.min(0.8, 0.15 + 4 * v)})`; g.fillRect(8 + i * step, 43, Math.max(1, step - 1.4), 2); } }
+    if (s.curve) {
+      g.strokeStyle = '#8fa8b8'; g.lineWidth = 1.2; g.beginPath();
+      for (let i = 0; i < n; i++) { const x = 8 + (i + 0.5) * step, y = 42 - 26 * Math.max(0, Math.min(1, s.curve(p.first + i))); if (i) g.lineTo(x, y); else g.moveTo(x, y); }
+      g.stroke();
     }
     g.fillStyle = '#969696'; g.font = '10px "Archivo Variable"';
     const every = Math.max(1, [1, 2, 5, 10, 20, 50, 100, 200, 500].find(q => q * step > 34) || 1000);

@@ -14,6 +14,13 @@ const waiting = [];
 let sending = false;
 
 function changed(e) {
+  // A choice of standard values fills the field that is sent.
+  if (e.target.dataset.fills && e.target.value) {
+    const field = document.querySelector(`#bench [name="${e.target.dataset.fills}"]`);
+    field.value = e.target.value;
+    field.dispatchEvent(new Event('change', { bubbles: true }));
+    return;
+  }
   const form = e.target.closest('form[data-edit]');
   if (!form || !e.target.name) return;
   const fields = {};
@@ -102,21 +109,35 @@ export function drawAll() {
   picture.draw();
   ribbon.draw();
   if (plan) plan.draw();
+  if (picture.hand) picture.hand.loupe();
   showChoice();
 }
 
 export function choose(ids, add) {
   if (!add) state.chosen.clear();
   for (const id of ids) if (add && state.chosen.has(id)) state.chosen.delete(id); else state.chosen.add(id);
+  state.match = null;
+  if (stage === 'tracks' && state.chosen.size === 1) fetchMatch([...state.chosen][0]);
   drawAll();
 }
+
+/** How well the one chosen track was matched, for the ribbon. */
+async function fetchMatch(id) {
+  const answer = await fetch(`/shots/${shot}/tracks/${id}.json`);
+  if (!answer.ok || !state.chosen.has(id)) return;
+  state.match = new Map(await answer.json());
+  ribbon.draw();
+}
+
+const named = id => { const m = (state.data && state.data.marks || []).find(k => k.id === id); return m ? m.name : id; };
 
 function showChoice() {
   const ids = [...state.chosen];
   document.querySelectorAll('[data-ids]').forEach(e => { e.value = ids.join(','); });
-  document.querySelectorAll('[data-chosen]').forEach(e => { e.textContent = ids.length ? `${ids.length} chosen${ids.length < 5 ? ': ' + ids.join(', ') : ''}` : 'none chosen'; });
+  document.querySelectorAll('[data-chosen]').forEach(e => { e.textContent = ids.length ? `${ids.length} chosen${ids.length < 5 ? ': ' + ids.map(named).join(', ') : ''}` : 'none chosen'; });
   document.querySelectorAll('tr[data-track]').forEach(r => r.classList.toggle('sel', state.chosen.has(Number(r.dataset.track))));
-  document.querySelectorAll('[data-delete-tracks]').forEach(b => { b.disabled = !ids.length; });
+  document.querySelectorAll('[data-delete-tracks], [data-cut]').forEach(b => { b.disabled = !ids.length; });
+  document.querySelectorAll('details[data-mark]').forEach(d => { const mine = state.chosen.has(Number(d.dataset.mark)); if (mine) d.open = true; d.classList.toggle('sel', mine); });
   document.querySelectorAll('[data-frame-link]').forEach(a => { a.href = `${a.dataset.href}${state.frame}.exr`; });
 }
 
@@ -144,6 +165,7 @@ function play() {
 
 function keys(e) {
   if (e.target.matches('input:not([type=range]):not([type=checkbox]):not([type=radio]), textarea, select')) return;
+  if (picture.hand && picture.hand.key(e)) { e.preventDefault(); return; }
   const p = state.data && state.data.plate, names = ['plate', 'tracks', 'camera', 'set', 'blocking', 'light', 'passes', 'comp', 'presence', 'output'], at = names.indexOf(stage);
   if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') { e.preventDefault(); document.getElementById(e.shiftKey ? 'redo' : 'undo').click(); return; }
   if (e.ctrlKey || e.metaKey || e.altKey) return;
@@ -168,7 +190,13 @@ function deleteChosen() {
   if (!state.chosen.size) return;
   const ids = [...state.chosen].join(',');
   state.chosen.clear();
-  fetchEdit('tracks', { action: 'delete', ids, seen: state.data.revision });
+  if (stage === 'tracks') post('edit', { action: 'delete', ids, seen: state.data.revision });
+  else fetchEdit('tracks', { action: 'delete', ids, seen: state.data.revision });
+}
+
+function cutChosen(side) {
+  const p = state.data.plate, ids = [...state.chosen].join(',');
+  post('edit', { action: 'cut', ids, from: side === 'before' ? p.first : state.frame + 1, to: side === 'before' ? state.frame - 1 : p.last, seen: state.data.revision });
 }
 
 async function fetchEdit(of, fields) {
@@ -195,7 +223,15 @@ function start() {
   document.body.addEventListener('htmx:afterSwap', () => { showChoice(); });
   document.body.addEventListener('click', e => {
     const row = e.target.closest('tr[data-track]');
-    if (row) choose([Number(row.dataset.track)], e.shiftKey);
+    if (row) { choose([Number(row.dataset.track)], e.shiftKey); if (row.dataset.frame) go(Number(row.dataset.frame)); }
+    const group = e.target.closest('[data-choose]');
+    if (group) choose(group.dataset.choose.split(',').map(Number), e.shiftKey);
+    const cut = e.target.closest('[data-cut]');
+    if (cut) cutChosen(cut.dataset.cut);
+    const step = e.target.closest('[data-follow]');
+    if (step) picture.hand.follow(step.closest('[data-mark]').dataset.mark, step.dataset.follow);
+    const mark = e.target.closest('details[data-mark] summary');
+    if (mark) choose([Number(mark.parentElement.dataset.mark)], false);
     if (e.target.closest('[data-delete-tracks]')) deleteChosen();
   });
   document.body.addEventListener('input', e => { if (e.target.matches('input[type=range]')) { const o = e.target.parentElement.querySelector('output'); if (o) o.textContent = Number(e.target.value).toFixed(2); } });

@@ -6,6 +6,7 @@ import dasein.core.shot.ShotSteps;
 import dasein.core.track.Masks;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
+import dasein.core.track.TrackSettings;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -34,11 +35,12 @@ final class TrackCommand implements Callable<Integer> {
         @Option(names = "--plate", description = "movie file or folder of numbered frames") Path path;
         @Option(names = "--mask", description = "picture or folder; white = do not look here") Path mask;
         @Option(names = "--rate", defaultValue = "", description = "frames a second, for example 24 or 24000/1001") String rate;
-        @Option(names = "--encoding", defaultValue = "", description = "REC709, SRGB or LINEAR") String encoding;
+        @Option(names = "--encoding", defaultValue = "", description = "REC709, BT1886, SRGB, GAMMA22, LINEAR, ACESCG, ACES2065, ACESCCT, PQ, HLG or DENSITY") String encoding;
+        @Option(names = "--quality", defaultValue = "STANDARD", description = "DRAFT, STANDARD, or THOROUGH for shaky and blurred footage") TrackSettings.Quality quality;
         @Option(names = "--first", defaultValue = "0") int first;
         @Option(names = "--last", defaultValue = "0") int last;
 
-        Shot.PlateRecipe recipe() { return new Shot.PlateRecipe(path == null ? "" : path.toString(), encoding, rate, first, last, 0, 0, ""); }
+        Shot.PlateRecipe recipe() { return Shot.PlateRecipe.BLANK.withFile(path == null ? "" : path.toString()).read(encoding, rate, first, last); }
 
         Plate open(boolean needed) {
             if (path == null && needed) throw new dasein.core.BadInput("--plate is missing");
@@ -48,7 +50,7 @@ final class TrackCommand implements Callable<Integer> {
         List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {
             Shot shot = Shot.BLANK.with(recipe());
             Shot.TrackRecipe t = shot.tracks();
-            shot = shot.with(new Shot.TrackRecipe(count, t.threshold(), t.region(), "", List.of()));
+            shot = shot.with(new Shot.TrackRecipe(count, t.threshold(), t.region(), 0, quality, "", List.of(), List.of(), List.of(), List.of()));
             return ShotSteps.tracks(shot, p, mask == null ? null : Masks.open(mask, p.width(), p.height()), progress);
         }
     }

@@ -51,6 +51,7 @@ public class DemoShow {
         Shot shot = ShotJson.read(document.toString());
         long id = shots.create("Low Water", "LW_010", shot);
         tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
+        tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
     }
 
     private Media file(Path p, String kind) throws IOException {

@@ -26,13 +26,15 @@ class CameraWork implements Work {
     private final Results results;
     private final MediaStore media;
     private final TrackWork tracking;
+    private final MarkWork marks;
 
-    CameraWork(Shots shots, Plates plates, Results results, MediaStore media, TrackWork tracking) {
+    CameraWork(Shots shots, Plates plates, Results results, MediaStore media, TrackWork tracking, MarkWork marks) {
         this.shots = shots;
         this.plates = plates;
         this.results = results;
         this.media = media;
         this.tracking = tracking;
+        this.marks = marks;
     }
 
     @Override
@@ -44,7 +46,8 @@ class CameraWork implements Work {
         String print = Results.cameraPrint(s), file = print + ".json";
         if (results.find(kind(), print) == null) {
             if (results.tracks(s) == null) tracking.run(task, progress.part(0, 0.6));
-            List<Track> tracks = results.tracks(s);
+            if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
+            List<Track> tracks = results.kept(s);
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
             SolvedCamera c = ShotSteps.camera(s, tracks, p.width(), p.height(), p.rate(), progress.part(0.6, 1));

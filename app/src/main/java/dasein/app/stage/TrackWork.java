@@ -12,6 +12,8 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.Coverage;
 import dasein.core.track.Track;
+import dasein.core.solve.Movers;
+import dasein.core.track.TrackCheck;
 import dasein.core.track.TrackFile;
 import java.util.List;
 import java.util.Map;
@@ -42,10 +44,11 @@ class TrackWork implements Work {
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);
             List<Track> tracks = ShotSteps.tracks(s, p, null, progress);
-            TrackFile.write(media.result(kind(), file), tracks);
+            TrackFile.write(media.result(kind(), file), tracks, true);
             int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
             results.save(kind(), print, Map.of("count", tracks.size(), "covered", Coverage.covered(tracks, first, last, p.width(), p.height()),
-                "alive", Coverage.alive(tracks, first, last), "first", first), file);
+                "alive", Coverage.alive(tracks, first, last), "first", first,
+                "doubts", TrackCheck.doubts(tracks), "groups", Movers.find(tracks, p.width(), p.height())), file);
         }
         return results.facts(kind(), print).path("count").asInt() + " tracks";
     }

@@ -5,6 +5,8 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.shot.ShotSteps;
+import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.util.LinkedHashMap;
@@ -42,12 +44,18 @@ public class Results {
 
     public static String tracksPrint(Shot s) {
         Shot.TrackRecipe t = s.tracks();
-        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.mask());
+        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks());
+    }
+
+    public static String healthPrint(Shot s) { return ShotJson.fingerprint("health", platePrint(s), s.plate().first(), s.plate().last()); }
+
+    public static String markPrint(Shot s, HandMark m) {
+        return ShotJson.fingerprint("marks", platePrint(s), s.plate().first(), s.plate().last(), m.region(), m.search(), m.motion(), m.fixes(), m.first(), m.last());
     }
 
     public static String cameraPrint(Shot s) {
         boolean given = s.camera().focal().equals("given");
-        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 
     public static String framePrint(Shot s, int frame) {
@@ -75,6 +83,29 @@ public class Results {
 
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
+
+    /** Marks put by hand that have not been followed as they are now. */
+    public List<HandMark> unfollowed(Shot s) { return s.tracks().marks().stream().filter(m -> find("marks", markPrint(s, m)) == null).toList(); }
+
+    /** Tracks of the marks put by hand that have been followed. */
+    public List<Track> byHand(Shot s) {
+        List<Track> out = new java.util.ArrayList<>();
+        for (HandMark m : s.tracks().marks()) {
+            List<Track> t = load("marks", markPrint(s, m), f -> TrackFile.read(media.result("marks", f)));
+            // The number is not part of what was computed.
+            if (t != null) for (Track k : t) out.add(new Track(m.id(), k.frames(), k.x(), k.y(), k.match()));
+        }
+        return out;
+    }
+
+    /** What the camera is solved from: found tracks that were kept, and those by hand; null while there are none. */
+    public List<Track> kept(Shot s) {
+        List<Track> found = tracks(s);
+        if (found == null) return null;
+        List<Track> all = new java.util.ArrayList<>(found);
+        all.addAll(byHand(s));
+        return ShotSteps.kept(s.tracks(), all);
+    }
 
     /** The solve in its own frame, or null. */
     public SolvedCamera camera(Shot s) { return load("camera", cameraPrint(s), f -> CameraFile.read(media.result("camera", f))); }

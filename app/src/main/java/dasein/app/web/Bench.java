@@ -11,15 +11,20 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.SetRecipe;
+import dasein.core.image.Encoding;
+import dasein.core.lens.FilmBack;
 import dasein.core.plate.Plate;
+import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 import tools.jackson.databind.JsonNode;
@@ -75,6 +80,8 @@ class Bench {
         SolvedCamera c = results.camera(s);
         m.addAttribute("camera", c);
         switch (stage) {
+            case "plate" -> plate(m, s, p);
+            case "tracks" -> tracks(m, s);
             case "camera" -> {
                 if (c == null) break;
                 m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
@@ -107,6 +114,50 @@ class Bench {
             }
             default -> { }
         }
+    }
+
+    private void plate(Model m, Shot s, Plate p) {
+        m.addAttribute("encodings", Encoding.values());
+        m.addAttribute("filmBacks", FilmBack.STANDARD);
+        m.addAttribute("health", results.facts("health", Results.healthPrint(s)));
+        if (p == null) return;
+        double grey = p.encoding().encode(0.18);
+        m.addAttribute("greyCode", p.encoding().linear() ? "18 % grey is the value 0.18." : String.format(Locale.ROOT, "18 %% grey lies at code %d of 255 (%d of 1023).", Math.round(255 * grey), Math.round(1023 * grey)));
+        m.addAttribute("warnings", p.facts() == null ? List.of() : p.facts().warnings(p.count()));
+        String code = !s.plate().timecode().isEmpty() ? s.plate().timecode() : p.facts() == null ? "" : p.facts().timecode();
+        if (code.isEmpty()) return;
+        try {
+            Timecode t = Timecode.parse(code, p.rate());
+            int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+            m.addAttribute("timecodes", t.plus(first - p.first()) + " to " + t.plus(last - p.first()));
+        } catch (BadInput e) {
+            m.addAttribute("timecodes", e.getMessage());
+        }
+    }
+
+    record Doubt(int track, int frame, String reason) {}
+
+    record Moving(int number, int tracks, String ids, long percent) {}
+
+    private void tracks(Model m, Shot s) {
+        JsonNode f = results.facts("tracks", Results.tracksPrint(s));
+        if (f == null) return;
+        Set<Integer> gone = new HashSet<>(s.tracks().deleted());
+        s.tracks().cuts().forEach(c -> gone.add(c.track()));
+        List<Doubt> doubts = new ArrayList<>();
+        for (JsonNode d : f.path("doubts")) if (!gone.contains(d.path("track").asInt())) doubts.add(new Doubt(d.path("track").asInt(), d.path("frame").asInt(), d.path("reason").asString()));
+        List<Moving> groups = new ArrayList<>();
+        int n = 0;
+        for (JsonNode g : f.path("groups")) {
+            List<String> ids = new ArrayList<>();
+            for (JsonNode i : g.path("tracks")) if (!gone.contains(i.asInt())) ids.add(i.asString());
+            if (!ids.isEmpty()) groups.add(new Moving(n, ids.size(), String.join(",", ids), Math.round(100 * g.path("breadth").asDouble())));
+            n++;
+        }
+        long serious = doubts.stream().filter(d -> !d.reason().startsWith("was held")).count();
+        m.addAttribute("doubts", doubts.stream().limit(10).toList());
+        m.addAttribute("doubtful", serious);
+        m.addAttribute("groups", groups);
     }
 
     record Written(String label, String url, String size, boolean movie) {}

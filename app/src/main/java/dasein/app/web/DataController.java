@@ -72,7 +72,10 @@ class DataController {
         m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
         var facts = results.facts("tracks", Results.tracksPrint(s));
         if (facts != null) m.put("alive", facts.path("alive"));
-        m.put("tracksPrint", Results.tracksPrint(s));
+        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), s.tracks().cuts(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
+        m.put("marks", s.tracks().marks());
+        m.put("masks", s.tracks().masks());
+        m.put("health", results.facts("health", Results.healthPrint(s)));
         m.put("deleted", s.tracks().deleted());
         try {
             SolvedCamera c = results.cameraInSet(s);
@@ -123,10 +126,11 @@ class DataController {
     /** Every track: number, first frame, then x, y for each frame up to its last; null where it was hidden. */
     @GetMapping("/shots/{id}/tracks.json")
     List<Double[]> tracks(@PathVariable long id) {
-        List<Track> t = results.tracks(shots.head(id).shot());
+        Shot s = shots.head(id).shot();
+        List<Track> t = new ArrayList<>(results.byHand(s));
+        if (results.tracks(s) != null) t.addAll(results.tracks(s));
         List<Double[]> out = new ArrayList<>();
-        if (t == null) return out;
-        for (Track k : t) {
+        for (Track k : ShotSteps.kept(s.tracks(), t)) {
             int first = k.frames()[0];
             Double[] v = new Double[2 + 2 * (k.frames()[k.length() - 1] - first + 1)];
             v[0] = (double) k.id();
@@ -138,6 +142,18 @@ class DataController {
             }
             out.add(v);
         }
+        return out;
+    }
+
+    /** How well one track was matched in each of its frames: {frame, match}; match null where it was not measured. */
+    @GetMapping("/shots/{id}/tracks/{track}.json")
+    List<Double[]> match(@PathVariable long id, @PathVariable int track) {
+        Shot s = shots.head(id).shot();
+        List<Track> t = new ArrayList<>(results.byHand(s));
+        if (results.tracks(s) != null) t.addAll(results.tracks(s));
+        Track k = t.stream().filter(q -> q.id() == track).findFirst().orElseThrow(() -> new Shots.NotThere("there is no track " + track));
+        List<Double[]> out = new ArrayList<>();
+        for (int i = 0; i < k.length(); i++) out.add(new Double[] {(double) k.frames()[i], Float.isNaN(k.match()[i]) ? null : Math.rint(1000 * k.match()[i]) / 1000});
         return out;
     }
 
@@ -177,7 +193,7 @@ class DataController {
         String name = h.row().name() + "_" + what;
         if (what.equals("scene.json")) return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
         if (what.equals("tracks.csv")) {
-            List<Track> t = results.tracks(s);
+            List<Track> t = results.kept(s);
             if (t == null) throw new Shots.NotThere("there are no tracks yet");
             Path tmp = Files.createTempFile("dasein", ".csv");
             try {

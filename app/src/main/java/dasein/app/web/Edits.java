@@ -6,8 +6,10 @@ import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
+import dasein.core.image.Encoding;
 import dasein.core.light.LightRecipe;
 import dasein.core.plate.Plate;
+import dasein.core.plate.Timecode;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
@@ -26,11 +28,13 @@ class Edits {
     private final Plates plates;
     private final Results results;
     private final MediaMapper media;
+    private final TrackEdits trackEdits;
 
-    Edits(Plates plates, Results results, MediaMapper media) {
+    Edits(Plates plates, Results results, MediaMapper media, TrackEdits trackEdits) {
         this.plates = plates;
         this.results = results;
         this.media = media;
+        this.trackEdits = trackEdits;
     }
 
     record Change(Shot shot, String summary) {}
@@ -38,7 +42,7 @@ class Edits {
     Change apply(String stage, String action, Shot s, Form f) {
         return switch (stage) {
             case "plate" -> plate(s, f);
-            case "tracks" -> tracks(s, action, f);
+            case "tracks" -> trackEdits.apply(s, action, f);
             case "camera" -> camera(s, action, f);
             case "set" -> set(s, action, f);
             case "blocking" -> blocking(s, action, f);
@@ -51,36 +55,19 @@ class Edits {
 
     private Change plate(Shot s, Form f) {
         Shot.PlateRecipe p = s.plate();
-        Shot.PlateRecipe next = new Shot.PlateRecipe(p.file(), f.choice("encoding", p.encoding(), "", "REC709", "SRGB", "LINEAR"), f.text("rate", p.rate()),
+        String encoding = f.text("encoding", p.encoding());
+        if (!encoding.isEmpty()) Encoding.of(encoding);
+        Shot.PlateRecipe next = new Shot.PlateRecipe(p.file(), encoding, f.text("rate", p.rate()),
             f.whole("first", "the first frame", p.first(), 0, 10_000_000), f.whole("last", "the last frame", p.last(), 0, 10_000_000),
-            f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()));
+            f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()),
+            f.text("camera", p.camera()), f.text("lens", p.lens()), f.number("fStop", "the f-stop", p.fStop(), 0, 128), f.number("focusMetres", "the focus distance", p.focusMetres(), 0, 100_000),
+            f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000), f.text("timecode", p.timecode()));
         Plate opened = plates.of(s.with(next));
-        if (opened != null) ShotSteps.last(next, opened);
+        if (opened != null) {
+            ShotSteps.last(next, opened);
+            if (!next.timecode().isEmpty()) Timecode.parse(next.timecode(), opened.rate());
+        }
         return new Change(s.with(next), "plate settings changed");
-    }
-
-    private Change tracks(Shot s, String action, Form f) {
-        Shot.TrackRecipe t = s.tracks();
-        List<Integer> deleted = new ArrayList<>(t.deleted());
-        if (action.equals("delete")) {
-            for (String id : f.text("ids", "").split(",")) if (!id.isBlank() && !deleted.contains(number(id))) deleted.add(number(id));
-            deleted.sort(null);
-            return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), deleted)), deleted.size() - t.deleted().size() + " tracks deleted");
-        }
-        if (action.equals("restore")) return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), List.of())), "deleted tracks brought back");
-        Shot.TrackRecipe next = new Shot.TrackRecipe(f.whole("count", "the number of marks", t.count(), 20, 3000), f.number("threshold", "the threshold", t.threshold(), 0, 1),
-            f.whole("region", "the region", t.region(), 4, 25), t.mask(), deleted);
-        // Other settings give other tracks with the same numbers: what was deleted no longer means anything.
-        if (next.count() != t.count() || next.threshold() != t.threshold() || next.region() != t.region()) next = new Shot.TrackRecipe(next.count(), next.threshold(), next.region(), next.mask(), List.of());
-        return new Change(s.with(next), "track settings changed");
-    }
-
-    private static int number(String s) {
-        try {
-            return Integer.parseInt(s.trim());
-        } catch (NumberFormatException e) {
-            throw new BadInput("\"" + s.trim() + "\" is not the number of a track");
-        }
     }
 
     private Change camera(Shot s, String action, Form f) {
@@ -92,8 +79,7 @@ class Edits {
             int before = deleted.size();
             c.points().stream().filter(p -> p.rmsPx() > limit).sorted(Comparator.comparingDouble(p -> -p.rmsPx())).limit(Math.max(5, c.points().size() / 10)).forEach(p -> deleted.add(p.id()));
             deleted.sort(null);
-            Shot.TrackRecipe t = s.tracks();
-            return new Change(s.with(new Shot.TrackRecipe(t.count(), t.threshold(), t.region(), t.mask(), deleted)), (deleted.size() - before) + " worst tracks deleted");
+            return new Change(s.with(s.tracks().withDeleted(deleted)), (deleted.size() - before) + " worst tracks deleted");
         }
         Shot.CameraRecipe c = s.camera();
         return new Change(s.with(new Shot.CameraRecipe(f.choice("focal", c.focal(), "unknown", "given"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), c.file())), "camera settings changed");
@@ -108,12 +94,12 @@ class Edits {
         switch (action) {
             case "ground" -> {
                 ground.clear();
-                for (String id : f.text("ids", "").split(",")) if (!id.isBlank()) ground.add(number(id));
+                for (String id : f.text("ids", "").split(",")) if (!id.isBlank()) ground.add(TrackEdits.number(id));
                 if (!ground.isEmpty() && ground.size() < 3) throw new BadInput("the ground needs three points or more; " + ground.size() + " are chosen");
                 said = ground.isEmpty() ? "ground proposed again" : "ground through " + ground.size() + " points";
             }
             case "origin" -> {
-                origin = f.text("ids", "").isEmpty() ? 0 : number(f.text("ids", ""));
+                origin = f.text("ids", "").isEmpty() ? 0 : TrackEdits.number(f.text("ids", ""));
                 said = origin == 0 ? "origin proposed again" : "origin at point " + origin;
             }
             case "heading" -> {
@@ -147,7 +133,7 @@ class Edits {
     private static int[] two(Form f) {
         String[] ids = f.text("ids", "").split(",");
         if (ids.length != 2) throw new BadInput("choose exactly two points in the picture first");
-        return new int[] {number(ids[0]), number(ids[1])};
+        return new int[] {TrackEdits.number(ids[0]), TrackEdits.number(ids[1])};
     }
 
     private Change blocking(Shot s, String action, Form f) {

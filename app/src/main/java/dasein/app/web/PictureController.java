@@ -43,12 +43,13 @@ class PictureController {
 
     /** @param by 1 full, 2 half, 4 quarter size; @param v only keeps the browser's copies of different plates apart */
     @GetMapping("/shots/{id}/plate/{frame}.jpg")
-    ResponseEntity<byte[]> plate(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "2") int by, @RequestParam(required = false) String v) throws IOException {
+    ResponseEntity<byte[]> plate(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "2") int by, @RequestParam(required = false) String v,
+        @RequestParam(defaultValue = "") String channel) throws IOException {
         if (by != 1 && by != 2 && by != 4) throw new BadInput("by must be 1, 2 or 4");
         Shot s = shots.head(id).shot();
         Plate p = plates.of(s);
         if (p == null) throw new Shots.NotThere("the shot has no plate yet");
-        Image im = Plates.reduced(p.frame(frame), by);
+        Image im = channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by);
         return jpeg(im, p.encoding().shown(), v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache());
     }
 

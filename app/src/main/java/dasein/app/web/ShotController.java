@@ -4,6 +4,7 @@ import dasein.app.stage.CallSheet;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
+import dasein.app.store.Results;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
@@ -36,9 +37,10 @@ class ShotController {
     private final TaskMapper taskRows;
     private final Plates plates;
     private final MediaStore media;
+    private final Results results;
     private final ImportMap importMap;
 
-    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, ImportMap importMap) {
+    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, Results results, ImportMap importMap) {
         this.shots = shots;
         this.sheet = sheet;
         this.bench = bench;
@@ -47,6 +49,7 @@ class ShotController {
         this.taskRows = taskRows;
         this.plates = plates;
         this.media = media;
+        this.results = results;
         this.importMap = importMap;
     }
 
@@ -83,6 +86,7 @@ class ShotController {
         Edits.Change c = edits.apply(stage, f.text("action", ""), shots.head(id).shot(), f);
         shots.edit(id, seen, c.summary(), s -> c.shot());
         if (stage.equals("camera") && f.text("action", "").equals("clean")) begin(id, "camera", f);
+        if (stage.equals("tracks")) followMarks(id);
         return parts(model, id, stage, response);
     }
 
@@ -105,16 +109,23 @@ class ShotController {
         return parts(model, id, stage, response);
     }
 
+    /** Marks put or moved by hand are followed at once. */
+    private void followMarks(long id) {
+        Shots.Head h = shots.head(id);
+        if (!results.unfollowed(h.shot()).isEmpty() && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks"))) tasks.start(id, h.revision().id(), "marks", "Hand marks", "");
+    }
+
     private void begin(long id, String stage, Form f) {
         Shots.Head h = shots.head(id);
         Shot s = h.shot();
         Plate p = plates.of(s);
         if (p == null) throw new BadInput("bring in a plate first");
-        for (Task t : taskRows.open(id)) if (t.kind().equals(stage)) throw new BadInput("that is running already");
+        for (Task t : taskRows.open(id)) if (t.kind().equals(stage.equals("plate") ? "health" : stage)) throw new BadInput("that is running already");
         int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
         int from = f.whole("from", "the first frame", first, first, last), to = f.whole("to", "the last frame", last, first, last);
         if (to < from) throw new BadInput("the range ends before it begins");
         switch (stage) {
+            case "plate" -> tasks.start(id, h.revision().id(), "health", "Plate health", "");
             case "tracks" -> tasks.start(id, h.revision().id(), "tracks", "Tracks", "");
             case "camera" -> tasks.start(id, h.revision().id(), "camera", "Camera", "");
             case "presence" -> tasks.start(id, h.revision().id(), "presence", "Presence", "");
@@ -167,8 +178,8 @@ class ShotController {
         switch (stage) {
             case "plate" -> {
                 Media m = media.plate(file.getInputStream(), name);
-                Shot.PlateRecipe p = h.shot().plate();
-                shots.edit(id, h.revision().id(), "plate " + name, s -> s.with(new Shot.PlateRecipe(m.hash(), "", "", 0, 0, p.sensorWidthMm(), p.focalMm(), p.notes())));
+                shots.edit(id, h.revision().id(), "plate " + name, s -> s.with(s.plate().withFile(m.hash())));
+                tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
             }
             case "blocking" -> media.model(file.getInputStream(), name);
             case "light" -> {

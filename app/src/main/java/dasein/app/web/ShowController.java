@@ -83,9 +83,11 @@ class ShowController {
         Shot first = Shot.BLANK;
         if (plate != null && !plate.isEmpty()) {
             Media m = media.plate(plate.getInputStream(), fileName(plate));
-            first = first.with(new Shot.PlateRecipe(m.hash(), "", "", 0, 0, 0, 0, ""));
+            first = first.with(Shot.PlateRecipe.BLANK.withFile(m.hash()));
         }
-        return "redirect:/shots/" + shots.create(show, name, first) + "/plate";
+        long id = shots.create(show, name, first);
+        if (!first.plate().file().isEmpty()) engine.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        return "redirect:/shots/" + id + "/plate";
     }
 
     static String fileName(MultipartFile f) {

@@ -5,6 +5,9 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
+import dasein.core.track.HandMark;
+import dasein.core.track.MaskShape;
+import dasein.core.track.TrackSettings;
 import java.util.List;
 
 /** Everything a person decided about a shot. Every edit makes a new one; results are pure functions of parts of it. */
@@ -13,14 +16,48 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     public static final String SCHEMA = "dasein-shot/1";
 
     /**
+     * What was brought in, how to read it, and what was written down on set. Numbers that are 0 and texts that are empty are unknown.
+     *
      * @param file movie or folder of frames; @param encoding empty for the usual one; @param rate empty for the file's own
      * @param first first frame of the range, 0 for the file's own; {@code last} likewise
-     * @param sensorWidthMm film back from the notes, 0 unknown; {@code focalMm} likewise
+     * @param sensorWidthMm film back; @param focalMm focal length; @param fStop of the aperture
+     * @param focusMetres distance of focus; @param shutterDeg how long the shutter was open, 360 the whole frame
+     * @param timecode of the first frame, where the file's own is to be overruled
      */
-    public record PlateRecipe(String file, String encoding, String rate, int first, int last, double sensorWidthMm, double focalMm, String notes) {}
+    public record PlateRecipe(String file, String encoding, String rate, int first, int last, double sensorWidthMm, double focalMm, String notes, String camera, String lens, double fStop,
+        double focusMetres, double shutterDeg, double cameraHeightMetres, String timecode) {
+        public static final PlateRecipe BLANK = new PlateRecipe("", "", "", 0, 0, 0, 0, "", "", "", 0, 0, 0, 0, "");
 
-    /** @param deleted tracks taken out by hand; @param mask picture or folder, white = do not look here, empty for none */
-    public record TrackRecipe(int count, double threshold, int region, String mask, List<Integer> deleted) {}
+        /** Other footage under the same notes, read as it says itself. */
+        public PlateRecipe withFile(String other) {
+            return new PlateRecipe(other, "", "", 0, 0, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, "");
+        }
+
+        public PlateRecipe read(String enc, String perSecond, int from, int to) {
+            return new PlateRecipe(file, enc, perSecond, from, to, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode);
+        }
+    }
+
+    /**
+     * How marks are found, and what a person did to them. The four first belong to {@link TrackSettings}.
+     *
+     * @param mask picture or folder, white = do not look here, empty for none
+     * @param deleted tracks taken out; @param cuts parts of tracks taken out; @param marks put by hand
+     */
+    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, List<Integer> deleted, List<Cut> cuts, List<MaskShape> masks, List<HandMark> marks) {
+
+        public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, List.copyOf(d), cuts, masks, marks); }
+
+        public TrackRecipe withCuts(List<Cut> c) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, deleted, List.copyOf(c), masks, marks); }
+
+        /** Other masks or settings give other tracks under the same numbers: what was done to those means nothing any more. */
+        public TrackRecipe withMasks(List<MaskShape> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, List.of(), List.of(), List.copyOf(m), marks); }
+
+        public TrackRecipe withMarks(List<HandMark> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, deleted, cuts, masks, List.copyOf(m)); }
+    }
+
+    /** The sightings of a track from one frame to another, both taken out. */
+    public record Cut(int track, int from, int to) {}
 
     /**
      * @param focal {@code unknown} or {@code given} (from the plate's notes, held)
@@ -28,7 +65,8 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      */
     public record CameraRecipe(String focal, boolean solveK1, boolean solveK2, String file) {}
 
-    public static final Shot BLANK = new Shot(SCHEMA, new PlateRecipe("", "", "", 0, 0, 0, 0, ""), new TrackRecipe(400, 0.02, 7, "", List.of()),
+    public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
+        new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", List.of(), List.of(), List.of(), List.of()),
         new CameraRecipe("unknown", true, false, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     public Shot with(PlateRecipe p) { return new Shot(schema, p, tracks, camera, set, performers, light, passes, comp); }

@@ -10,13 +10,18 @@ import dasein.core.solve.CameraSolver;
 import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
+import dasein.core.track.MaskShape;
 import dasein.core.track.Track;
 import dasein.core.track.TrackSettings;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.function.IntFunction;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /** Each stage computed from its recipe and the results before it: the one place where recipes meet the algorithms. */
 public final class ShotSteps {
@@ -41,17 +46,42 @@ public final class ShotSteps {
         return frame;
     }
 
+    /** @param mask frame to "do not look here", added to the drawn masks; may be null */
     public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
-        TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), 0, Math.min(SHORTEST_TRACK, last - first + 1), TrackSettings.Quality.STANDARD);
-        return AutoTracker.track(plate, first, last, mask, s, progress);
+        TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), r.spacing(), Math.min(SHORTEST_TRACK, last - first + 1), r.quality());
+        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> MaskShape.any(r.masks(), f, plate.width(), plate.height());
+        return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress);
     }
 
-    /** @param width of the plate, {@code height} likewise */
-    public static SolvedCamera camera(Shot shot, List<Track> tracks, int width, int height, Rate rate, Progress progress) {
-        Set<Integer> gone = new HashSet<>(shot.tracks().deleted());
-        List<Track> kept = tracks.stream().filter(t -> !gone.contains(t.id())).toList();
+    private static IntFunction<boolean[]> both(IntFunction<boolean[]> a, IntFunction<boolean[]> b) {
+        if (a == null || b == null) return a == null ? b : a;
+        return f -> {
+            boolean[] p = a.apply(f), q = b.apply(f);
+            if (p == null || q == null) return p == null ? q : p;
+            boolean[] m = p.clone();
+            for (int i = 0; i < m.length; i++) m[i] |= q[i];
+            return m;
+        };
+    }
+
+    /** What a person left of the tracks: without the deleted ones and the parts cut out. */
+    public static List<Track> kept(Shot.TrackRecipe r, List<Track> tracks) {
+        Set<Integer> gone = new HashSet<>(r.deleted());
+        Map<Integer, List<Shot.Cut>> cuts = r.cuts().stream().collect(Collectors.groupingBy(Shot.Cut::track));
+        return tracks.stream().filter(t -> !gone.contains(t.id())).map(t -> cuts.containsKey(t.id()) ? without(t, cuts.get(t.id())) : t).filter(t -> t.length() > 0).toList();
+    }
+
+    private static Track without(Track t, List<Shot.Cut> cuts) {
+        int[] stay = IntStream.range(0, t.length()).filter(i -> cuts.stream().noneMatch(c -> t.frames()[i] >= c.from() && t.frames()[i] <= c.to())).toArray();
+        float[] match = new float[stay.length];
+        for (int i = 0; i < stay.length; i++) match[i] = t.match()[stay[i]];
+        return new Track(t.id(), Arrays.stream(stay).map(i -> t.frames()[i]).toArray(), Arrays.stream(stay).mapToDouble(i -> t.x()[i]).toArray(), Arrays.stream(stay).mapToDouble(i -> t.y()[i]).toArray(), match);
+    }
+
+    /** @param kept tracks to solve from; @param width of the plate, {@code height} likewise */
+    public static SolvedCamera camera(Shot shot, List<Track> kept, int width, int height, Rate rate, Progress progress) {
         Shot.PlateRecipe p = shot.plate();
         double focal = 0;
         if (shot.camera().focal().equals("given")) {

@@ -67,7 +67,7 @@ public final class TrackCheck {
         steps.forEach((frame, all) -> {
             if (all.size() < 2 * NEAREST) return;
             for (double[] s : all) {
-                double[][] near = all.stream().filter(o -> o != s).sorted(Comparator.comparingDouble(o -> Math.hypot(o[1] - s[1], o[2] - s[2]))).limit(NEAREST).toArray(double[][]::new);
+                double[][] near = nearest(all, s);
                 double mx = median(near, 3), my = median(near, 4);
                 double[] off = new double[NEAREST];
                 for (int k = 0; k < NEAREST; k++) off[k] = Math.hypot(near[k][3] - mx, near[k][4] - my);
@@ -82,6 +82,24 @@ public final class TrackCheck {
             }
         });
         return out;
+    }
+
+    private static double[][] nearest(List<double[]> all, double[] s) {
+        double[][] near = new double[NEAREST][];
+        double[] dist = new double[NEAREST];
+        Arrays.fill(dist, Double.MAX_VALUE);
+        for (double[] o : all) {
+            double d = (o[1] - s[1]) * (o[1] - s[1]) + (o[2] - s[2]) * (o[2] - s[2]);
+            if (o == s || d >= dist[NEAREST - 1]) continue;
+            int k = NEAREST - 1;
+            for (; k > 0 && dist[k - 1] > d; k--) {
+                dist[k] = dist[k - 1];
+                near[k] = near[k - 1];
+            }
+            dist[k] = d;
+            near[k] = o;
+        }
+        return near;
     }
 
     private static double median(double[][] v, int k) {

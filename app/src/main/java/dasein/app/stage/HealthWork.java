@@ -1,0 +1,65 @@
+package dasein.app.stage;
+
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.Shots;
+import dasein.app.task.Task;
+import dasein.app.task.Work;
+import dasein.core.BadInput;
+import dasein.core.Progress;
+import dasein.core.plate.FrameHealth;
+import dasein.core.plate.Plate;
+import dasein.core.plate.PlateHealth;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.ToDoubleFunction;
+import org.springframework.stereotype.Component;
+
+/** Looks a plate over, frame by frame. */
+@Component
+class HealthWork implements Work {
+    private final Shots shots;
+    private final Plates plates;
+    private final Results results;
+
+    HealthWork(Shots shots, Plates plates, Results results) {
+        this.shots = shots;
+        this.plates = plates;
+        this.results = results;
+    }
+
+    @Override
+    public String kind() { return "health"; }
+
+    @Override
+    public String run(Task task, Progress progress) {
+        Shot s = shots.document(task.revisionId());
+        String print = Results.healthPrint(s);
+        if (results.find(kind(), print) == null) {
+            Plate p = plates.of(s);
+            if (p == null) throw new BadInput("the shot has no plate yet");
+            int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+            PlateHealth h = PlateHealth.of(p, first, last, progress);
+            Map<String, Object> facts = new LinkedHashMap<>();
+            facts.put("first", first);
+            facts.put("findings", h.findings());
+            facts.put("blur", each(h, FrameHealth::blurPx));
+            facts.put("edge", each(h, f -> Double.isNaN(f.edge()) ? 0 : f.edge()));
+            facts.put("stops", each(h, FrameHealth::stops));
+            facts.put("clipped", each(h, f -> f.clippedWhite() + f.clippedBlack()));
+            facts.put("change", Arrays.stream(h.change()).map(HealthWork::rounded).boxed().toList());
+            facts.put("noise", Arrays.stream(h.noise()).map(v -> Double.isNaN(v) ? 0 : rounded(v)).boxed().toList());
+            results.save(kind(), print, facts, "");
+        }
+        int n = results.facts(kind(), print).path("findings").size();
+        return n == 0 ? "nothing to mind" : n == 1 ? "one thing to mind" : n + " things to mind";
+    }
+
+    private static List<Double> each(PlateHealth h, ToDoubleFunction<FrameHealth> of) { return h.frames().stream().map(f -> rounded(of.applyAsDouble(f))).toList(); }
+
+    private static double rounded(double v) { return Math.rint(1000 * v) / 1000; }
+}

@@ -1,0 +1,60 @@
+package dasein.app.stage;
+
+import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.Shots;
+import dasein.app.task.Task;
+import dasein.app.task.Work;
+import dasein.core.BadInput;
+import dasein.core.Progress;
+import dasein.core.plate.Plate;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.track.HandMark;
+import dasein.core.track.HandTracker;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.util.List;
+import java.util.Map;
+import org.springframework.stereotype.Component;
+
+/** Follows the marks put by hand. Each is a result of its own, so a change of one leaves the others as they are. */
+@Component
+class MarkWork implements Work {
+    private final Shots shots;
+    private final Plates plates;
+    private final Results results;
+    private final MediaStore media;
+
+    MarkWork(Shots shots, Plates plates, Results results, MediaStore media) {
+        this.shots = shots;
+        this.plates = plates;
+        this.results = results;
+        this.media = media;
+    }
+
+    @Override
+    public String kind() { return "marks"; }
+
+    @Override
+    public String run(Task task, Progress progress) {
+        Shot s = shots.document(task.revisionId());
+        // What was put while this was waiting is followed, too.
+        Shot now = shots.head(task.shotId()).shot();
+        if (Results.platePrint(now).equals(Results.platePrint(s))) s = now;
+        Plate p = plates.of(s);
+        if (p == null) throw new BadInput("the shot has no plate yet");
+        List<HandMark> open = results.unfollowed(s);
+        HandTracker tracker = new HandTracker(p::grey, p.width(), p.height());
+        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        for (int i = 0; i < open.size(); i++) {
+            HandMark m = open.get(i);
+            Track t = tracker.follow(m.to(Math.max(first, m.first()), Math.min(last, m.last())), progress.part((double) i / open.size(), (i + 1.0) / open.size()));
+            String print = Results.markPrint(s, m), file = print + ".csv";
+            TrackFile.write(media.result(kind(), file), List.of(t), true);
+            results.save(kind(), print, Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()), file);
+        }
+        return open.size() + (open.size() == 1 ? " mark followed" : " marks followed");
+    }
+}

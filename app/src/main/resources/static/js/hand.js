@@ -1,0 +1,209 @@
+// What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well a mark is held.
+import { shot, post, choose, drawAll } from './shot.js';
+
+const HAND = '#d4e157', MASK = '#f2f2f2';
+const FIRST_ID = 1000000;
+
+/** A closed smooth curve through points (Catmull-Rom), as the masks are filled. */
+function outline(g, p) {
+  const n = p.length;
+  g.beginPath();
+  g.moveTo(...p[0]);
+  for (let i = 0; i < n; i++) {
+    const a = p[(i + n - 1) % n], b = p[i], c = p[(i + 1) % n], d = p[(i + 2) % n];
+    g.bezierCurveTo(b[0] + (c[0] - a[0]) / 6, b[1] + (c[1] - a[1]) / 6, c[0] - (d[0] - b[0]) / 6, c[1] - (d[1] - b[1]) / 6, ...c);
+  }
+  g.closePath();
+}
+
+export class Hand {
+  constructor(picture) {
+    this.p = picture;
+    this.s = picture.s;
+    this.tool = 'choose';
+    this.drawing = [];
+    this.full = new Map();
+  }
+
+  /** One of several buttons is down: what a click in the picture does. */
+  buttons(look) {
+    for (const [name, title] of [['choose', 'click or Shift-drag chooses tracks'], ['put marks', 'a click puts a mark to follow'], ['draw mask', 'click around the moving thing, Enter closes']]) {
+      const b = document.createElement('button');
+      b.type = 'button'; b.textContent = name; b.title = title; b.dataset.tool = name;
+      b.setAttribute('aria-pressed', name === this.tool);
+      b.addEventListener('click', () => this.take(name));
+      look.prepend(b);
+      look.prepend(...look.querySelectorAll('[data-tool]'));
+    }
+    const order = ['choose', 'put marks', 'draw mask'];
+    look.prepend(...[...look.querySelectorAll('[data-tool]')].sort((a, b) => order.indexOf(a.dataset.tool) - order.indexOf(b.dataset.tool)));
+  }
+
+  take(name) {
+    this.tool = name;
+    this.drawing = [];
+    document.querySelectorAll('[data-tool]').forEach(b => b.setAttribute('aria-pressed', b.dataset.tool === name));
+    drawAll();
+  }
+
+  /** A mark's place in the present frame: as followed, or as put. */
+  place(m) {
+    const t = this.s.tracks.find(k => k.id === m.id), i = t ? this.s.frame - t.first : -1;
+    if (t && i >= 0 && i < t.n && t.xy[2 * i] !== null) return [t.xy[2 * i], t.xy[2 * i + 1]];
+    const f = m.fixes.find(x => x.frame === this.s.frame);
+    return f ? [f.x, f.y] : null;
+  }
+
+  maskAt(m) {
+    const f = this.s.frame, keys = m.keys;
+    let k = 0;
+    while (k < keys.length && keys[k].frame <= f) k++;
+    const a = keys[Math.max(0, k - 1)], b = keys[Math.min(k, keys.length - 1)], t = a === b || f <= a.frame ? 0 : (f - a.frame) / (b.frame - a.frame), out = [];
+    for (let i = 0; i < a.xy.length; i += 2) out.push([a.xy[i] + t * (b.xy[i] - a.xy[i]), a.xy[i + 1] + t * (b.xy[i + 1] - a.xy[i + 1])]);
+    return out;
+  }
+
+  draw(g, at) {
+    for (const m of this.s.data.masks || []) {
+      const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
+      outline(g, p);
+      g.fillStyle = 'rgba(242,242,242,.10)'; g.fill();
+      g.strokeStyle = MASK; g.lineWidth = 1.3; g.setLineDash([5, 3]); g.stroke(); g.setLineDash([]);
+      if (this.tool === 'draw mask') for (const q of p) { g.fillStyle = MASK; g.fillRect(q[0] - 3, q[1] - 3, 6, 6); }
+    }
+    if (this.drawing.length) {
+      const p = this.drawing.map(at);
+      g.strokeStyle = HAND; g.lineWidth = 1.5;
+      if (p.length > 2) { outline(g, p); g.stroke(); } else { g.beginPath(); p.forEach((q, i) => i ? g.lineTo(...q) : g.moveTo(...q)); g.stroke(); }
+      for (const q of p) { g.fillStyle = HAND; g.fillRect(q[0] - 3, q[1] - 3, 6, 6); }
+    }
+    for (const m of this.s.data.marks || []) {
+      const q = this.moving && this.moving.mark === m.id ? this.moving.at : this.place(m);
+      if (!q) continue;
+      const [x, y] = at(q), r = m.region * this.p.view().scale, mine = this.s.chosen.has(m.id), put = m.fixes.some(f => f.frame === this.s.frame);
+      g.strokeStyle = mine ? HAND : '#f2f2f2'; g.lineWidth = mine ? 2 : 1.4;
+      g.strokeRect(x - r, y - r, 2 * r, 2 * r);
+      g.beginPath(); g.moveTo(x - 4, y); g.lineTo(x + 4, y); g.moveTo(x, y - 4); g.lineTo(x, y + 4); g.stroke();
+      // A frame in which it was put by hand has its corner filled.
+      if (put) { g.fillStyle = g.strokeStyle; g.beginPath(); g.moveTo(x - r, y - r); g.lineTo(x - r + 7, y - r); g.lineTo(x - r, y - r + 7); g.fill(); }
+    }
+  }
+
+  /** Takes a press when it is on a mark or a mask's point; true when it was taken. */
+  down(e) {
+    if (e.button !== 0) return false;
+    const q = this.p.toPlate(e), near = 9 / this.p.view().scale;
+    for (const m of this.s.data.marks || []) {
+      const c = this.place(m);
+      if (c && Math.hypot(c[0] - q[0], c[1] - q[1]) < near) { this.moving = { mark: m.id, at: c, from: q, was: c }; choose([m.id], false); return true; }
+    }
+    if (this.tool === 'draw mask' && !this.drawing.length) {
+      for (const m of this.s.data.masks || []) {
+        const p = this.maskAt(m), i = p.findIndex(c => Math.hypot(c[0] - q[0], c[1] - q[1]) < near);
+        if (i >= 0) { this.moving = { mask: m.id, points: p, index: i }; return true; }
+      }
+    }
+    return false;
+  }
+
+  move(e) {
+    if (!this.moving) return;
+    const q = this.p.toPlate(e), m = this.moving;
+    m.moved = true;
+    if (m.mark) m.at = [m.was[0] + q[0] - m.from[0], m.was[1] + q[1] - m.from[1]];
+    else m.points[m.index] = q;
+    drawAll();
+  }
+
+  async up() {
+    const m = this.moving;
+    if (!m.moved) { this.moving = null; return; }
+    if (m.mark) await post('edit', { action: 'mark-fix', id: m.mark, frame: this.s.frame, x: m.at[0].toFixed(3), y: m.at[1].toFixed(3), seen: this.s.data.revision });
+    else await post('edit', { action: 'mask-key', id: m.mask, frame: this.s.frame, xy: m.points.map(p => p.map(v => v.toFixed(2)).join(',')).join(' '), seen: this.s.data.revision });
+    this.moving = null;
+    drawAll();
+  }
+
+  /** A click that nothing else took; true when a tool used it. */
+  click(e) {
+    const q = this.p.toPlate(e), p = this.s.data.plate;
+    if (q[0] < 0 || q[1] < 0 || q[0] > p.width || q[1] > p.height) return false;
+    if (this.tool === 'put marks') { this.put(q); return true; }
+    if (this.tool === 'draw mask') {
+      if (this.drawing.length > 2 && Math.hypot(q[0] - this.drawing[0][0], q[1] - this.drawing[0][1]) < 9 / this.p.view().scale) this.close();
+      else { this.drawing.push(q); drawAll(); }
+      return true;
+    }
+    return false;
+  }
+
+  async put(q) {
+    await post('edit', { action: 'mark-add', frame: this.s.frame, x: q[0].toFixed(3), y: q[1].toFixed(3), seen: this.s.data.revision });
+    const all = this.s.data.marks;
+    if (all.length) choose([all[all.length - 1].id], false);
+  }
+
+  async close() {
+    const p = this.drawing;
+    this.drawing = [];
+    if (p.length > 2) await post('edit', { action: 'mask-add', frame: this.s.frame, xy: p.map(c => c.map(v => v.toFixed(2)).join(',')).join(' '), seen: this.s.data.revision });
+    drawAll();
+  }
+
+  key(e) {
+    if (!this.drawing.length) return false;
+    if (e.key === 'Enter') { this.close(); return true; }
+    if (e.key === 'Escape') { this.drawing = []; drawAll(); return true; }
+    if (e.key === 'Backspace') { this.drawing.pop(); drawAll(); return true; }
+    return false;
+  }
+
+  follow(id, to) { return post('edit', { action: 'mark-follow', id, to, seen: this.s.data.revision }); }
+
+  /** The plate's frame in full size, for the loupe. */
+  picture(f) {
+    let im = this.full.get(f);
+    if (!im) {
+      im = new Image();
+      im.src = `/shots/${shot}/plate/${f}.jpg?by=1&v=${this.s.data.plate.print}`;
+      im.onload = () => this.loupe();
+      this.full.set(f, im);
+      if (this.full.size > 24) this.full.delete(this.full.keys().next().value);
+    }
+    return im.complete && im.naturalWidth ? im : null;
+  }
+
+  /** The one chosen track's reference region, its present region, and their difference: drift is seen. */
+  loupe() {
+    const c = document.getElementById('loupe');
+    if (!c) return;
+    const id = this.s.chosen.size === 1 ? [...this.s.chosen][0] : null, t = id === null ? null : this.s.tracks.find(k => k.id === id), m = (this.s.data.marks || []).find(k => k.id === id);
+    c.hidden = id === null || !(t || m);
+    if (c.hidden || this.s.playing) return;
+    const r = m ? m.region : 10, f = this.s.frame, g = c.getContext('2d', { willReadFrequently: true }), size = 86, gap = 7;
+    const fix = m ? m.fixes.reduce((a, b) => Math.abs(b.frame - f) < Math.abs(a.frame - f) ? b : a) : null;
+    const ref = m ? [fix.frame, fix.x, fix.y] : [t.first, t.xy[0], t.xy[1]], i = t ? f - t.first : -1;
+    const now = this.moving && this.moving.mark === id ? this.moving.at : m ? this.place(m) : i >= 0 && i < t.n && t.xy[2 * i] !== null ? [t.xy[2 * i], t.xy[2 * i + 1]] : null;
+    g.fillStyle = '#1e1e1e'; g.fillRect(0, 0, c.width, c.height);
+    const cut = (frame, x, y, k) => {
+      const im = this.picture(frame);
+      if (!im) return false;
+      g.imageSmoothingEnabled = true; g.imageSmoothingQuality = 'low';
+      g.drawImage(im, x - r - 0.5, y - r - 0.5, 2 * r + 1, 2 * r + 1, k * (size + gap), 0, size, size);
+      return true;
+    };
+    const a = cut(...ref, 0), b = now && cut(f, now[0], now[1], 1);
+    if (a && b) {
+      const p = g.getImageData(0, 0, size, size), q = g.getImageData(size + gap, 0, size, size);
+      // Brightness changes are taken out, as tracking does; what is left is seen four times as strong.
+      let mp = 0, mq = 0;
+      for (let k = 0; k < p.data.length; k += 4) { mp += p.data[k + 1]; mq += q.data[k + 1]; }
+      for (let k = 0; k < p.data.length; k += 4) { const d = 128 + 4 * (q.data[k + 1] - mq / (size * size) - p.data[k + 1] + mp / (size * size)); p.data[k] = p.data[k + 1] = p.data[k + 2] = d; p.data[k + 3] = 255; }
+      g.putImageData(p, 2 * (size + gap), 0);
+    }
+    g.strokeStyle = HAND; g.lineWidth = 1;
+    for (const k of [0, 1]) { const x = k * (size + gap) + size / 2; g.beginPath(); g.moveTo(x - 6, size / 2); g.lineTo(x + 6, size / 2); g.moveTo(x, size / 2 - 6); g.lineTo(x, size / 2 + 6); g.stroke(); }
+  }
+}
+
+export const byHand = id => id >= FIRST_ID;
