@@ -1,5 +1,5 @@
 // What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well a mark is held.
-import { shot, post, choose, drawAll } from './shot.js';
+import { shot, post, choose, drawAll, go } from './shot.js';
 
 const HAND = '#d4e157', MASK = '#f2f2f2';
 const FIRST_ID = 1000000;
@@ -23,6 +23,17 @@ export class Hand {
     this.tool = 'choose';
     this.drawing = [];
     this.full = new Map();
+    setInterval(() => this.watch(), 700);
+  }
+
+  /** While marks are being found, what has been found so far is shown in the frame it was found in. */
+  async watch() {
+    const running = document.getElementById('running');
+    if (!running || !running.textContent.trim().startsWith('Tracks') || document.hidden) { if (this.live) { this.live = null; drawAll(); } return; }
+    const answer = await fetch(`/shots/${shot}/tracks/live.json`);
+    if (answer.status !== 200) return;
+    this.live = await answer.json();
+    go(this.live.frame);
   }
 
   /** One of several buttons is down: what a click in the picture does. */
@@ -64,6 +75,10 @@ export class Hand {
   }
 
   draw(g, at) {
+    if (this.live && this.live.frame === this.s.frame) {
+      g.strokeStyle = '#f2f2f2'; g.lineWidth = 1.3;
+      for (let i = 0; i < this.live.xy.length; i += 2) { const [x, y] = at([this.live.xy[i], this.live.xy[i + 1]]); g.beginPath(); g.arc(x, y, 3.4, 0, 7); g.stroke(); }
+    }
     for (const m of this.s.data.masks || []) {
       const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
       outline(g, p);
@@ -179,6 +194,7 @@ export class Hand {
     if (!c) return;
     const id = this.s.chosen.size === 1 ? [...this.s.chosen][0] : null, t = id === null ? null : this.s.tracks.find(k => k.id === id), m = (this.s.data.marks || []).find(k => k.id === id);
     c.hidden = id === null || !(t || m);
+    document.querySelector('.under-loupe').hidden = c.hidden;
     if (c.hidden || this.s.playing) return;
     const r = m ? m.region : 10, f = this.s.frame, g = c.getContext('2d', { willReadFrequently: true }), size = 86, gap = 7;
     const fix = m ? m.fixes.reduce((a, b) => Math.abs(b.frame - f) < Math.abs(a.frame - f) ? b : a) : null;

@@ -76,7 +76,7 @@ async function load() {
   state.data = d;
   state.camera = d.camera ? new Camera(d.camera) : null;
   if (d.plate && (fresh || state.frame < d.plate.first || state.frame > d.plate.last)) state.frame = remembered(d.plate);
-  if (['tracks', 'camera', 'set'].includes(stage) && d.alive && (!before || before.tracksPrint !== d.tracksPrint || !state.tracks.length)) {
+  if (['tracks', 'camera', 'set'].includes(stage) && d.plate && (!before || before.tracksPrint !== d.tracksPrint)) {
     const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
     state.tracks = rows.map(r => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
   }
@@ -117,7 +117,7 @@ export function choose(ids, add) {
   if (!add) state.chosen.clear();
   for (const id of ids) if (add && state.chosen.has(id)) state.chosen.delete(id); else state.chosen.add(id);
   state.match = null;
-  if (stage === 'tracks' && state.chosen.size === 1) fetchMatch([...state.chosen][0]);
+  if (stage === 'tracks' && state.chosen.size === 1 && state.tracks.some(k => state.chosen.has(k.id))) fetchMatch([...state.chosen][0]);
   drawAll();
 }
 

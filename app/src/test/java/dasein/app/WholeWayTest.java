@@ -6,42 +6,18 @@ import dasein.core.format.MovieReader;
 import dasein.core.image.Encoding;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
-import java.util.Map;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 
 import org.openqa.selenium.By;
-import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.WebElement;
-import org.openqa.selenium.chrome.ChromeDriver;
-import org.openqa.selenium.chrome.ChromeDriverService;
-import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
-import org.openqa.selenium.support.ui.WebDriverWait;
-import org.springframework.boot.test.context.SpringBootTest;
-import org.springframework.boot.test.web.server.LocalServerPort;
 import org.springframework.test.context.DynamicPropertyRegistry;
 import org.springframework.test.context.DynamicPropertySource;
 
 /** One person takes the demo plate from footage to a finished movie in the browser. */
-@SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class WholeWayTest {
+class WholeWayTest extends BrowserTest {
     private static final Path folder = temporary();
-    @LocalServerPort int port;
-    private ChromeDriver browser;
-
-    private static Path temporary() {
-        try {
-            return Files.createTempDirectory("dasein-way");
-        } catch (java.io.IOException e) {
-            throw new java.io.UncheckedIOException(e);
-        }
-    }
 
     @DynamicPropertySource
     static void place(DynamicPropertyRegistry r) {
@@ -50,44 +26,6 @@ class WholeWayTest {
         r.add("dasein.media", () -> folder.resolve("media").toString());
         String demo = TestDemo.make(24).toString();
         r.add("dasein.demo", () -> demo);
-    }
-
-    @BeforeAll
-    void open() {
-        ChromeOptions o = new ChromeOptions();
-        o.setBinary("/usr/bin/chromium");
-        o.addArguments("--headless=new", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-dev-shm-usage", "--disable-background-networking", "--disable-component-update",
-            "--disable-sync", "--disable-quic", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800", "--user-data-dir=" + folder.resolve("browser"));
-        browser = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile()).build(), o);
-        browser.executeCdpCommand("Emulation.setDeviceMetricsOverride", Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
-    }
-
-    @AfterAll
-    void close() { browser.quit(); }
-
-    private void await(String what, java.util.function.BooleanSupplier there) {
-        new WebDriverWait(browser, Duration.ofSeconds(90)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoring(org.openqa.selenium.StaleElementReferenceException.class).until(d -> there.getAsBoolean());
-    }
-
-    private void stage(String s) {
-        await("stage " + s, () -> {
-            if (!browser.getCurrentUrl().endsWith("/" + s)) browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "']")).click();
-            return browser.getCurrentUrl().endsWith("/" + s);
-        });
-    }
-
-    private String state(String s) { return browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "'] .st")).getAttribute("aria-label"); }
-
-    private void type(String field, String value) {
-        // The bench may be exchanged between finding a field and typing into it.
-        await(field + " takes the value", () -> {
-            WebElement e = browser.findElement(By.name(field));
-            e.clear();
-            e.sendKeys(value + "\t");
-            return true;
-        });
-        await(field + " is saved", () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value) && !browser.findElement(By.id("rev")).getText().isEmpty());
-        pause(400);
     }
 
     /** Two frames only; the bench may be exchanged by an edit that is still on its way. */
@@ -103,45 +41,9 @@ class WholeWayTest {
         });
     }
 
-    /** Presses the stage's main button; again if the bench was exchanged under the finger. */
-    private void startAndAwait(String what, java.util.function.BooleanSupplier there) {
-        await(what, () -> {
-            if (there.getAsBoolean()) return true;
-            boolean runs = !browser.findElements(By.cssSelector("#running button")).isEmpty();
-            if (!runs && browser.findElement(By.id("start")).isEnabled()) {
-                browser.findElement(By.id("start")).click();
-                pause(1200);
-            }
-            return there.getAsBoolean();
-        });
-    }
-
-    private static void pause(long millis) {
-        try {
-            Thread.sleep(millis);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
-    }
-
-    private Object js(String code) { return ((JavascriptExecutor) browser).executeScript(code); }
-
     @Test
     void fromPlateToMovie() throws Exception {
-        browser.get("http://127.0.0.1:" + port + "/");
-        await("the demo is loaded", () -> {
-            if (!browser.findElements(By.cssSelector(".card-shot")).isEmpty()) return true;
-            browser.navigate().refresh();
-            return false;
-        });
-        assertThat(browser.findElement(By.tagName("h1")).getText()).isEqualTo("Low Water");
-        browser.findElement(By.cssSelector(".card-shot")).click();
-        stage("plate");
-        // The demo's own first solve is not waited for.
-        await("nothing runs", () -> {
-            for (WebElement cancel : browser.findElements(By.cssSelector("#running button"))) cancel.click();
-            return browser.findElements(By.cssSelector("#running button")).isEmpty();
-        });
+        openDemo("plate");
         await("the short range shows", () -> browser.findElement(By.cssSelector(".proof .fig")).getText().startsWith("24"));
 
         stage("tracks");

@@ -17,15 +17,17 @@ import dasein.core.track.TrackCheck;
 import dasein.core.track.TrackFile;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.stereotype.Component;
 
 /** Finds and follows marks, as a task. */
 @Component
-class TrackWork implements Work {
+public class TrackWork implements Work {
     private final Shots shots;
     private final Plates plates;
     private final Results results;
     private final MediaStore media;
+    private final Map<Long, Live> live = new ConcurrentHashMap<>();
 
     TrackWork(Shots shots, Plates plates, Results results, MediaStore media) {
         this.shots = shots;
@@ -33,6 +35,12 @@ class TrackWork implements Work {
         this.results = results;
         this.media = media;
     }
+
+    /** What is alive in the frame that was tracked last, as x, y pairs. */
+    public record Live(int frame, double[] xy) {}
+
+    /** What this very process is tracking in a shot now, or null. */
+    public Live live(long shot) { return live.get(shot); }
 
     @Override
     public String kind() { return "tracks"; }
@@ -43,7 +51,13 @@ class TrackWork implements Work {
         String print = Results.tracksPrint(s), file = print + ".csv";
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);
-            List<Track> tracks = ShotSteps.tracks(s, p, null, progress);
+            int[] at = {ShotSteps.first(s.plate(), p)};
+            List<Track> tracks;
+            try {
+                tracks = ShotSteps.tracks(s, p, null, progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
+            } finally {
+                live.remove(task.shotId());
+            }
             TrackFile.write(media.result(kind(), file), tracks, true);
             int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
             results.save(kind(), print, Map.of("count", tracks.size(), "covered", Coverage.covered(tracks, first, last, p.width(), p.height()),

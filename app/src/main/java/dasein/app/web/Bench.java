@@ -18,6 +18,7 @@ import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.HandMark;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
@@ -139,7 +140,21 @@ class Bench {
 
     record Moving(int number, int tracks, String ids, long percent) {}
 
+    record MarkLine(HandMark mark, String said) {}
+
+    private MarkLine markLine(Shot s, HandMark k) {
+        JsonNode f = results.facts("marks", Results.markPrint(s, k));
+        if (f == null) return new MarkLine(k, "being followed");
+        int from = f.path("from").asInt(), to = f.path("to").asInt();
+        String held = from == to ? "frame " + from : "frames " + from + " to " + to;
+        List<String> lost = new ArrayList<>();
+        if (from > k.first()) lost.add("before " + from);
+        if (to < k.last()) lost.add("after " + to);
+        return new MarkLine(k, lost.isEmpty() ? held + ", " + k.fixes().size() + " put" : "lost " + String.join(" and ", lost));
+    }
+
     private void tracks(Model m, Shot s) {
+        m.addAttribute("handMarks", s.tracks().marks().stream().map(k -> markLine(s, k)).toList());
         JsonNode f = results.facts("tracks", Results.tracksPrint(s));
         if (f == null) return;
         Set<Integer> gone = new HashSet<>(s.tracks().deleted());

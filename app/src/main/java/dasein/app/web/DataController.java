@@ -2,6 +2,7 @@ package dasein.app.web;
 
 import dasein.app.stage.CallSheet;
 import dasein.app.stage.Scenes;
+import dasein.app.stage.TrackWork;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
@@ -51,7 +52,10 @@ class DataController {
     private final MediaMapper media;
     private final MediaStore files;
 
-    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files) {
+    private final TrackWork tracking;
+
+    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files, TrackWork tracking) {
+        this.tracking = tracking;
         this.shots = shots;
         this.plates = plates;
         this.results = results;
@@ -72,7 +76,7 @@ class DataController {
         m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
         var facts = results.facts("tracks", Results.tracksPrint(s));
         if (facts != null) m.put("alive", facts.path("alive"));
-        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), s.tracks().cuts(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
+        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
         m.put("marks", s.tracks().marks());
         m.put("masks", s.tracks().masks());
         m.put("health", results.facts("health", Results.healthPrint(s)));
@@ -145,8 +149,15 @@ class DataController {
         return out;
     }
 
+    /** The marks alive in the frame tracked last, while this process is tracking; else nothing. */
+    @GetMapping("/shots/{id}/tracks/live.json")
+    ResponseEntity<TrackWork.Live> live(@PathVariable long id) {
+        TrackWork.Live l = tracking.live(id);
+        return l == null ? ResponseEntity.noContent().build() : ResponseEntity.ok(l);
+    }
+
     /** How well one track was matched in each of its frames: {frame, match}; match null where it was not measured. */
-    @GetMapping("/shots/{id}/tracks/{track}.json")
+    @GetMapping("/shots/{id}/tracks/{track:\\d+}.json")
     List<Double[]> match(@PathVariable long id, @PathVariable int track) {
         Shot s = shots.head(id).shot();
         List<Track> t = new ArrayList<>(results.byHand(s));

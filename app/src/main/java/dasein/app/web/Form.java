@@ -2,9 +2,11 @@ package dasein.app.web;
 
 import dasein.core.BadInput;
 import java.util.Map;
+import java.util.Set;
 
 /** Fields of a posted form; a field that was not sent keeps its present value. */
 record Form(Map<String, String> fields) {
+    private static final Set<String> UNKNOWN = Set.of("sensorWidthMm", "focalMm", "fStop", "focusMetres", "shutterDeg", "cameraHeightMetres");
 
     boolean has(String name) { return fields.containsKey(name); }
 
@@ -18,7 +20,8 @@ record Form(Map<String, String> fields) {
     double number(String name, String label, double now, double least, double most) {
         String v = fields.get(name);
         if (v == null) return now;
-        if (v.isBlank()) return now;
+        // An emptied field of which nothing need be known says: unknown.
+        if (v.isBlank()) return least <= 0 && most >= 0 && UNKNOWN.contains(name) ? 0 : now;
         double d;
         try {
             d = Double.parseDouble(v.trim().replace(',', '.'));

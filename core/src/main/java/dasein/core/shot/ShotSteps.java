@@ -19,6 +19,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.IntFunction;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -47,12 +48,15 @@ public final class ShotSteps {
     }
 
     /** @param mask frame to "do not look here", added to the drawn masks; may be null */
-    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) {
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, progress, null); }
+
+    /** @param found told after every frame what is alive, as x, y pairs; may be null */
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress, Consumer<double[]> found) {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
         TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), r.spacing(), Math.min(SHORTEST_TRACK, last - first + 1), r.quality());
         IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> MaskShape.any(r.masks(), f, plate.width(), plate.height());
-        return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress);
+        return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress, found);
     }
 
     private static IntFunction<boolean[]> both(IntFunction<boolean[]> a, IntFunction<boolean[]> b) {

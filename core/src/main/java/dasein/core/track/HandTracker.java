@@ -10,11 +10,12 @@ import java.util.TreeMap;
 import java.util.function.IntFunction;
 
 /**
- * Follows marks put by hand, each held against its look at the nearest fix. Between two fixes it is followed from both, and the two
+ * Follows marks put by hand, each held against its look at the nearest fix as long as it looks like that. Between two fixes it is followed from both, and the two
  * ways are blended by nearness, so that both fixes are met; beyond them from the one, until it is lost or the wanted end is reached.
  */
 public final class HandTracker {
-    private static final double LOST = 0.7;
+    /** Below this the look it is held against is no longer the mark's; from one frame to the next more is asked. */
+    private static final double LOST = 0.75, RENEWED = 0.85;
     /** A step against the prediction must stay within the search area even when a coarse level was misled. */
     private static final int MOST_LEVELS = 6;
 
@@ -76,8 +77,13 @@ public final class HandTracker {
         double vx = 0, vy = 0;
         for (int f = from.frame() + step, n = 1; ; f += step, n++) {
             double x = h[2] / h[8], y = h[5] / h[8];
-            double[] guess = PatchAligner.compose(new double[] {1, 0, vx, 0, 1, vy, 0, 0, 1}, h), got = a.align(pyramid(f), guess);
-            if (got == null || a.correlation < LOST) return out;
+            double[] move = {1, 0, vx, 0, 1, vy, 0, 0, 1}, got = a.align(pyramid(f), PatchAligner.compose(move, h));
+            if (got == null || a.correlation < LOST) {
+                // What is behind the mark has changed, or it has turned: its last look goes on, at the cost of a little drift.
+                a = new PatchAligner(pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels);
+                got = a.usable() ? a.align(pyramid(f), PatchAligner.compose(move, new double[] {1, 0, x, 0, 1, y, 0, 0, 1})) : null;
+                if (got == null || a.correlation < RENEWED) return out;
+            }
             double gx = got[2] / got[8], gy = got[5] / got[8];
             if (Math.hypot(gx - x - vx, gy - y - vy) > m.search() || gx < 0 || gy < 0 || gx > width || gy > height) return out;
             vx = gx - x;

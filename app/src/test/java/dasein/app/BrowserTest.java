@@ -1,0 +1,115 @@
+package dasein.app;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Map;
+import java.util.function.BooleanSupplier;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.TestInstance;
+import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.StaleElementReferenceException;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+import org.springframework.boot.test.context.SpringBootTest;
+import org.springframework.boot.test.web.server.LocalServerPort;
+
+/** The application with a browser in front of it. */
+@SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+abstract class BrowserTest {
+    @LocalServerPort int port;
+    ChromeDriver browser;
+
+    static Path temporary() {
+        try {
+            return Files.createTempDirectory("dasein-browser");
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    @BeforeAll
+    void open() {
+        ChromeOptions o = new ChromeOptions();
+        o.setBinary("/usr/bin/chromium");
+        o.addArguments("--headless=new", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-dev-shm-usage", "--disable-background-networking", "--disable-component-update",
+            "--disable-sync", "--disable-quic", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800", "--user-data-dir=" + temporary());
+        browser = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile()).build(), o);
+        browser.executeCdpCommand("Emulation.setDeviceMetricsOverride", Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
+    }
+
+    @AfterAll
+    void close() { browser.quit(); }
+
+    void await(String what, BooleanSupplier there) {
+        new WebDriverWait(browser, Duration.ofSeconds(90)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoring(StaleElementReferenceException.class).until(d -> there.getAsBoolean());
+    }
+
+    void stage(String s) {
+        await("stage " + s, () -> {
+            if (!browser.getCurrentUrl().endsWith("/" + s)) browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "']")).click();
+            return browser.getCurrentUrl().endsWith("/" + s);
+        });
+    }
+
+    String state(String s) { return browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "'] .st")).getAttribute("aria-label"); }
+
+    void type(String field, String value) {
+        // The bench may be exchanged between finding a field and typing into it.
+        await(field + " takes the value", () -> {
+            WebElement e = browser.findElement(By.name(field));
+            e.clear();
+            e.sendKeys(value + "\t");
+            return true;
+        });
+        await(field + " is saved", () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value) && !browser.findElement(By.id("rev")).getText().isEmpty());
+        pause(400);
+    }
+
+    /** Presses the stage's main button; again if the bench was exchanged under the finger. */
+    void startAndAwait(String what, BooleanSupplier there) {
+        await(what, () -> {
+            if (there.getAsBoolean()) return true;
+            boolean runs = !browser.findElements(By.cssSelector("#running button")).isEmpty();
+            if (!runs && browser.findElement(By.id("start")).isEnabled()) {
+                browser.findElement(By.id("start")).click();
+                pause(1200);
+            }
+            return there.getAsBoolean();
+        });
+    }
+
+    static void pause(long millis) {
+        try {
+            Thread.sleep(millis);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    Object js(String code) { return ((JavascriptExecutor) browser).executeScript(code); }
+
+    /** Opens the demo's shot at a stage; what the demo started by itself is ended, so that it is not waited for. */
+    void openDemo(String at) {
+        browser.get("http://127.0.0.1:" + port + "/");
+        await("the demo is loaded", () -> {
+            if (!browser.findElements(By.cssSelector(".card-shot")).isEmpty()) return true;
+            browser.navigate().refresh();
+            return false;
+        });
+        browser.findElement(By.cssSelector(".card-shot")).click();
+        stage(at);
+        await("nothing runs", () -> {
+            for (WebElement cancel : browser.findElements(By.cssSelector("#running button"))) cancel.click();
+            return browser.findElements(By.cssSelector("#running button")).isEmpty();
+        });
+    }
+}
