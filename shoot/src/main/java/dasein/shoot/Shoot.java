@@ -12,22 +12,23 @@ import dasein.core.scene.Placement;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.function.IntToDoubleFunction;
 
 /**
  * Makes the demo material anew: {@code demo/} (plate, kit, models) and {@code shoot/truth/} (for tests). Clean frames are kept
  * in a work folder, so that an interrupted shoot goes on where it stopped.
  */
 public final class Shoot {
-    private static final int SAMPLES = 6;
+    private static final int SAMPLES = 6, TAKE_SAMPLES = 3;
     private static final int TRUTH_SAMPLES = 16;
-    private static final long BITS_PER_SECOND = 7_400_000;
+    private static final long BITS_PER_SECOND = 7_400_000, TAKE_BITS_PER_SECOND = 6_000_000;
 
     private Shoot() {}
 
-    /** @param args work folder, demo folder, truth folder, then any of models, plate, kit, truth (all when none is named) */
+    /** @param args work folder, demo folder, truth folder, then any of models, plate, takes, kit, truth (all when none is named) */
     public static void main(String[] args) throws Exception {
         Path work = Path.of(args[0]), demo = Path.of(args[1]), truth = Path.of(args[2]);
-        List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "plate", "kit", "truth");
+        List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "plate", "takes", "kit", "truth");
         Files.createDirectories(demo.resolve("models"));
         Files.createDirectories(truth);
         Path strider = demo.resolve("models/strider.glb");
@@ -38,8 +39,16 @@ public final class Shoot {
         if (parts.equals(List.of("models"))) return;
         Stage stage = new Stage();
         if (parts.contains("plate")) {
-            stage.frames(work.resolve("LW_010"), 1, Walk.FRAMES, f -> List.of(), SAMPLES);
-            movie(work.resolve("LW_010"), demo.resolve("LW_010.mp4"));
+            stage.frames(work.resolve("LW_010"), 1, Walk.FRAMES, f -> stage.frame(f, List.of(), SAMPLES, 1));
+            movie(work.resolve("LW_010"), demo.resolve("LW_010.mp4"), Walk.FRAMES, Walk.WIDTH, Walk.HEIGHT, BITS_PER_SECOND, f -> 1);
+        }
+        if (parts.contains("takes")) {
+            Model mule = ModelReader.read(demo.resolve("models/mule.glb"));
+            for (Take t : List.of(Take.CROSSING, Take.RUNNING)) {
+                stage.frames(work.resolve(t.name()), 1, t.frames(), f -> stage.frame(t, f, List.of(mover(t, mule, f)), TAKE_SAMPLES));
+                movie(work.resolve(t.name()), demo.resolve(t.name() + ".mp4"), t.frames(), t.width(), t.height(), TAKE_BITS_PER_SECOND, t::exposure);
+                Truth.write(t, mule, truth.resolve(t.name() + ".json"));
+            }
         }
         if (parts.contains("kit")) Kit.write(stage, demo.resolve("kit"));
         if (parts.contains("truth")) {
@@ -58,12 +67,21 @@ public final class Shoot {
         return Placement.mesh(Truth.STRIDER, m, (frame - half - 1) / Walk.RATE, (frame + half - 1) / Walk.RATE);
     }
 
-    private static void movie(Path frames, Path file) {
-        try (MovieWriter w = new MovieWriter(file, Walk.WIDTH, Walk.HEIGHT, Walk.RATE, 1, Encoding.REC709, BITS_PER_SECOND)) {
-            for (int f = 1; f <= Walk.FRAMES; f++) {
+    /** The mover between shutter open and close: its place moves as well as its wheels. */
+    private static Mesh mover(Take t, Model m, int frame) {
+        double open = frame - Walk.SHUTTER / 2, close = frame + Walk.SHUTTER / 2;
+        Mesh a = Placement.mesh(t.moverAt(open), m, (open - 1) / Walk.RATE, (open - 1) / Walk.RATE), b = Placement.mesh(t.moverAt(close), m, (close - 1) / Walk.RATE, (close - 1) / Walk.RATE);
+        return new Mesh(a.position0(), b.position0(), a.normal0(), b.normal0(), a.uv(), a.index(), a.materialOf(), a.materials(), a.performer(), a.role());
+    }
+
+    private static void movie(Path frames, Path file, int count, int width, int height, long bits, IntToDoubleFunction exposure) {
+        try (MovieWriter w = new MovieWriter(file, width, height, Walk.RATE, 1, Encoding.REC709, bits)) {
+            for (int f = 1; f <= count; f++) {
                 Path clean = frames.resolve(String.format("%04d.exr", f));
                 if (!Files.exists(clean)) return;
                 Image im = Exr.readColour(clean);
+                float k = (float) exposure.applyAsDouble(f);
+                for (float[] p : im.planes) for (int i = 0; i < p.length; i++) p[i] *= k;
                 w.write(Sensor.expose(im, f));
             }
         }

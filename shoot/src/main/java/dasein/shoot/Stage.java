@@ -35,6 +35,8 @@ final class Stage {
         return shoot(view, extra, samples, (int) frame);
     }
 
+    Image frame(Take take, int frame, List<Mesh> extra, int samples) { return shoot(take.view(frame), extra, samples, frame); }
+
     Image still(Pose pose, Lens lens, int width, int height, List<Mesh> extra, int samples) {
         return shoot(new View(pose, pose, lens, width, height), extra, samples, 7);
     }
@@ -74,13 +76,13 @@ final class Stage {
     }
 
     /** Renders what is not in the folder yet. */
-    void frames(Path folder, int first, int last, java.util.function.IntFunction<List<Mesh>> extra, int samples) throws java.io.IOException {
+    void frames(Path folder, int first, int last, java.util.function.IntFunction<Image> make) throws java.io.IOException {
         Files.createDirectories(folder);
         for (int f = first; f <= last; f++) {
             Path file = folder.resolve(String.format("%04d.exr", f));
             if (Files.exists(file)) continue;
             long t = System.nanoTime();
-            Exr.writeColour(file, frame(f, extra.apply(f), samples, 1));
+            Exr.writeColour(file, make.apply(f));
             System.err.printf("%s %.1f s%n", file, (System.nanoTime() - t) / 1e9);
         }
     }

@@ -4,6 +4,8 @@ import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Mesh;
+import dasein.core.scene.Model;
+import dasein.core.scene.Placement;
 import dasein.core.scene.Performer;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -41,6 +43,28 @@ final class Truth {
         Performer s = STRIDER;
         b.append(String.format(Locale.ROOT, "},%n \"strider\": {\"x\": %.3f, \"z\": %.3f, \"headingDeg\": %.1f, \"heightMetres\": %.2f, \"clip\": \"%s\"}}%n", s.x(), s.z(), s.headingDeg(), s.heightMetres(), s.clip()));
         Files.writeString(file, b);
+    }
+
+    /** A take's camera, and in which rectangle of each frame its mover is (x0, y0, x1, y1 in pixels). */
+    static void write(Take t, Model mover, Path file) throws Exception {
+        Lens l = t.lens();
+        StringBuilder b = new StringBuilder(String.format(Locale.ROOT, "{\"width\": %d, \"height\": %d, \"focalPx\": %.6f, \"k1\": %.4f,%n \"cameraToWorld\": [", t.width(), t.height(), l.focalPx(), l.k1()));
+        for (int f = 1; f <= t.frames(); f++) b.append(f == 1 ? "\n  " : ",\n  ").append(list(t.way().at(f).matrix()));
+        b.append("],\n \"mover\": [");
+        for (int f = 1; f <= t.frames(); f++) {
+            Mesh m = Placement.mesh(t.moverAt(f), mover, (f - 1.0) / Walk.RATE, (f - 1.0) / Walk.RATE);
+            double[] box = {1e9, 1e9, -1e9, -1e9};
+            for (int i = 0; i < m.position0().length; i += 3) {
+                double[] q = l.project(t.way().at(f).toLocal(new Vec3(m.position0()[i], m.position0()[i + 1], m.position0()[i + 2])));
+                if (q == null) continue;
+                box[0] = Math.min(box[0], q[0]);
+                box[1] = Math.min(box[1], q[1]);
+                box[2] = Math.max(box[2], q[0]);
+                box[3] = Math.max(box[3], q[1]);
+            }
+            b.append(f == 1 ? "\n  " : ",\n  ").append(list(box));
+        }
+        Files.writeString(file, b.append("]}\n"));
     }
 
     private static String list(double[] v) {

@@ -34,7 +34,7 @@ final class Walk {
     }
 
     /** Band-limited shake, about [-1, 1]. */
-    private static double wobble(double frame, int seed) {
+    static double wobble(double frame, int seed) {
         double sum = 0;
         for (int k = 0; k < 4; k++) {
             double f = 0.6 * Math.pow(1.9, k), a = Math.pow(0.55, k);
