@@ -67,6 +67,12 @@ export class Hand {
 
   maskAt(m) {
     const f = this.s.frame, keys = m.keys;
+    if (m.carry === 'PLANE') {
+      const h = (this.s.data.planes[m.id] || {})[f], xy = keys[0].xy, out = [];
+      if (!h && f !== keys[0].frame) return [];
+      for (let i = 0; i < xy.length; i += 2) { const d = h ? h[6] * xy[i] + h[7] * xy[i + 1] + h[8] : 1; out.push(h ? [(h[0] * xy[i] + h[1] * xy[i + 1] + h[2]) / d, (h[3] * xy[i] + h[4] * xy[i + 1] + h[5]) / d] : [xy[i], xy[i + 1]]); }
+      return out;
+    }
     let k = 0;
     while (k < keys.length && keys[k].frame <= f) k++;
     const a = keys[Math.max(0, k - 1)], b = keys[Math.min(k, keys.length - 1)], t = a === b || f <= a.frame ? 0 : (f - a.frame) / (b.frame - a.frame), out = [];
@@ -81,6 +87,7 @@ export class Hand {
     }
     for (const m of this.s.data.masks || []) {
       const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
+      if (!p.length) continue;
       outline(g, p);
       g.fillStyle = 'rgba(242,242,242,.10)'; g.fill();
       g.strokeStyle = MASK; g.lineWidth = 1.3; g.setLineDash([5, 3]); g.stroke(); g.setLineDash([]);

@@ -27,13 +27,15 @@ public class TrackWork implements Work {
     private final Plates plates;
     private final Results results;
     private final MediaStore media;
+    private final MarkWork marks;
     private final Map<Long, Live> live = new ConcurrentHashMap<>();
 
-    TrackWork(Shots shots, Plates plates, Results results, MediaStore media) {
+    TrackWork(Shots shots, Plates plates, Results results, MediaStore media, MarkWork marks) {
         this.shots = shots;
         this.plates = plates;
         this.results = results;
         this.media = media;
+        this.marks = marks;
     }
 
     /** What is alive in the frame that was tracked last, as x, y pairs. */
@@ -51,10 +53,11 @@ public class TrackWork implements Work {
         String print = Results.tracksPrint(s), file = print + ".csv";
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);
+            if (!results.uncarried(s).isEmpty()) marks.run(task, Progress.NONE);
             int[] at = {ShotSteps.first(s.plate(), p)};
             List<Track> tracks;
             try {
-                tracks = ShotSteps.tracks(s, p, null, progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
+                tracks = ShotSteps.tracks(s, p, null, results.planes(s), progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
             } finally {
                 live.remove(task.shotId());
             }

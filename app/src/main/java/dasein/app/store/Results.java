@@ -7,11 +7,13 @@ import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
+import dasein.core.track.MaskShape;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.function.Function;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
@@ -83,6 +85,24 @@ public class Results {
 
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
+
+    public static String planePrint(Shot s, MaskShape m) { return ShotJson.fingerprint("planes", platePrint(s), s.plate().first(), s.plate().last(), m.keys().get(0)); }
+
+    /** Masks whose surface has not been followed yet. */
+    public List<MaskShape> uncarried(Shot s) { return s.tracks().masks().stream().filter(m -> m.carry() == MaskShape.Carry.PLANE && find("planes", planePrint(s, m)) == null).toList(); }
+
+    /** The ways of the surfaces that carry masks, as far as they have been followed, by the number of the mask. */
+    public Map<Integer, TreeMap<Integer, double[]>> planes(Shot s) {
+        Map<Integer, TreeMap<Integer, double[]>> out = new TreeMap<>();
+        for (MaskShape m : s.tracks().masks()) {
+            JsonNode f = m.carry() == MaskShape.Carry.PLANE ? facts("planes", planePrint(s, m)) : null;
+            if (f == null) continue;
+            TreeMap<Integer, double[]> by = new TreeMap<>();
+            f.properties().forEach(e -> by.put(Integer.parseInt(e.getKey()), JSON.treeToValue(e.getValue(), double[].class)));
+            out.put(m.id(), by);
+        }
+        return out;
+    }
 
     /** Marks put by hand that have not been followed as they are now. */
     public List<HandMark> unfollowed(Shot s) { return s.tracks().marks().stream().filter(m -> find("marks", markPrint(s, m)) == null).toList(); }

@@ -79,6 +79,7 @@ class DataController {
         m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
         m.put("marks", s.tracks().marks());
         m.put("masks", s.tracks().masks());
+        m.put("planes", results.planes(s));
         m.put("health", results.facts("health", Results.healthPrint(s)));
         m.put("deleted", s.tracks().deleted());
         try {

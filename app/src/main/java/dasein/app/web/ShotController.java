@@ -112,7 +112,7 @@ class ShotController {
     /** Marks put or moved by hand are followed at once. */
     private void followMarks(long id) {
         Shots.Head h = shots.head(id);
-        if (!results.unfollowed(h.shot()).isEmpty() && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks"))) tasks.start(id, h.revision().id(), "marks", "Hand marks", "");
+        if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
     }
 
     private void begin(long id, String stage, Form f) {

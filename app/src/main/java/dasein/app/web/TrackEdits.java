@@ -151,13 +151,14 @@ class TrackEdits {
         if (action.equals("mask-add")) {
             if (all.size() >= MOST_MASKS) throw new BadInput("more than " + MOST_MASKS + " masks are not kept");
             int id = all.stream().mapToInt(MaskShape::id).max().orElse(0) + 1;
-            all.add(new MaskShape(id, "mask " + id, 0, List.of(new MaskShape.Key(frame, points(f.text("xy", ""))))));
+            all.add(new MaskShape(id, "mask " + id, 0, MaskShape.Carry.KEYS, List.of(new MaskShape.Key(frame, points(f.text("xy", ""))))));
             return new Change(s.with(s.tracks().withMasks(all)), "mask " + id + " drawn");
         }
         int id = number(f.text("id", ""));
         MaskShape m = all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
+        if (action.equals("mask-key") && m.carry() == MaskShape.Carry.PLANE && frame != m.keys().get(0).frame()) throw new BadInput("this mask is carried by its surface; change its shape at frame " + m.keys().get(0).frame() + ", where it was drawn");
         UnaryOperator<MaskShape> change = action.equals("mask-key") ? k -> k.keyed(frame, points(f.text("xy", "")))
-            : k -> new MaskShape(k.id(), f.text("name", k.name()).isEmpty() ? k.name() : f.text("name", k.name()), f.number("feather", "the feather", k.feather(), 0, 500), k.keys());
+            : k -> new MaskShape(k.id(), f.text("name", k.name()).isEmpty() ? k.name() : f.text("name", k.name()), f.number("feather", "the feather", k.feather(), 0, 500), MaskShape.Carry.valueOf(f.choice("carry", k.carry().name(), "KEYS", "PLANE")), k.keys());
         if (action.equals("mask-delete")) all.remove(m);
         else all.set(all.indexOf(m), change.apply(m));
         return new Change(s.with(s.tracks().withMasks(all)), m.name() + (action.equals("mask-delete") ? " deleted" : action.equals("mask-key") ? " moved at frame " + frame : " changed"));

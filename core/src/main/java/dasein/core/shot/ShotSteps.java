@@ -10,15 +10,19 @@ import dasein.core.solve.CameraSolver;
 import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
+import dasein.core.track.HandMark;
 import dasein.core.track.MaskShape;
+import dasein.core.track.PlaneTracker;
 import dasein.core.track.Track;
 import dasein.core.track.TrackSettings;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Consumer;
 import java.util.function.IntFunction;
 import java.util.stream.Collectors;
@@ -48,14 +52,24 @@ public final class ShotSteps {
     }
 
     /** @param mask frame to "do not look here", added to the drawn masks; may be null */
-    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, progress, null); }
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, planes(shot, plate, shot.tracks().masks(), Progress.NONE), progress, null); }
 
-    /** @param found told after every frame what is alive, as x, y pairs; may be null */
-    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress, Consumer<double[]> found) {
+    /** The ways of the surfaces that carry masks, by the number of the mask. */
+    public static Map<Integer, TreeMap<Integer, double[]>> planes(Shot shot, Plate plate, List<MaskShape> masks, Progress progress) {
+        Map<Integer, TreeMap<Integer, double[]>> out = new HashMap<>();
+        PlaneTracker t = new PlaneTracker(plate::grey, plate.width(), plate.height());
+        for (MaskShape m : masks) {
+            if (m.carry() == MaskShape.Carry.PLANE) out.put(m.id(), t.follow(m, HandMark.Motion.PERSPECTIVE, first(shot.plate(), plate), last(shot.plate(), plate), progress));
+        }
+        return out;
+    }
+
+    /** @param planes as of {@link #planes}; @param found told after every frame what is alive, as x, y pairs; may be null */
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Map<Integer, TreeMap<Integer, double[]>> planes, Progress progress, Consumer<double[]> found) {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
         TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), r.spacing(), Math.min(SHORTEST_TRACK, last - first + 1), r.quality());
-        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> MaskShape.any(r.masks(), f, plate.width(), plate.height());
+        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> MaskShape.any(r.masks(), planes, f, plate.width(), plate.height());
         return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress, found);
     }
 

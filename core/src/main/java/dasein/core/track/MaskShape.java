@@ -9,21 +9,31 @@ import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferByte;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 
 /**
  * A drawn mask: a closed smooth curve through points, keyed over time. Between keys its points move evenly; before the first and
- * after the last they stand still.
+ * after the last they stand still. Or it is drawn once on a flat surface and carried by it.
  *
  * @param feather width over which the mask fades outward, pixels; tracking takes what is masked by more than half
+ * @param carry what moves it
  * @param keys rising by frame, all with the same number of points (three or more)
  */
-public record MaskShape(int id, String name, double feather, List<Key> keys) {
+public record MaskShape(int id, String name, double feather, Carry carry, List<Key> keys) {
     private static final int MOST_POINTS = 400;
+
+    public enum Carry {
+        /** Its own keys. */
+        KEYS,
+        /** The flat surface under its first key, followed by {@link PlaneTracker}. */
+        PLANE
+    }
 
     /** @param xy x, y of every point in continuous pixels, in order around the shape */
     public record Key(int frame, List<Double> xy) {}
 
     public MaskShape {
+        if (carry == null) carry = Carry.KEYS;
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
         if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS) throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
@@ -34,7 +44,7 @@ public record MaskShape(int id, String name, double feather, List<Key> keys) {
         }
     }
 
-    /** Points at a frame, x and y in turn. */
+    /** Points by the keys at a frame, x and y in turn. */
     public double[] at(int frame) {
         int k = 0;
         while (k < keys.size() && keys.get(k).frame() <= frame) k++;
@@ -51,7 +61,7 @@ public record MaskShape(int id, String name, double feather, List<Key> keys) {
         all.removeIf(k -> k.frame() == frame);
         all.add(new Key(frame, List.copyOf(xy)));
         all.sort(java.util.Comparator.comparingInt(Key::frame));
-        return new MaskShape(id, name, feather, List.copyOf(all));
+        return new MaskShape(id, name, feather, carry, List.copyOf(all));
     }
 
     /** The closed Catmull-Rom curve through the points, as Bezier pieces. */
@@ -67,14 +77,21 @@ public record MaskShape(int id, String name, double feather, List<Key> keys) {
         return path;
     }
 
-    /** How much each pixel is masked, [0, 1], row by row. */
-    public float[] raster(int frame, int width, int height) {
+    /** Points at a frame when planes carry it, too; null where its plane was lost. {@code planes}: of {@link PlaneTracker}. */
+    public double[] at(int frame, Map<Integer, double[]> planes) {
+        if (carry == Carry.KEYS) return at(frame);
+        double[] h = planes == null ? null : planes.get(frame);
+        return h == null ? null : PlaneTracker.mapped(h, at(keys.get(0).frame()));
+    }
+
+    /** How much each pixel is masked by a shape, [0, 1], row by row. */
+    public float[] raster(double[] points, int width, int height) {
         BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_BYTE_GRAY);
         Graphics2D g = bi.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
         g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
         g.setColor(Color.WHITE);
-        g.fill(outline(at(frame)));
+        g.fill(outline(points));
         g.dispose();
         byte[] b = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
         float[] m = new float[width * height];
@@ -86,12 +103,18 @@ public record MaskShape(int id, String name, double feather, List<Key> keys) {
         return m;
     }
 
-    /** Pixels that any of the shapes masks by more than half; null without shapes. */
-    public static boolean[] any(List<MaskShape> shapes, int frame, int width, int height) {
+    /**
+     * Pixels that any of the shapes masks by more than half; null without shapes.
+     *
+     * @param planes by the number of the mask; may lack those that are keyed
+     */
+    public static boolean[] any(List<MaskShape> shapes, Map<Integer, ? extends Map<Integer, double[]>> planes, int frame, int width, int height) {
         if (shapes.isEmpty()) return null;
         boolean[] all = new boolean[width * height];
         for (MaskShape s : shapes) {
-            float[] m = s.raster(frame, width, height);
+            double[] points = s.at(frame, planes.get(s.id()));
+            if (points == null) continue;
+            float[] m = s.raster(points, width, height);
             for (int i = 0; i < m.length; i++) all[i] |= m[i] > 0.5f;
         }
         return all;

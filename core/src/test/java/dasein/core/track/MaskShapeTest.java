@@ -29,16 +29,16 @@ class MaskShapeTest {
     /** A smooth curve through points of a circle is the circle. */
     @Test
     void aCircleHasACirclesArea() {
-        MaskShape s = new MaskShape(1, "a", 0, List.of(new Key(1, circle(60, 50, 30, 24))));
-        assertThat(area(s.raster(1, 128, 100))).isCloseTo(Math.PI * 900, within(12.0));
-        boolean[] m = MaskShape.any(List.of(s), 1, 128, 100);
+        MaskShape s = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 24))));
+        assertThat(area(s.raster(s.at(1), 128, 100))).isCloseTo(Math.PI * 900, within(12.0));
+        boolean[] m = MaskShape.any(List.of(s), java.util.Map.of(), 1, 128, 100);
         assertThat(m[50 * 128 + 60]).isTrue();
         assertThat(m[50 * 128 + 95]).isFalse();
     }
 
     @Test
     void betweenKeysItMovesEvenlyAndOutsideItStands() {
-        MaskShape s = new MaskShape(1, "a", 0, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
+        MaskShape s = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
         assertThat(s.at(15)[0]).isCloseTo(80, within(1e-9));
         assertThat(s.at(5)[0]).isCloseTo(60, within(1e-9));
         assertThat(s.at(99)[0]).isCloseTo(100, within(1e-9));
@@ -47,7 +47,8 @@ class MaskShapeTest {
 
     @Test
     void featherFadesOutwardOnly() {
-        float[] hard = new MaskShape(1, "a", 0, List.of(new Key(1, circle(60, 50, 30, 16)))).raster(1, 128, 100), soft = new MaskShape(1, "a", 10, List.of(new Key(1, circle(60, 50, 30, 16)))).raster(1, 128, 100);
+        MaskShape sharp = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))), faded = new MaskShape(1, "a", 10, MaskShape.Carry.KEYS, sharp.keys());
+        float[] hard = sharp.raster(sharp.at(1), 128, 100), soft = faded.raster(faded.at(1), 128, 100);
         for (int i = 0; i < hard.length; i++) assertThat(soft[i]).isGreaterThanOrEqualTo(hard[i] - 1e-6f);
         assertThat(soft[50 * 128 + 94]).isBetween(0.05f, 0.95f);
         assertThat(soft[50 * 128 + 115]).isLessThan(0.01f);
