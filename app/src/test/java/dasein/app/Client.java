@@ -52,6 +52,12 @@ final class Client {
             .POST(HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
     }
 
+    /** Raw bytes. */
+    HttpResponse<String> send(String path, byte[] body) throws IOException, InterruptedException {
+        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("HX-Request", "true").header("Content-Type", "application/octet-stream")
+            .POST(HttpRequest.BodyPublishers.ofByteArray(body)).build(), HttpResponse.BodyHandlers.ofString());
+    }
+
     HttpResponse<String> upload(String path, String field, String name, byte[] content, Map<String, String> fields) throws IOException, InterruptedException {
         String edge = "----dasein" + System.nanoTime();
         StringBuilder head = new StringBuilder();

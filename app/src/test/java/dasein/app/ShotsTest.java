@@ -129,6 +129,35 @@ class ShotsTest {
         assertThat(map.body()).contains("twice as wide as high");
     }
 
+    @Test
+    void anUploadInPiecesGoesOnWhereItStopped() throws Exception {
+        byte[] movie = Files.readAllBytes(Path.of("demo/LW_010.mp4"));
+        int half = movie.length / 2;
+        String of = "name=..%2Fwalk.mp4&size=" + movie.length + "&key=7";
+        assertThat(client.send("/uploads/begin?" + of, new byte[0]).body()).contains("\"at\":0");
+        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, half)).body()).contains("\"at\":" + half);
+        // The connection broke; somebody begins again, and an old piece comes late.
+        assertThat(client.send("/uploads/begin?" + of, new byte[0]).body()).contains("\"at\":" + half);
+        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, 1000)).body()).contains("\"at\":" + half);
+        HttpResponse<String> early = client.send("/uploads/done?show=Low+Water&shotName=early&" + of, new byte[0]);
+        assertThat(early.statusCode()).isEqualTo(422);
+        assertThat(early.body()).contains("not here as a whole");
+        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, new byte[movie.length]).body()).contains("longer than it said");
+        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, Arrays.copyOfRange(movie, half, movie.length)).body()).contains("\"at\":" + movie.length);
+        HttpResponse<String> done = client.send("/uploads/done?show=Pieces&shotName=whole&" + of, new byte[0]);
+        assertThat(done.body()).contains("/plate");
+        String page = done.body().replaceAll(".*\"go\":\"([^\"]+)\".*", "$1");
+        assertThat(client.get(page).body()).contains("1280 x 720");
+
+        // The rate of the show is another: said loudly, in the call sheet and on the bench.
+        long show = mapper.shots().stream().filter(r -> r.name().equals("whole")).findFirst().orElseThrow().showId();
+        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "25")).statusCode()).isEqualTo(302);
+        assertThat(client.get(page).body()).contains("class=\"failed\"").contains("he plate has 24 frames a second, the show 25");
+        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "soon")).statusCode()).isEqualTo(422);
+        client.post("/shows/" + show + "/rate", Map.of("rate", "24"));
+        assertThat(client.get(page).body()).doesNotContain("class=\"failed\"");
+    }
+
     private interface Frame {
         void write(Path to, int number);
     }
@@ -167,7 +196,7 @@ class ShotsTest {
         for (float[] p : noise.planes) for (int i = 0; i < p.length; i++) p[i] = 0.1f + 0.6f * r.nextFloat();
         assertThat(solved(9, ".png", (to, k) -> Stills.writePng(to, flat, Encoding.SRGB))).contains("no contrast");
         assertThat(solved(3, ".png", (to, k) -> Stills.writePng(to, noise, Encoding.SRGB))).contains("3 frames");
-        assertThat(solved(9, ".exr", (to, k) -> Exr.writeColour(to, k == 5 ? other : noise))).contains("frame 5 is 80 x 64");
+        assertThat(solved(9, ".exr", (to, k) -> Exr.writeColour(to, k == 5 ? other : noise))).contains("rame 5 is 80 x 64");
     }
 
     @Test

@@ -2,6 +2,7 @@ package dasein.app.stage;
 
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
+import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
@@ -9,6 +10,7 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
 import dasein.core.plate.Plate;
+import dasein.core.plate.Rate;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
@@ -50,7 +52,7 @@ public class CallSheet {
             plate = null;
             out.add(new Line(1, "plate", "Plate", "failed", e.getMessage()));
         }
-        if (out.isEmpty()) out.add(plate == null ? new Line(1, "plate", "Plate", "missing", "no footage yet") : new Line(1, "plate", "Plate", "fresh", plateProof(s, plate)));
+        if (out.isEmpty()) out.add(plate == null ? new Line(1, "plate", "Plate", "missing", "no footage yet") : otherRate(h.row(), plate) == null ? new Line(1, "plate", "Plate", "fresh", plateProof(s, plate)) : new Line(1, "plate", "Plate", "failed", otherRate(h.row(), plate)));
         out.add(computed(2, "tracks", "Tracks", "tracks", Results.tracksPrint(s), last, f -> f.path("count").asInt() + " tracks, " + Math.round(100 * f.path("covered").asDouble()) + " % covered", "not tracked yet"));
         out.add(computed(3, "camera", "Camera", "camera", Results.cameraPrint(s), last, f -> cameraProof(s, f), "not solved yet"));
         out.add(set(s));
@@ -61,15 +63,19 @@ public class CallSheet {
         return out;
     }
 
+    /** A sentence when the plate's rate is not the show's; else null. Nothing ruins a shot more quietly. */
+    static String otherRate(ShotMapper.ShotRow row, Plate p) {
+        if (row.showRate().isEmpty()) return null;
+        Rate show = Rate.parse(row.showRate()), r = p.rate();
+        return (long) show.num() * r.den() == (long) r.num() * show.den() ? null : "the plate has " + r.words() + " frames a second, the show " + show.words();
+    }
+
     private static String plateProof(Shot s, Plate p) {
         int n = ShotSteps.last(s.plate(), p) - ShotSteps.first(s.plate(), p) + 1;
         return n + " frames at " + rate(p) + ", " + p.width() + " x " + p.height();
     }
 
-    public static String rate(Plate p) {
-        double r = p.rate().perSecond();
-        return Math.abs(r - Math.rint(r)) < 1e-6 ? Long.toString(Math.round(r)) : String.format(Locale.ROOT, "%.3f", r);
-    }
+    public static String rate(Plate p) { return p.rate().words(); }
 
     private static String cameraProof(Shot s, JsonNode f) {
         String px = String.format(Locale.ROOT, "%.2f px", f.path("rms").asDouble());

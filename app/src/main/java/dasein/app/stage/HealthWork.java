@@ -1,6 +1,7 @@
 package dasein.app.stage;
 
 import dasein.app.store.Plates;
+import dasein.app.store.Proxies;
 import dasein.app.store.Results;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
@@ -19,17 +20,19 @@ import java.util.Map;
 import java.util.function.ToDoubleFunction;
 import org.springframework.stereotype.Component;
 
-/** Looks a plate over, frame by frame. */
+/** Looks a plate over, frame by frame, and leaves small pictures of it for quick scrubbing. */
 @Component
 class HealthWork implements Work {
     private final Shots shots;
     private final Plates plates;
     private final Results results;
+    private final Proxies proxies;
 
-    HealthWork(Shots shots, Plates plates, Results results) {
+    HealthWork(Shots shots, Plates plates, Results results, Proxies proxies) {
         this.shots = shots;
         this.plates = plates;
         this.results = results;
+        this.proxies = proxies;
     }
 
     @Override
@@ -43,7 +46,7 @@ class HealthWork implements Work {
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
             int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
-            PlateHealth h = PlateHealth.of(p, first, last, progress);
+            PlateHealth h = PlateHealth.of(p, first, last, progress, (f, im) -> proxies.write(s, f, im, p.encoding()));
             Map<String, Object> facts = new LinkedHashMap<>();
             facts.put("first", first);
             facts.put("findings", h.findings());

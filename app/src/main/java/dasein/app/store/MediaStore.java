@@ -75,13 +75,25 @@ public class MediaStore {
     }
 
     /** A plate: a movie, or a zip of numbered frames. */
-    public Media plate(InputStream in, String name) {
-        return bring(in, name, "plate", file -> {
-            try (Plate p = Plate.open(file, null, null)) {
-                p.frame(p.first());
-            }
-        });
+    public Media plate(InputStream in, String name) { return bring(in, name, "plate", MediaStore::checkPlate); }
+
+    /** A plate that was uploaded piece by piece; the file is gone afterwards. */
+    public Media plate(Path uploaded, String name) {
+        try {
+            return take(uploaded, name, "plate", MediaStore::checkPlate);
+        } finally {
+            delete(uploaded);
+        }
     }
+
+    private static void checkPlate(Path file) {
+        try (Plate p = Plate.open(file, null, null)) {
+            p.frame(p.first());
+        }
+    }
+
+    /** Where an upload in pieces grows; its name begins with a dot, so that it is never taken for one of ours. */
+    Path growing(String id) { return root.resolve("in").resolve(".part-up-" + id); }
 
     public Media model(InputStream in, String name) {
         Media m = bring(in, name, "model", ModelReader::read);
@@ -120,37 +132,64 @@ public class MediaStore {
     }
 
     private Media bring(InputStream in, String name, String kind, Check check) {
+        Path tmp = null;
         try {
-            Path tmp = Files.createTempFile(root.resolve("in"), ".part-", suffix(name));
-            Path folder = null;
-            try {
-                MessageDigest digest = MessageDigest.getInstance("SHA-256");
-                try (DigestInputStream d = new DigestInputStream(in, digest); OutputStream out = Files.newOutputStream(tmp)) {
-                    d.transferTo(out);
-                }
-                String hash = HexFormat.of().formatHex(digest.digest());
-                Media known = mapper.find(hash);
-                if (known != null) return known;
-                long bytes = Files.size(tmp);
-                if (bytes == 0) throw new BadInput(name + " is empty");
-                if (kind.equals("plate") && isZip(tmp)) {
-                    folder = unzip(tmp, name);
-                    renamed(folder, name, check);
-                    Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
-                    folder = null;
-                } else {
-                    renamed(tmp, name, check);
-                    Files.move(tmp, root.resolve("in").resolve(hash + suffix(name)), StandardCopyOption.ATOMIC_MOVE);
-                }
-                Media m = new Media(hash, name, kind, bytes);
-                mapper.insert(m);
-                return m;
-            } finally {
-                Files.deleteIfExists(tmp);
-                if (folder != null) deleteFolder(folder);
+            tmp = Files.createTempFile(root.resolve("in"), ".part-", suffix(name));
+            try (OutputStream out = Files.newOutputStream(tmp)) {
+                in.transferTo(out);
             }
+            return take(tmp, name, kind, check);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
+        } finally {
+            delete(tmp);
+        }
+    }
+
+    private static void delete(Path p) {
+        try {
+            if (p != null) Files.deleteIfExists(p);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Checks a file that lies under the media root and makes it one of ours; it is moved away when it is good. */
+    private Media take(Path file, String name, String kind, Check check) {
+        Path folder = null;
+        try {
+            String hash = hash(file);
+            Media known = mapper.find(hash);
+            if (known != null) return known;
+            long bytes = Files.size(file);
+            if (bytes == 0) throw new BadInput(name + " is empty");
+            if (kind.equals("plate") && isZip(file)) {
+                folder = unzip(file, name);
+                renamed(folder, name, check);
+                Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
+                folder = null;
+            } else {
+                renamed(file, name, check);
+                Files.move(file, root.resolve("in").resolve(hash + suffix(name)), StandardCopyOption.ATOMIC_MOVE);
+            }
+            Media m = new Media(hash, name, kind, bytes);
+            mapper.insert(m);
+            return m;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } finally {
+            try {
+                if (folder != null) deleteFolder(folder);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        }
+    }
+
+    private static String hash(Path file) throws IOException {
+        try (DigestInputStream d = new DigestInputStream(Files.newInputStream(file), MessageDigest.getInstance("SHA-256"))) {
+            d.transferTo(OutputStream.nullOutputStream());
+            return HexFormat.of().formatHex(d.getMessageDigest().digest());
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException(e);
         }

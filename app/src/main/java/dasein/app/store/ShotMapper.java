@@ -11,7 +11,8 @@ import org.apache.ibatis.annotations.Update;
 public interface ShotMapper {
     record Show(long id, String name) {}
 
-    record ShotRow(long id, long showId, String showName, String name, long head) {}
+    /** {@code showRate}: frames a second of the show as a fraction, empty when nobody said it. */
+    record ShotRow(long id, long showId, String showName, String showRate, String name, long head) {}
 
     record Revision(long id, long shotId, Long parent, String document, String summary, String who) {}
 
@@ -21,10 +22,13 @@ public interface ShotMapper {
     @Select("insert into show (name) values (#{name}) on conflict (name) do update set name = excluded.name returning id")
     long show(String name);
 
-    @Select("select shot.id, show_id, show.name as show_name, shot.name, head from shot join show on show.id = show_id where head is not null order by show.name, shot.name")
+    @Update("update show set rate = #{rate} where id = #{id}")
+    int showRate(@Param("id") long id, @Param("rate") String rate);
+
+    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from shot join show on show.id = show_id where head is not null order by show.name, shot.name")
     List<ShotRow> shots();
 
-    @Select("select shot.id, show_id, show.name as show_name, shot.name, head from shot join show on show.id = show_id where shot.id = #{id} and head is not null")
+    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from shot join show on show.id = show_id where shot.id = #{id} and head is not null")
     ShotRow shot(long id);
 
     @Select("insert into shot (show_id, name) values (#{showId}, #{name}) on conflict do nothing returning id")

@@ -2,6 +2,7 @@ package dasein.app.web;
 
 import dasein.app.stage.Comps;
 import dasein.app.store.Plates;
+import dasein.app.store.Proxies;
 import dasein.app.store.Results;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
@@ -26,19 +27,20 @@ import org.springframework.web.bind.annotation.RestController;
 /** Frames as JPEG for looking at: plate, passes, comp, and drafts that get better with each asking. */
 @RestController
 class PictureController {
-    private static final float QUALITY = 0.88f;
     private static final CacheControl FOR_GOOD = CacheControl.maxAge(Duration.ofDays(30)).cachePrivate().immutable();
 
     private final Shots shots;
     private final Plates plates;
     private final Comps comps;
     private final Drafts drafts;
+    private final Proxies proxies;
 
-    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts) {
+    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies) {
         this.shots = shots;
         this.plates = plates;
         this.comps = comps;
         this.drafts = drafts;
+        this.proxies = proxies;
     }
 
     /** @param by 1 full, 2 half, 4 quarter size; @param v only keeps the browser's copies of different plates apart */
@@ -49,13 +51,16 @@ class PictureController {
         Shot s = shots.head(id).shot();
         Plate p = plates.of(s);
         if (p == null) throw new Shots.NotThere("the shot has no plate yet");
+        CacheControl cache = v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache();
+        byte[] known = channel.isEmpty() && by == Proxies.reduction(p.width()) ? proxies.read(s, frame) : null;
+        if (known != null) return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(known);
         Image im = channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by);
-        return jpeg(im, p.encoding().shown(), v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache());
+        return jpeg(im, p.encoding().shown(), cache);
     }
 
     private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream(200_000);
-        Stills.writeJpeg(out, Stills.toBuffered(im, e), QUALITY);
+        Stills.writeJpeg(out, Stills.toBuffered(im, e), Proxies.QUALITY);
         return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(out.toByteArray());
     }
 

@@ -10,6 +10,7 @@ import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.Plate;
+import dasein.core.plate.Rate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import java.io.IOException;
@@ -28,6 +29,8 @@ import org.springframework.web.multipart.MultipartFile;
 /** Shows and their shots; bringing in a plate; all tasks. */
 @Controller
 class ShowController {
+    private static final int NO_PLATE = Integer.MIN_VALUE;
+
     private final ShotMapper mapper;
     private final Shots shots;
     private final CallSheet sheet;
@@ -51,7 +54,7 @@ class ShowController {
         /** The first stage that is not done, where work goes on. */
         public String next() { return lines.stream().filter(l -> !l.state().equals("fresh")).findFirst().map(CallSheet.Line::key).orElse("output"); }
 
-        public boolean hasPlate() { return lines.get(0).state().equals("fresh"); }
+        public boolean hasPlate() { return first != NO_PLATE; }
 
         public long doneStages() { return lines.stream().filter(l -> l.state().equals("fresh")).count(); }
     }
@@ -71,10 +74,10 @@ class ShowController {
     private int first(Shots.Head h) {
         try {
             Plate p = plates.of(h.shot());
-            return p == null ? 1 : ShotSteps.first(h.shot().plate(), p);
+            return p == null ? NO_PLATE : ShotSteps.first(h.shot().plate(), p);
         } catch (BadInput e) {
             // The call sheet says what is wrong with the plate.
-            return 1;
+            return NO_PLATE;
         }
     }
 
@@ -90,11 +93,20 @@ class ShowController {
         return "redirect:/shots/" + id + "/plate";
     }
 
-    static String fileName(MultipartFile f) {
-        String n = f.getOriginalFilename() == null ? "file" : f.getOriginalFilename().replace('\\', '/');
+    static String fileName(MultipartFile f) { return plainName(f.getOriginalFilename() == null ? "file" : f.getOriginalFilename()); }
+
+    /** The last part of a path that a browser sent. */
+    static String plainName(String path) {
+        String n = path.replace('\\', '/');
         n = n.substring(n.lastIndexOf('/') + 1);
-        if (n.length() > 120) throw new BadInput("that file name is too long");
+        if (n.isBlank() || n.length() > 120) throw new BadInput("that file name is empty or too long");
         return n;
+    }
+
+    @PostMapping("/shows/{id}/rate")
+    String rate(@PathVariable long id, @RequestParam String rate) {
+        mapper.showRate(id, rate.isBlank() ? "" : Rate.parse(rate).toString());
+        return "redirect:/";
     }
 
     @GetMapping("/tasks")

@@ -6,6 +6,8 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.BiConsumer;
+import java.util.stream.IntStream;
 
 /**
  * The condition of a plate, frame by frame.
@@ -22,20 +24,38 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
     /** A smear as long as this makes tracks weak, pixels. */
     private static final double BLURRED = 5;
 
-    public static PlateHealth of(Plate p, int first, int last, Progress progress) {
+    /** Frames that are looked at side by side. */
+    private static final int BATCH = 4;
+
+    public static PlateHealth of(Plate p, int first, int last, Progress progress) { return of(p, first, last, progress, (f, im) -> { }); }
+
+    /** @param also is given every frame once, from several threads */
+    public static PlateHealth of(Plate p, int first, int last, Progress progress, BiConsumer<Integer, Image> also) {
         int n = last - first + 1;
-        List<FrameHealth> frames = new ArrayList<>();
+        FrameHealth[] frames = new FrameHealth[n];
         double[] change = new double[n];
         float[] before = null;
-        for (int f = first; f <= last; f++) {
-            progress.at((double) (f - first) / n, "looking at frame " + f);
-            Image im = p.frame(f);
-            float[] g = p.grey(f);
-            frames.add(FrameHealth.of(f, im, g, p.encoding()));
-            if (before != null) change[f - first] = difference(before, g);
-            before = g;
+        for (int from = 0; from < n; from += BATCH) {
+            int start = from, count = Math.min(BATCH, n - from);
+            progress.at((double) from / n, "looking at frame " + (first + from));
+            Image[] im = new Image[count];
+            float[][] g = new float[count][];
+            // Decoding goes in order, the rest side by side.
+            for (int k = 0; k < count; k++) {
+                im[k] = p.frame(first + from + k);
+                g[k] = p.grey(first + from + k);
+            }
+            float[] last0 = before;
+            IntStream.range(0, count).parallel().forEach(k -> {
+                frames[start + k] = FrameHealth.of(first + start + k, im[k], g[k], p.encoding());
+                float[] prev = k > 0 ? g[k - 1] : last0;
+                if (prev != null) change[start + k] = difference(prev, g[k]);
+                also.accept(first + start + k, im[k]);
+            });
+            before = g[count - 1];
         }
-        return new PlateHealth(frames, flicker(frames), change, repeated(change, first), jumps(change, first));
+        List<FrameHealth> all = List.of(frames);
+        return new PlateHealth(all, flicker(all), change, repeated(change, first), jumps(change, first));
     }
 
     private static double difference(float[] a, float[] b) {

@@ -26,6 +26,12 @@ public record Rate(int num, int den) {
 
     public double perSecond() { return (double) num / den; }
 
+    /** For people: "24", "23.976". */
+    public String words() {
+        double r = perSecond();
+        return Math.abs(r - Math.rint(r)) < 1e-6 ? Long.toString(Math.round(r)) : String.format(java.util.Locale.ROOT, "%.3f", r);
+    }
+
     @Override
     public String toString() { return num + "/" + den; }
 }
