@@ -10,10 +10,7 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
-import dasein.core.lens.Lens;
 import dasein.core.light.LightRecipe;
-import dasein.core.math.Pose;
-import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
@@ -25,84 +22,50 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** The whole chain on LW_010 against what only the simulated shoot knows. The limits are the ones the project set itself. */
 class LowWaterTest {
-    private static JsonNode truth;
-    private static final List<Pose> poses = new ArrayList<>();
-    private static Lens lens;
+    private static TrueCamera real;
     private static Plate plate;
     private static SolvedCamera solved;
 
     @BeforeAll
     static void solve() throws Exception {
-        truth = new JsonMapper().readTree(Files.readString(Path.of("shoot/truth/LW_010.json")));
-        for (JsonNode m : truth.path("cameraToWorld")) poses.add(Pose.fromMatrix(numbers(m)));
-        lens = new Lens(truth.path("focalPx").asDouble(), 640, 360, truth.path("k1").asDouble(), 0);
+        real = TrueCamera.of("LW_010");
         plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
         long t = System.nanoTime();
         SolvedCamera s = ShotSteps.camera(Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate.width(), plate.height(), plate.rate(), Progress.NONE);
         System.out.printf("LW_010 tracked and solved in %.1f s%n", (System.nanoTime() - t) / 1e9);
-        solved = s.in(aligned(s));
-    }
-
-    private static double[] numbers(JsonNode n) {
-        double[] v = new double[n.size()];
-        for (int i = 0; i < v.length; i++) v[i] = n.get(i).asDouble();
-        return v;
-    }
-
-    /** Path and axis tips (a metre out), so that a nearly straight path does not leave the turn about itself open. */
-    private static Similarity aligned(SolvedCamera s) {
-        List<Vec3> a = new ArrayList<>(), b = new ArrayList<>();
-        for (SolvedCamera.Frame f : s.frames()) {
-            a.add(f.pose().position());
-            b.add(poses.get(f.frame() - 1).position());
-        }
-        double scale = Similarity.fit(a, b).scale();
-        for (SolvedCamera.Frame f : s.frames()) {
-            for (Vec3 axis : List.of(Vec3.X, Vec3.Y, Vec3.Z)) {
-                a.add(f.pose().toWorld(axis.times(1 / scale)));
-                b.add(poses.get(f.frame() - 1).toWorld(axis));
-            }
-        }
-        return Similarity.fit(a, b);
+        solved = real.aligned(s);
     }
 
     @Test
     void theSolvedCameraIsTheTrueOne() {
-        double path = 0, rotation = 0, length = 0, held = 0;
+        double held = 0;
         int n = 0;
         for (SolvedCamera.Frame f : solved.frames()) {
-            Pose t = poses.get(f.frame() - 1);
-            path += Math.pow(f.pose().position().distance(t.position()), 2);
-            rotation += Math.pow(Math.toDegrees(f.pose().rotation().angleTo(t.rotation())), 2);
-            if (f.frame() > 1) length += t.position().distance(poses.get(f.frame() - 2).position());
-            for (JsonNode q : truth.path("heldOut")) {
-                Vec3 p = Vec3.of(numbers(q));
-                double[] a = lens.project(t.toLocal(p)), b = solved.lens(f.frame()).project(f.pose().toLocal(p));
+            for (JsonNode q : real.truth().path("heldOut")) {
+                Vec3 p = Vec3.of(TrueCamera.numbers(q));
+                double[] a = real.lens().project(real.pose(f.frame()).toLocal(p)), b = solved.lens(f.frame()).project(f.pose().toLocal(p));
                 if (a == null || b == null || a[0] < 0 || a[1] < 0 || a[0] >= plate.width() || a[1] >= plate.height()) continue;
                 held += Math.pow(a[0] - b[0], 2) + Math.pow(a[1] - b[1], 2);
                 n++;
             }
         }
-        int frames = solved.frames().size();
-        double pathPart = Math.sqrt(path / frames) / length, turn = Math.sqrt(rotation / frames), focal = solved.frames().get(0).focalPx() / lens.focalPx() - 1, heldPx = Math.sqrt(held / n);
-        System.out.printf("LW_010 against its truth: path %.3f %% of its length, rotation %.4f deg RMS, focal %+.2f %%, k1 %.4f (true %.4f), %d held-out sightings %.3f px RMS, solve %.3f px RMS%n", 100 * pathPart, turn, 100 * focal,
-            solved.k1(), lens.k1(), n, heldPx, solved.rmsPx());
-        assertThat(frames).isEqualTo(96);
-        assertThat(pathPart).isLessThan(0.005);
-        assertThat(turn).isLessThan(0.1);
-        assertThat(Math.abs(focal)).isLessThan(0.01);
+        TrueCamera.Difference d = real.from(solved);
+        double heldPx = Math.sqrt(held / n);
+        System.out.printf("LW_010 against its truth: path %.3f %% of its length, rotation %.4f deg RMS, focal %+.2f %%, k1 %.4f (true %.4f), %d held-out sightings %.3f px RMS, solve %.3f px RMS%n", 100 * d.path(), d.turnDeg(), 100 * d.focal(),
+            solved.k1(), real.lens().k1(), n, heldPx, solved.rmsPx());
+        assertThat(solved.frames()).hasSize(96);
+        assertThat(d.path()).isLessThan(0.005);
+        assertThat(d.turnDeg()).isLessThan(0.1);
+        assertThat(Math.abs(d.focal())).isLessThan(0.01);
         assertThat(heldPx).isLessThan(1);
         assertThat(solved.rmsPx()).isLessThan(0.6);
     }
@@ -123,7 +86,7 @@ class LowWaterTest {
     record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
 
     static Difference compare(int frame, int samples) throws Exception {
-        JsonNode s = truth.path("strider");
+        JsonNode s = real.truth().path("strider");
         Shot shot = Shot.BLANK.with(List.of(new Performer(1, "strider", "strider", s.path("x").asDouble(), 0, s.path("z").asDouble(), s.path("headingDeg").asDouble(), s.path("heightMetres").asDouble(), s.path("clip").asString(), 0, 1, true)))
             .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun())).with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
         ShotScene scene = new ShotScene(shot, solved, Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))), Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));

@@ -6,6 +6,7 @@ import dasein.app.store.Results;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
+import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
@@ -44,6 +45,13 @@ public class TrackWork implements Work {
     /** What this very process is tracking in a shot now, or null. */
     public Live live(long shot) { return live.get(shot); }
 
+    private List<Track> broughtIn(Shot s, Plate p) {
+        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        List<Track> t = ShotSteps.inRange(TrackFile.read(media.path(s.tracks().file())), first, last);
+        if (t.isEmpty()) throw new BadInput("the tracks that were brought in have nothing in frames " + first + " to " + last);
+        return t;
+    }
+
     @Override
     public String kind() { return "tracks"; }
 
@@ -57,7 +65,7 @@ public class TrackWork implements Work {
             int[] at = {ShotSteps.first(s.plate(), p)};
             List<Track> tracks;
             try {
-                tracks = ShotSteps.tracks(s, p, null, results.planes(s), progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
+                tracks = !s.tracks().file().isEmpty() ? broughtIn(s, p) : ShotSteps.tracks(s, p, null, results.planes(s), progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
             } finally {
                 live.remove(task.shotId());
             }

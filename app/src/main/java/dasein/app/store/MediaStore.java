@@ -7,6 +7,9 @@ import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
+import dasein.core.track.HandMark;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -99,6 +102,15 @@ public class MediaStore {
         Media m = bring(in, name, "model", ModelReader::read);
         shelve(m, plainName(name));
         return m;
+    }
+
+    /** Tracks as CSV or JSON; those of hand marks' numbers are refused, since ours begin there. */
+    public Media tracks(InputStream in, String name) {
+        return bring(in, name, "tracks", file -> {
+            List<Track> t = TrackFile.read(file);
+            if (t.isEmpty()) throw new BadInput(name + " holds no tracks");
+            if (t.stream().anyMatch(k -> k.id() < 0 || k.id() >= HandMark.FIRST_ID)) throw new BadInput(name + " has track numbers below 0 or above " + (HandMark.FIRST_ID - 1));
+        });
     }
 
     public Media environment(InputStream in, String name) {

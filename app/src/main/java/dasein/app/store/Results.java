@@ -46,7 +46,7 @@ public class Results {
 
     public static String tracksPrint(Shot s) {
         Shot.TrackRecipe t = s.tracks();
-        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks());
+        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks(), t.file());
     }
 
     public static String healthPrint(Shot s) { return ShotJson.fingerprint("health", platePrint(s), s.plate().first(), s.plate().last()); }

@@ -198,15 +198,16 @@ class DataController {
         return download(new FileSystemResource(files.result("passes", r.file())), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
     }
 
-    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|scene.json}")
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|tracks.json|scene.json}")
     ResponseEntity<?> take(@PathVariable long id, @PathVariable String what) throws IOException {
         Shots.Head h = shots.head(id);
         Shot s = h.shot();
         String name = h.row().name() + "_" + what;
         if (what.equals("scene.json")) return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
-        if (what.equals("tracks.csv")) {
+        if (what.startsWith("tracks")) {
             List<Track> t = results.kept(s);
             if (t == null) throw new Shots.NotThere("there are no tracks yet");
+            if (what.equals("tracks.json")) return download(TrackFile.toJson(t).getBytes(StandardCharsets.UTF_8), name, "application/json");
             Path tmp = Files.createTempFile("dasein", ".csv");
             try {
                 TrackFile.write(tmp, t);

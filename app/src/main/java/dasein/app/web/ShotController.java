@@ -181,6 +181,11 @@ class ShotController {
                 shots.edit(id, h.revision().id(), "plate " + name, s -> s.with(s.plate().withFile(m.hash())));
                 tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
             }
+            case "tracks" -> {
+                Media m = media.tracks(file.getInputStream(), name);
+                shots.edit(id, h.revision().id(), "tracks from " + name, s -> s.with(s.tracks().withFile(m.hash())));
+                tasks.start(id, shots.head(id).revision().id(), "tracks", "Tracks", "");
+            }
             case "blocking" -> media.model(file.getInputStream(), name);
             case "light" -> {
                 Media m = media.environment(file.getInputStream(), name);

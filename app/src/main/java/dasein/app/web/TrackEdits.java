@@ -35,6 +35,7 @@ class TrackEdits {
         Shot.TrackRecipe t = s.tracks();
         return switch (action) {
             case "delete" -> deleted(s, ids(f.text("ids", "")));
+            case "find" -> new Change(s.with(t.withFile("")), "tracks to be found, not brought in");
             case "restore" -> new Change(s.with(t.withDeleted(List.of()).withCuts(List.of())), "deleted tracks brought back");
             case "cut" -> cut(s, f);
             case "tidy" -> tidy(s);
@@ -48,7 +49,7 @@ class TrackEdits {
     private static Change settings(Shot s, Form f) {
         Shot.TrackRecipe t = s.tracks();
         Shot.TrackRecipe next = new Shot.TrackRecipe(f.whole("count", "the number of marks", t.count(), 20, 3000), f.number("threshold", "the threshold", t.threshold(), 0, 1), f.whole("region", "the region", t.region(), 4, 25),
-            f.number("spacing", "the spacing", t.spacing(), 0, 1000), TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")), t.mask(), t.deleted(), t.cuts(), t.masks(), t.marks());
+            f.number("spacing", "the spacing", t.spacing(), 0, 1000), TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")), t.mask(), t.file(), t.deleted(), t.cuts(), t.masks(), t.marks());
         // Other settings give other tracks with the same numbers: what was taken out no longer means anything.
         return new Change(s.with(next.equals(t) ? t : next.withMasks(t.masks())), "track settings changed");
     }

@@ -91,6 +91,12 @@ public final class ShotSteps {
         return tracks.stream().filter(t -> !gone.contains(t.id())).map(t -> cuts.containsKey(t.id()) ? without(t, cuts.get(t.id())) : t).filter(t -> t.length() > 0).toList();
     }
 
+    /** Only what is seen in frames first..last. */
+    public static List<Track> inRange(List<Track> tracks, int first, int last) {
+        return tracks.stream().map(t -> t.frames()[0] >= first && t.frames()[t.length() - 1] <= last ? t
+            : without(t, List.of(new Shot.Cut(t.id(), Integer.MIN_VALUE, first - 1), new Shot.Cut(t.id(), last + 1, Integer.MAX_VALUE)))).filter(t -> t.length() > 0).toList();
+    }
+
     private static Track without(Track t, List<Shot.Cut> cuts) {
         int[] stay = IntStream.range(0, t.length()).filter(i -> cuts.stream().noneMatch(c -> t.frames()[i] >= c.from() && t.frames()[i] <= c.to())).toArray();
         float[] match = new float[stay.length];

@@ -11,14 +11,22 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.TreeMap;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Tracks as text: a head line, then {@code track,frame,x,y} in continuous pixels from the top-left corner; a fifth column
- * {@code match} may follow.
+ * {@code match} may follow. Or as JSON: {@code {"schema": "dasein-tracks/1", "tracks": [{"id": 1, "frames": [..], "x": [..],
+ * "y": [..]}]}}, {@code match} optional there, too.
  */
 public final class TrackFile {
     private static final String HEAD = "track,frame,x,y", HEAD_MATCH = HEAD + ",match";
     private static final int MOST_LINES = 20_000_000;
+    private static final String SCHEMA = "dasein-tracks/1";
+    private static final long LARGEST_JSON = 1L << 30;
 
     private TrackFile() {}
 
@@ -38,7 +46,59 @@ public final class TrackFile {
         });
     }
 
+    public static String toJson(List<Track> tracks) {
+        JsonMapper json = new JsonMapper();
+        ObjectNode all = json.createObjectNode().put("schema", SCHEMA);
+        ArrayNode list = all.putArray("tracks");
+        for (Track t : tracks) {
+            ObjectNode o = list.addObject().put("id", t.id());
+            o.set("frames", json.valueToTree(t.frames()));
+            o.set("x", json.valueToTree(t.x()));
+            o.set("y", json.valueToTree(t.y()));
+            if (!Float.isNaN(t.match()[0])) o.set("match", json.valueToTree(t.match()));
+        }
+        return json.writeValueAsString(all);
+    }
+
+    private static List<Track> readJson(Path path) {
+        List<Track> out = new ArrayList<>();
+        try {
+            if (Files.size(path) > LARGEST_JSON) throw new BadInput(path.getFileName() + " is too large");
+            JsonMapper json = new JsonMapper();
+            JsonNode all = json.readTree(path);
+            if (!all.path("schema").asString("").equals(SCHEMA)) throw new BadInput(path.getFileName() + " is not a track file: its schema must be " + SCHEMA);
+            for (JsonNode o : all.path("tracks")) {
+                int[] frames = json.treeToValue(o.path("frames"), int[].class);
+                double[] x = json.treeToValue(o.path("x"), double[].class), y = json.treeToValue(o.path("y"), double[].class);
+                int id = o.path("id").asInt();
+                if (frames.length == 0 || x.length != frames.length || y.length != frames.length) throw new BadInput("track " + id + " has lists of different lengths");
+                for (int i = 0; i < frames.length; i++) {
+                    if (!Double.isFinite(x[i]) || !Double.isFinite(y[i]) || i > 0 && frames[i] <= frames[i - 1]) throw new BadInput("track " + id + " has frames that do not rise or places that are no numbers");
+                }
+                float[] match = o.path("match").size() == frames.length ? json.treeToValue(o.path("match"), float[].class) : null;
+                out.add(match == null ? new Track(id, frames, x, y) : new Track(id, frames, x, y, match));
+            }
+        } catch (JacksonException e) {
+            throw new BadInput(path.getFileName() + " is not a track file that can be read", e);
+        } catch (IOException e) {
+            throw new BadInput("the track file " + path + " cannot be read", e);
+        }
+        return out;
+    }
+
+    private static boolean looksLikeJson(Path path) {
+        try (BufferedReader r = Files.newBufferedReader(path, java.nio.charset.StandardCharsets.ISO_8859_1)) {
+            int c = r.read();
+            while (c >= 0 && Character.isWhitespace(c)) c = r.read();
+            return c == '{';
+        } catch (IOException e) {
+            throw new BadInput("the track file " + path + " cannot be read", e);
+        }
+    }
+
+    /** Either form, told apart by content. */
     public static List<Track> read(Path path) {
+        if (looksLikeJson(path)) return readJson(path);
         TreeMap<Integer, TreeMap<Integer, double[]>> rows = new TreeMap<>();
         int line = 1;
         try (BufferedReader r = Files.newBufferedReader(path)) {

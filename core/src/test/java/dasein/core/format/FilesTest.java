@@ -99,6 +99,10 @@ class FilesTest {
         Track back = TrackFile.read(folder.resolve("t.csv")).get(0);
         assertThat(back.frames()).containsExactly(4, 5, 6);
         assertThat(back.x()).containsExactly(1.25, 2.5, 3.75);
+        Files.writeString(folder.resolve("t.json"), TrackFile.toJson(t));
+        assertThat(TrackFile.read(folder.resolve("t.json")).get(0).y()).containsExactly(9, 8, 7);
+        Files.writeString(folder.resolve("bad.json"), "{\"schema\": \"dasein-tracks/1\", \"tracks\": [{\"id\": 5, \"frames\": [2, 1], \"x\": [1, 1], \"y\": [1, 1]}]}");
+        assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.json"))).isInstanceOf(BadInput.class).hasMessageContaining("track 5");
         Files.writeString(folder.resolve("bad.csv"), "track,frame,x,y\n1,1,5,5\n1,two,5,5\n");
         assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.csv"))).isInstanceOf(BadInput.class).hasMessageContaining("line 3");
     }

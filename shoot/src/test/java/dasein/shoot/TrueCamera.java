@@ -1,0 +1,68 @@
+package dasein.shoot;
+
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
+import dasein.core.math.Similarity;
+import dasein.core.math.Vec3;
+import dasein.core.solve.SolvedCamera;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The camera of a take as it really was, and how a solve differs from it. Frames from 1. */
+record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
+
+    static TrueCamera of(String take) throws Exception {
+        JsonNode t = new JsonMapper().readTree(Files.readString(Path.of("shoot/truth/" + take + ".json")));
+        List<Pose> poses = new ArrayList<>();
+        for (JsonNode m : t.path("cameraToWorld")) poses.add(Pose.fromMatrix(numbers(m)));
+        return new TrueCamera(t, poses, new Lens(t.path("focalPx").asDouble(), t.path("width").asDouble() / 2, t.path("height").asDouble() / 2, t.path("k1").asDouble(), 0));
+    }
+
+    static double[] numbers(JsonNode n) {
+        double[] v = new double[n.size()];
+        for (int i = 0; i < v.length; i++) v[i] = n.get(i).asDouble();
+        return v;
+    }
+
+    Pose pose(int frame) { return poses.get(frame - 1); }
+
+    /** Brings a solve onto the truth by path and axis tips (a metre out), so that a nearly straight path does not leave the turn about itself open. */
+    SolvedCamera aligned(SolvedCamera s) {
+        List<Vec3> a = new ArrayList<>(), b = new ArrayList<>();
+        for (SolvedCamera.Frame f : s.frames()) {
+            a.add(f.pose().position());
+            b.add(pose(f.frame()).position());
+        }
+        double scale = Similarity.fit(a, b).scale();
+        for (SolvedCamera.Frame f : s.frames()) {
+            for (Vec3 axis : List.of(Vec3.X, Vec3.Y, Vec3.Z)) {
+                a.add(f.pose().toWorld(axis.times(1 / scale)));
+                b.add(pose(f.frame()).toWorld(axis));
+            }
+        }
+        return s.in(Similarity.fit(a, b));
+    }
+
+    /**
+     * @param path RMS of the positions as a part of the path's length
+     * @param turnDeg RMS of the rotations
+     * @param focal relative error of the focal length
+     */
+    record Difference(double path, double turnDeg, double focal) {}
+
+    /** @param s aligned */
+    Difference from(SolvedCamera s) {
+        double path = 0, turn = 0, length = 0;
+        for (SolvedCamera.Frame f : s.frames()) {
+            path += Math.pow(f.pose().position().distance(pose(f.frame()).position()), 2);
+            turn += Math.pow(Math.toDegrees(f.pose().rotation().angleTo(pose(f.frame()).rotation())), 2);
+            if (f.frame() > 1) length += pose(f.frame()).position().distance(pose(f.frame() - 1).position());
+        }
+        int n = s.frames().size();
+        return new Difference(Math.sqrt(path / n) / length, Math.sqrt(turn / n), s.frames().get(0).focalPx() / lens.focalPx() - 1);
+    }
+}
