@@ -55,7 +55,8 @@ public final class Bench {
     public static void main(String[] args) throws Exception {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
         String only = args.length > 0 ? args[0] : "";
-        TrackBench.run(only.equals("speed"));
+        if (!only.equals("plate")) TrackBench.run(only.equals("speed"));
+        if (only.isEmpty() || only.equals("plate")) PlateBench.run();
         if (!only.isEmpty()) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);

@@ -13,6 +13,7 @@ public final class Headless implements Runnable {
     /** @return exit code: 0 done, 2 bad input, 3 no solution */
     public static int run(String[] args) {
         CommandLine c = new CommandLine(new Headless());
+        c.setCaseInsensitiveEnumValuesAllowed(true);
         c.setExecutionExceptionHandler(Console::failed);
         c.setParameterExceptionHandler(Console::misused);
         return c.execute(args);
