@@ -29,9 +29,14 @@ export class Hand {
   /** While marks are being found, what has been found so far is shown in the frame it was found in. */
   async watch() {
     const running = document.getElementById('running');
-    if (!running || !running.textContent.trim().startsWith('Tracks') || document.hidden) { if (this.live) { this.live = null; drawAll(); } return; }
+    if (!running || !running.textContent.trim().startsWith('Tracks') || document.hidden) {
+      // Back to where somebody was looking.
+      if (this.live) { this.live = null; go(this.was); }
+      return;
+    }
     const answer = await fetch(`/shots/${shot}/tracks/live.json`);
     if (answer.status !== 200) return;
+    if (!this.live) this.was = this.s.frame;
     this.live = await answer.json();
     go(this.live.frame);
   }

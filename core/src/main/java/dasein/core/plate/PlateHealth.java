@@ -139,7 +139,7 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
         double worst = Arrays.stream(flicker).map(Math::abs).max().orElse(0);
         if (worst > FLICKER) out.add(String.format(Locale.ROOT, "Brightness flickers by up to %.2f stops from frame to frame.", worst));
         double lo = frames.stream().mapToDouble(FrameHealth::stops).min().orElse(0), hi = frames.stream().mapToDouble(FrameHealth::stops).max().orElse(0);
-        if (hi - lo > DRIFT) out.add(String.format(Locale.ROOT, "Exposure drifts by %.1f stops over the shot: light and match must follow it.", hi - lo));
+        if (hi - lo > DRIFT) out.add(String.format(Locale.ROOT, "Brightness drifts by %.1f stops over the shot (exposure, or what comes into the picture): light and match must follow it.", hi - lo));
         double white = frames.stream().mapToDouble(FrameHealth::clippedWhite).max().orElse(0), black = frames.stream().mapToDouble(FrameHealth::clippedBlack).max().orElse(0);
         if (white > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at white: no colour can be measured there.", 100 * white));
         if (black > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at black.", 100 * black));

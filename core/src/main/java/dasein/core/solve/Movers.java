@@ -4,9 +4,11 @@ import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import org.ejml.simple.SimpleMatrix;
 
 /**
@@ -20,6 +22,8 @@ public final class Movers {
     private static final int FEWEST = 6;
     /** Part of its pairs in which a mark must break the geometry. */
     private static final double OFTEN = 0.5;
+    /** Motion that differs from what stands still around by this much in the mean is no tracking error, pixels a frame. */
+    private static final double CLEARLY_PX = 1.5;
 
     private Movers() {}
 
@@ -51,7 +55,46 @@ public final class Movers {
             }
         }
         List<Track> odd = tracks.stream().filter(t -> votes.containsKey(t.id()) && votes.get(t.id())[1] >= Math.max(1, OFTEN * votes.get(t.id())[0])).toList();
-        return groups(odd, width, height);
+        List<List<Track>> found = groups(odd, width, height);
+        Set<Integer> taken = new HashSet<>();
+        for (List<Track> g : found) for (Track t : g) taken.add(t.id());
+        List<Track> still = tracks.stream().filter(t -> !taken.contains(t.id())).toList();
+        List<Group> out = new ArrayList<>();
+        for (List<Track> g : found) {
+            List<Track> all = new ArrayList<>(g);
+            for (Track t : still) if (belongs(t, g, still, width, height)) all.add(t);
+            out.add(new Group(all.stream().map(Track::id).sorted().distinct().toList(), breadth(all, width, height)));
+        }
+        return out;
+    }
+
+    /** A mark that was seen too shortly to break the geometry often, but moves with a group it lies in rather than with what stands still around it. */
+    private static boolean belongs(Track t, List<Track> group, List<Track> still, int width, int height) {
+        double near = 0.1 * Math.hypot(width, height), mine = 0, others = 0;
+        int n = 0;
+        for (int i = 1; i < t.length(); i++) {
+            if (t.frames()[i] != t.frames()[i - 1] + 1) continue;
+            double[] g = motion(t, i, group, near), s = motion(t, i, still, near);
+            if (g == null || s == null) continue;
+            double vx = t.x()[i] - t.x()[i - 1], vy = t.y()[i] - t.y()[i - 1];
+            mine += Math.hypot(vx - g[0], vy - g[1]);
+            others += Math.hypot(vx - s[0], vy - s[1]);
+            n++;
+        }
+        return n >= 3 && others > n * CLEARLY_PX && mine < 0.4 * others;
+    }
+
+    /** Median step, from the frame before, of the tracks around a sighting; null when fewer than two are there. */
+    private static double[] motion(Track t, int i, List<Track> of, double near) {
+        int f = t.frames()[i];
+        List<double[]> v = new ArrayList<>();
+        for (Track o : of) {
+            int j = o == t ? -1 : o.at(f);
+            if (j < 1 || o.frames()[j - 1] != f - 1 || Math.abs(o.x()[j] - t.x()[i]) > near || Math.abs(o.y()[j] - t.y()[i]) > near) continue;
+            v.add(new double[] {o.x()[j] - o.x()[j - 1], o.y()[j] - o.y()[j - 1]});
+        }
+        if (v.size() < 2) return null;
+        return new double[] {Homography.median(v.stream().mapToDouble(q -> q[0]).toArray()), Homography.median(v.stream().mapToDouble(q -> q[1]).toArray())};
     }
 
     /** Fundamental matrix with most support; null when too few agree. */
@@ -119,7 +162,7 @@ public final class Movers {
     }
 
     /** Odd marks that come near each other in some frame and keep their distance belong together. */
-    private static List<Group> groups(List<Track> odd, int width, int height) {
+    private static List<List<Track>> groups(List<Track> odd, int width, int height) {
         int n = odd.size();
         int[] of = new int[n];
         for (int i = 0; i < n; i++) of[i] = i;
@@ -127,8 +170,7 @@ public final class Movers {
         for (int i = 0; i < n; i++) for (int j = 0; j < i; j++) if (root(of, i) != root(of, j) && together(odd.get(i), odd.get(j), near)) of[root(of, i)] = root(of, j);
         Map<Integer, List<Track>> by = new HashMap<>();
         for (int i = 0; i < n; i++) by.computeIfAbsent(root(of, i), k -> new ArrayList<>()).add(odd.get(i));
-        return by.values().stream().filter(g -> g.size() >= FEWEST).sorted(Comparator.comparingInt(g -> -g.size()))
-            .map(g -> new Group(g.stream().map(Track::id).sorted().toList(), breadth(g, width, height))).toList();
+        return by.values().stream().filter(g -> g.size() >= FEWEST).sorted(Comparator.comparingInt(g -> -g.size())).toList();
     }
 
     private static int root(int[] of, int i) {
