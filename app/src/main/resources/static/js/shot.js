@@ -137,6 +137,7 @@ function showChoice() {
   document.querySelectorAll('[data-chosen]').forEach(e => { e.textContent = ids.length ? `${ids.length} chosen${ids.length < 5 ? ': ' + ids.map(named).join(', ') : ''}` : 'none chosen'; });
   document.querySelectorAll('tr[data-track]').forEach(r => r.classList.toggle('sel', state.chosen.has(Number(r.dataset.track))));
   document.querySelectorAll('[data-delete-tracks], [data-cut]').forEach(b => { b.disabled = !ids.length; });
+  document.querySelectorAll('[data-join]').forEach(b => { b.disabled = ids.length !== 2; });
   document.querySelectorAll('details[data-mark]').forEach(d => { const mine = state.chosen.has(Number(d.dataset.mark)); if (mine) d.open = true; d.classList.toggle('sel', mine); });
   document.querySelectorAll('[data-frame-link]').forEach(a => { a.href = `${a.dataset.href}${state.frame}.exr`; });
 }
@@ -228,6 +229,7 @@ function start() {
     if (group) choose(group.dataset.choose.split(',').map(Number), e.shiftKey);
     const cut = e.target.closest('[data-cut]');
     if (cut) cutChosen(cut.dataset.cut);
+    if (e.target.closest('[data-join]')) post('edit', { action: 'join', ids: [...state.chosen].join(','), seen: state.data.revision });
     const step = e.target.closest('[data-follow]');
     if (step) picture.hand.follow(step.closest('[data-mark]').dataset.mark, step.dataset.follow);
     const mark = e.target.closest('details[data-mark] summary');

@@ -76,7 +76,7 @@ class DataController {
         m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
         var facts = results.facts("tracks", Results.tracksPrint(s));
         if (facts != null) m.put("alive", facts.path("alive"));
-        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
+        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
         m.put("marks", s.tracks().marks());
         m.put("masks", s.tracks().masks());
         m.put("planes", results.planes(s));

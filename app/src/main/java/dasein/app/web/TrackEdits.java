@@ -36,8 +36,9 @@ class TrackEdits {
         return switch (action) {
             case "delete" -> deleted(s, ids(f.text("ids", "")));
             case "find" -> new Change(s.with(t.withFile("")), "tracks to be found, not brought in");
-            case "restore" -> new Change(s.with(t.withDeleted(List.of()).withCuts(List.of())), "deleted tracks brought back");
+            case "restore" -> new Change(s.with(t.withDeleted(List.of()).withCuts(List.of()).withJoins(List.of())), "all tracks as they were found");
             case "cut" -> cut(s, f);
+            case "join" -> join(s, ids(f.text("ids", "")));
             case "tidy" -> tidy(s);
             case "group" -> group(s, f.whole("group", "the group", 0, 0, 1000));
             case "mark-add", "mark-fix", "mark-set", "mark-follow", "mark-delete" -> marks(s, action, f);
@@ -49,7 +50,7 @@ class TrackEdits {
     private static Change settings(Shot s, Form f) {
         Shot.TrackRecipe t = s.tracks();
         Shot.TrackRecipe next = new Shot.TrackRecipe(f.whole("count", "the number of marks", t.count(), 20, 3000), f.number("threshold", "the threshold", t.threshold(), 0, 1), f.whole("region", "the region", t.region(), 4, 25),
-            f.number("spacing", "the spacing", t.spacing(), 0, 1000), TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")), t.mask(), t.file(), t.deleted(), t.cuts(), t.masks(), t.marks());
+            f.number("spacing", "the spacing", t.spacing(), 0, 1000), TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")), t.mask(), t.file(), t.deleted(), t.cuts(), t.joins(), t.masks(), t.marks());
         // Other settings give other tracks with the same numbers: what was taken out no longer means anything.
         return new Change(s.with(next.equals(t) ? t : next.withMasks(t.masks())), "track settings changed");
     }
@@ -72,6 +73,13 @@ class TrackEdits {
         List<Shot.Cut> all = new ArrayList<>(s.tracks().cuts());
         for (int id : ids) all.add(new Shot.Cut(id, from, to));
         return new Change(s.with(s.tracks().withCuts(all)), ids.size() == 1 ? "track " + named(s, ids.get(0)) + " cut" : ids.size() + " tracks cut");
+    }
+
+    private Change join(Shot s, List<Integer> ids) {
+        if (ids.size() != 2) throw new BadInput("choose the two tracks that are one mark");
+        List<Shot.Join> all = new ArrayList<>(s.tracks().joins());
+        all.add(new Shot.Join(Math.min(ids.get(0), ids.get(1)), Math.max(ids.get(0), ids.get(1))));
+        return new Change(s.with(s.tracks().withJoins(all)), "tracks " + ids.get(0) + " and " + ids.get(1) + " joined");
     }
 
     /** Cuts jumps and takes out what does not look like itself; short tracks stay, they do no harm. */

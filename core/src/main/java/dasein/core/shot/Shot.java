@@ -43,25 +43,30 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      *
      * @param mask picture or folder, white = do not look here, empty for none
      * @param file tracks brought in instead of being found; empty to find them
-     * @param deleted tracks taken out; @param cuts parts of tracks taken out; @param marks put by hand
+     * @param deleted tracks taken out; @param cuts parts of tracks taken out; @param joins tracks that are one mark; @param marks put by hand
      */
-    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<MaskShape> masks, List<HandMark> marks) {
+    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<Join> joins, List<MaskShape> masks, List<HandMark> marks) {
 
-        public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.copyOf(d), cuts, masks, marks); }
+        public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.copyOf(d), cuts, joins, masks, marks); }
 
-        public TrackRecipe withCuts(List<Cut> c) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, List.copyOf(c), masks, marks); }
+        public TrackRecipe withCuts(List<Cut> c) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, List.copyOf(c), joins, masks, marks); }
+
+        public TrackRecipe withJoins(List<Join> j) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, List.copyOf(j), masks, marks); }
 
         /** Other masks or settings give other tracks under the same numbers: what was done to those means nothing any more. */
-        public TrackRecipe withMasks(List<MaskShape> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.copyOf(m), marks); }
+        public TrackRecipe withMasks(List<MaskShape> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.of(), List.copyOf(m), marks); }
 
         /** Tracks from a file; empty to find them again. */
-        public TrackRecipe withFile(String f) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, f, List.of(), List.of(), masks, marks); }
+        public TrackRecipe withFile(String f) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, f, List.of(), List.of(), List.of(), masks, marks); }
 
-        public TrackRecipe withMarks(List<HandMark> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, masks, List.copyOf(m)); }
+        public TrackRecipe withMarks(List<HandMark> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, joins, masks, List.copyOf(m)); }
     }
 
     /** The sightings of a track from one frame to another, both taken out. */
     public record Cut(int track, int from, int to) {}
+
+    /** Two tracks of one mark: the second's sightings go on under the first's number, where the first has none of its own. */
+    public record Join(int track, int other) {}
 
     /**
      * @param focal {@code unknown} or {@code given} (from the plate's notes, held)
@@ -70,7 +75,7 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     public record CameraRecipe(String focal, boolean solveK1, boolean solveK2, String file) {}
 
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
-        new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of()),
+        new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of()),
         new CameraRecipe("unknown", true, false, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     public Shot with(PlateRecipe p) { return new Shot(schema, p, tracks, camera, set, performers, light, passes, comp); }

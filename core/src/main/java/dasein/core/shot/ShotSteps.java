@@ -19,6 +19,7 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -84,11 +85,28 @@ public final class ShotSteps {
         };
     }
 
-    /** What a person left of the tracks: without the deleted ones and the parts cut out. */
+    /** What a person left of the tracks: without the deleted ones and the parts cut out, those joined that are one. */
     public static List<Track> kept(Shot.TrackRecipe r, List<Track> tracks) {
         Set<Integer> gone = new HashSet<>(r.deleted());
         Map<Integer, List<Shot.Cut>> cuts = r.cuts().stream().collect(Collectors.groupingBy(Shot.Cut::track));
-        return tracks.stream().filter(t -> !gone.contains(t.id())).map(t -> cuts.containsKey(t.id()) ? without(t, cuts.get(t.id())) : t).filter(t -> t.length() > 0).toList();
+        Map<Integer, Track> left = new LinkedHashMap<>();
+        tracks.stream().filter(t -> !gone.contains(t.id())).map(t -> cuts.containsKey(t.id()) ? without(t, cuts.get(t.id())) : t).filter(t -> t.length() > 0).forEach(t -> left.put(t.id(), t));
+        for (Shot.Join j : r.joins()) {
+            Track a = left.get(j.track()), b = left.get(j.other());
+            if (a == null || b == null) continue;
+            left.remove(j.other());
+            left.put(j.track(), joined(a, b));
+        }
+        return List.copyOf(left.values());
+    }
+
+    private static Track joined(Track a, Track b) {
+        TreeMap<Integer, double[]> all = new TreeMap<>();
+        for (Track t : List.of(a, b)) for (int i = 0; i < t.length(); i++) all.putIfAbsent(t.frames()[i], new double[] {t.x()[i], t.y()[i], t.match()[i]});
+        float[] match = new float[all.size()];
+        int n = 0;
+        for (double[] v : all.values()) match[n++] = (float) v[2];
+        return new Track(a.id(), all.keySet().stream().mapToInt(f -> f).toArray(), all.values().stream().mapToDouble(v -> v[0]).toArray(), all.values().stream().mapToDouble(v -> v[1]).toArray(), match);
     }
 
     /** Only what is seen in frames first..last. */

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
+import dasein.core.format.MovieFacts;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
@@ -86,5 +87,38 @@ class PlateTest {
         assertThat(Rate.parse("29.97")).isEqualTo(new Rate(30000, 1001));
         assertThat(Rate.parse("25/1")).isEqualTo(new Rate(25, 1));
         assertThatThrownBy(() -> Rate.parse("fast")).isInstanceOf(BadInput.class);
+    }
+
+    /** ISO/IEC 14496-12: the track header's matrix turns the picture; here by a quarter clockwise, so the left becomes the top. */
+    @Test
+    void theRotationFlagIsFollowed() throws Exception {
+        Path p = folder.resolve("upright.mp4");
+        Image im = grey(160, 96, 0.1f);
+        for (float[] c : im.planes) for (int y = 0; y < 96; y++) Arrays.fill(c, y * 160, y * 160 + 40, 0.6f);
+        try (MovieWriter w = new MovieWriter(p, 160, 96, 24, 1, Encoding.REC709, 2_000_000)) {
+            for (int f = 0; f < 3; f++) w.write(im);
+        }
+        byte[] b = Files.readAllBytes(p);
+        int at = new String(b, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("tkhd") + 4 + 40;
+        int[] quarter = {0, 0x10000, 0, -0x10000, 0, 0, 96 << 16, 0, 0x40000000};
+        for (int i = 0; i < 9; i++) java.nio.ByteBuffer.wrap(b).putInt(at + 4 * i, quarter[i]);
+        Files.write(p, b);
+        try (Plate turned = Plate.open(p, null, null)) {
+            assertThat(turned.width()).isEqualTo(96);
+            assertThat(turned.height()).isEqualTo(160);
+            assertThat(turned.frame(2).get(50, 20, 1)).isCloseTo(0.6f, within(0.03f));
+            assertThat(turned.frame(2).get(50, 100, 1)).isCloseTo(0.1f, within(0.02f));
+            float[] codes = turned.grey(2);
+            assertThat(codes[20 * 96 + 50]).isGreaterThan(codes[100 * 96 + 50] + 60);
+            assertThat(turned.facts().warnings(3)).anySatisfy(t -> assertThat(t).contains("turned by 90 degrees"));
+        }
+    }
+
+    @Test
+    void whatAFileSaysOfItselfIsPutIntoSentences() {
+        MovieFacts odd = new MovieFacts(0, 4, 3, true, "", java.util.List.of(4, 9), 8, "yuv420p");
+        assertThat(odd.warnings(100)).anySatisfy(t -> assertThat(t).contains("2 places, first at frame 5")).anySatisfy(t -> assertThat(t).contains("interlaced")).anySatisfy(t -> assertThat(t).contains("1.333 wide"));
+        assertThat(new MovieFacts(0, 1, 1, false, "", java.util.stream.IntStream.range(1, 60).boxed().toList(), 8, "yuv420p").warnings(100)).anySatisfy(t -> assertThat(t).contains("not constant"));
+        assertThat(new MovieFacts(0, 1, 1, false, "", java.util.List.of(), 10, "yuv422p10le").warnings(100)).isEmpty();
     }
 }
