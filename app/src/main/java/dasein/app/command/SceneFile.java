@@ -35,7 +35,7 @@ record SceneFile(Shot shot, Path folder) {
 
     Plate plate(Path given) {
         if (given == null && shot.plate().file().isEmpty()) throw new BadInput("the scene names no plate; give plate.file in it or --plate");
-        return ShotSteps.plate(shot.plate(), given != null ? given : folder.resolve(shot.plate().file()));
+        return ShotSteps.plate(shot.plate(), given != null ? given : folder.resolve(shot.plate().file()), shot.plate().table().isEmpty() ? null : folder.resolve(shot.plate().table()));
     }
 
     ShotScene scene() {

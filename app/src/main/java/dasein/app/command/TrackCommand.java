@@ -44,7 +44,7 @@ final class TrackCommand implements Callable<Integer> {
 
         Plate open(boolean needed) {
             if (path == null && needed) throw new dasein.core.BadInput("--plate is missing");
-            return path == null ? null : ShotSteps.plate(recipe(), path);
+            return path == null ? null : ShotSteps.plate(recipe(), path, null);
         }
 
         List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {

@@ -2,6 +2,7 @@ package dasein.app.store;
 
 import dasein.core.BadInput;
 import dasein.core.format.Stills;
+import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -103,6 +104,8 @@ public class MediaStore {
         shelve(m, plainName(name));
         return m;
     }
+
+    public Media table(InputStream in, String name) { return bring(in, name, "table", Cube::read); }
 
     /** Tracks as CSV or JSON; those of hand marks' numbers are refused, since ours begin there. */
     public Media tracks(InputStream in, String name) {

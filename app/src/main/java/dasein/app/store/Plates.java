@@ -26,7 +26,7 @@ public class Plates {
         String key = Results.platePrint(s);
         Plate p = open.get(key);
         if (p != null) return p;
-        p = ShotSteps.plate(s.plate(), media.path(s.plate().file()));
+        p = ShotSteps.plate(s.plate(), media.path(s.plate().file()), s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
         open.put(key, p);
         if (open.size() > OPEN) {
             Map.Entry<String, Plate> oldest = open.entrySet().iterator().next();

@@ -41,7 +41,7 @@ public class Results {
 
     public static String platePrint(Shot s) {
         Shot.PlateRecipe p = s.plate();
-        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate());
+        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate(), p.table());
     }
 
     public static String tracksPrint(Shot s) {

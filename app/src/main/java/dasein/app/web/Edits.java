@@ -61,7 +61,7 @@ class Edits {
             f.whole("first", "the first frame", p.first(), 0, 10_000_000), f.whole("last", "the last frame", p.last(), 0, 10_000_000),
             f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()),
             f.text("camera", p.camera()), f.text("lens", p.lens()), f.number("fStop", "the f-stop", p.fStop(), 0, 128), f.number("focusMetres", "the focus distance", p.focusMetres(), 0, 100_000),
-            f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000), f.text("timecode", p.timecode()));
+            f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000), f.text("timecode", p.timecode()), f.text("action", "").equals("no-table") ? "" : p.table());
         Plate opened = plates.of(s.with(next));
         if (opened != null) {
             ShotSteps.last(next, opened);

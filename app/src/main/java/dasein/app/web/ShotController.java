@@ -177,6 +177,11 @@ class ShotController {
         String name = ShowController.fileName(file);
         switch (stage) {
             case "plate" -> {
+                if (name.toLowerCase(java.util.Locale.ROOT).endsWith(".cube")) {
+                    Media t = media.table(file.getInputStream(), name);
+                    shots.edit(id, h.revision().id(), "colour table " + name, s -> s.with(s.plate().withTable(t.hash())));
+                    break;
+                }
                 Media m = media.plate(file.getInputStream(), name);
                 shots.edit(id, h.revision().id(), "plate " + name, s -> s.with(s.plate().withFile(m.hash())));
                 tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");

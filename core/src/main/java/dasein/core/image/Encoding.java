@@ -187,6 +187,14 @@ public enum Encoding {
         return g;
     }
 
+    /** Turns code values into scene-linear Rec. 709 light, in place. */
+    public Image decode(Image codes) {
+        Image.rows(codes.height, y -> {
+            for (int i = y * codes.width, e = i + codes.width; i < e; i++) for (int c = 0; c < 3; c++) codes.planes[c][i] = (float) decode(codes.planes[c][i]);
+        });
+        return primaries.intoRec709(codes);
+    }
+
     public int encode16(float l) { return (int) Math.max(0, Math.min(65535, Math.round(65535 * encode(l)))); }
 
     public static Encoding of(String name) {

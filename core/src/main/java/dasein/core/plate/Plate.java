@@ -4,6 +4,7 @@ import dasein.core.BadInput;
 import dasein.core.format.MovieFacts;
 import dasein.core.format.MovieReader;
 import dasein.core.format.Stills;
+import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import java.io.IOException;
@@ -25,6 +26,8 @@ public final class Plate implements AutoCloseable {
     private static final long CACHE_BYTES = 200L << 20;
 
     private final Encoding encoding;
+    /** Through which codes go before the encoding reads them; null for none. */
+    private final Cube table;
     private final MovieReader movie;
     private final TreeMap<Integer, Path> files;
     private final int width;
@@ -33,8 +36,9 @@ public final class Plate implements AutoCloseable {
     private final Map<Integer, Image> cache;
     private boolean closed;
 
-    private Plate(Encoding encoding, MovieReader movie, TreeMap<Integer, Path> files, int width, int height, Rate rate) {
+    private Plate(Encoding encoding, Cube table, MovieReader movie, TreeMap<Integer, Path> files, int width, int height, Rate rate) {
         this.encoding = encoding;
+        this.table = table;
         this.movie = movie;
         this.files = files;
         this.width = width;
@@ -55,14 +59,17 @@ public final class Plate implements AutoCloseable {
      * @param encoding null for the usual one: Rec. 709 for movies, sRGB for stills
      * @param rate null for the file's own; a folder has none and is taken at 24/1
      */
-    public static Plate open(Path path, Encoding encoding, Rate rate) {
-        if (Files.isDirectory(path)) return folder(path, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate);
+    public static Plate open(Path path, Encoding encoding, Rate rate) { return open(path, encoding, rate, null); }
+
+    /** @param table colours go through it first, and then are what {@code encoding} says; null for none */
+    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table) {
+        if (Files.isDirectory(path)) return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate);
         if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
         MovieReader m = new MovieReader(path);
-        return new Plate(encoding == null ? Encoding.REC709 : encoding, m, null, m.width, m.height, rate == null ? new Rate(m.rateNum, m.rateDen) : rate);
+        return new Plate(encoding == null ? Encoding.REC709 : encoding, table, m, null, m.width, m.height, rate == null ? new Rate(m.rateNum, m.rateDen) : rate);
     }
 
-    private static Plate folder(Path dir, Encoding encoding, Rate rate) {
+    private static Plate folder(Path dir, Cube table, Encoding encoding, Rate rate) {
         TreeMap<Integer, Path> files = new TreeMap<>();
         String stem = null;
         try (Stream<Path> list = Files.list(dir)) {
@@ -95,7 +102,7 @@ public final class Plate implements AutoCloseable {
             if (s[0] != size[0] || s[1] != size[1]) throw new BadInput("frame " + e.getKey() + " is " + s[0] + " x " + s[1] + ", the first frame " + size[0] + " x " + size[1]);
         }
         if (size[0] < 16 || size[1] < 16) throw new BadInput("the frames are " + size[0] + " x " + size[1] + " pixels; 16 is the least");
-        return new Plate(encoding, null, files, size[0], size[1], rate);
+        return new Plate(encoding, table, null, files, size[0], size[1], rate);
     }
 
     public int width() { return width; }
@@ -130,12 +137,16 @@ public final class Plate implements AutoCloseable {
         // A closed decoder must never be asked: its memory is gone.
         if (closed) throw new IllegalStateException("the plate is closed");
         if (movie != null) {
-            im = movie.read(number - 1, encoding);
+            im = movie.read(number - 1, table == null ? encoding : Encoding.LINEAR);
         } else {
-            im = Stills.read(files.get(number), encoding);
+            im = Stills.read(files.get(number), table == null ? encoding : Encoding.LINEAR);
             if (im.width != width || im.height != height) {
                 throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width + " x " + height);
             }
+        }
+        if (table != null) {
+            table.apply(im);
+            im = encoding.decode(im);
         }
         cache.put(number, im);
         return im;

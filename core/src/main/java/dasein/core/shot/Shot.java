@@ -23,18 +23,23 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      * @param sensorWidthMm film back; @param focalMm focal length; @param fStop of the aperture
      * @param focusMetres distance of focus; @param shutterDeg how long the shutter was open, 360 the whole frame
      * @param timecode of the first frame, where the file's own is to be overruled
+     * @param table a {@code .cube} file through which the codes go before {@code encoding} reads them; empty for none
      */
     public record PlateRecipe(String file, String encoding, String rate, int first, int last, double sensorWidthMm, double focalMm, String notes, String camera, String lens, double fStop,
-        double focusMetres, double shutterDeg, double cameraHeightMetres, String timecode) {
-        public static final PlateRecipe BLANK = new PlateRecipe("", "", "", 0, 0, 0, 0, "", "", "", 0, 0, 0, 0, "");
+        double focusMetres, double shutterDeg, double cameraHeightMetres, String timecode, String table) {
+        public static final PlateRecipe BLANK = new PlateRecipe("", "", "", 0, 0, 0, 0, "", "", "", 0, 0, 0, 0, "", "");
 
         /** Other footage under the same notes, read as it says itself. */
         public PlateRecipe withFile(String other) {
-            return new PlateRecipe(other, "", "", 0, 0, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, "");
+            return new PlateRecipe(other, "", "", 0, 0, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, "", "");
+        }
+
+        public PlateRecipe withTable(String t) {
+            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, t);
         }
 
         public PlateRecipe read(String enc, String perSecond, int from, int to) {
-            return new PlateRecipe(file, enc, perSecond, from, to, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode);
+            return new PlateRecipe(file, enc, perSecond, from, to, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table);
         }
     }
 

@@ -3,6 +3,7 @@ package dasein.core.shot;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.ground.GroundFit;
+import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Rate;
@@ -35,8 +36,9 @@ public final class ShotSteps {
 
     private ShotSteps() {}
 
-    public static Plate plate(Shot.PlateRecipe r, Path path) {
-        return Plate.open(path, r.encoding().isEmpty() ? null : Encoding.of(r.encoding()), r.rate().isEmpty() ? null : Rate.parse(r.rate()));
+    /** @param table of the recipe, or null */
+    public static Plate plate(Shot.PlateRecipe r, Path path, Path table) {
+        return Plate.open(path, r.encoding().isEmpty() ? null : Encoding.of(r.encoding()), r.rate().isEmpty() ? null : Rate.parse(r.rate()), table == null ? null : Cube.read(table));
     }
 
     public static int first(Shot.PlateRecipe r, Plate p) { return r.first() == 0 ? p.first() : within(r.first(), p); }
