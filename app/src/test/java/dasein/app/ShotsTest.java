@@ -45,6 +45,7 @@ class ShotsTest {
     static void place(DynamicPropertyRegistry r) {
         String url = TestDatabase.make("shots_test");
         r.add("spring.datasource.url", () -> url);
+        r.add("dasein.inbox", () -> folder.resolve("inbox").toString());
         r.add("dasein.media", () -> folder.resolve("media").toString());
     }
 
@@ -156,6 +157,28 @@ class ShotsTest {
         assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "soon")).statusCode()).isEqualTo(422);
         client.post("/shows/" + show + "/rate", Map.of("rate", "24"));
         assertThat(client.get(page).body()).doesNotContain("class=\"failed\"");
+    }
+
+    @Test
+    void theWatchedFolderGivesWhatLiesInItAndNothingElse() throws Exception {
+        Path inbox = folder.resolve("inbox"), frames = Files.createDirectories(inbox.resolve("take 7"));
+        for (int f = 101; f <= 104; f++) Files.write(frames.resolve("a." + f + ".png"), png());
+        Files.createSymbolicLink(inbox.resolve("out.mp4"), Path.of("demo/LW_010.mp4").toAbsolutePath());
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
+        assertThat(client.get("/shots/" + id + "/plate").body()).contains("take 7").doesNotContain("out.mp4");
+        for (String name : List.of("out.mp4", "../media", "/etc/passwd", "..", "take 7/a.101.png")) {
+            HttpResponse<String> r = client.post("/shots/" + id + "/plate/bring", Map.of("name", name));
+            assertThat(r.statusCode()).as(name).isEqualTo(422);
+            assertThat(r.body()).contains("in the watched folder");
+        }
+        assertThat(client.post("/shots/" + id + "/plate/bring", Map.of("name", "take 7")).statusCode()).isEqualTo(200);
+        long end = System.nanoTime() + 30_000_000_000L;
+        while (!client.get("/shots/" + id + "/plate").body().contains("4 frames at 24")) {
+            assertThat(System.nanoTime()).as("brought in").isLessThan(end);
+            Thread.sleep(200);
+        }
+        assertThat(client.json("/shots/" + id + "/data.json").path("plate").path("first").asInt()).isEqualTo(101);
+        assertThat(Files.exists(frames.resolve("a.101.png"))).isTrue();
     }
 
     private interface Frame {

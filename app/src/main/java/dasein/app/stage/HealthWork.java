@@ -39,8 +39,9 @@ class HealthWork implements Work {
     public String kind() { return "health"; }
 
     @Override
-    public String run(Task task, Progress progress) {
-        Shot s = shots.document(task.revisionId());
+    public String run(Task task, Progress progress) { return look(shots.document(task.revisionId()), progress); }
+
+    String look(Shot s, Progress progress) {
         String print = Results.healthPrint(s);
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);

@@ -1,6 +1,7 @@
 package dasein.app.store;
 
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
@@ -11,11 +12,13 @@ import dasein.core.scene.ModelReader;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
+import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.security.DigestInputStream;
@@ -24,6 +27,7 @@ import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.regex.Pattern;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import org.springframework.beans.factory.annotation.Value;
@@ -38,6 +42,8 @@ import tools.jackson.databind.node.ObjectNode;
  */
 @Component
 public class MediaStore {
+    private static final Pattern FRAME = Pattern.compile("(?i)[^.].*?\\d+\\.(png|jpe?g|exr|tiff?|dpx)|\\d+\\.(png|jpe?g|exr|tiff?|dpx)");
+    private static final String NO_FRAMES = " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames";
     private static final int MOST_ZIP_FRAMES = 20_000;
     private static final long MOST_ZIP_BYTES = 200L << 30;
     private static final int LARGEST_ENVIRONMENT = 16_384;
@@ -87,6 +93,64 @@ public class MediaStore {
             return take(uploaded, name, "plate", MediaStore::checkPlate);
         } finally {
             delete(uploaded);
+        }
+    }
+
+    /** A movie, a zip or a folder of numbered frames that lies elsewhere and stays there. */
+    public Media plate(Path from, String name, Progress progress) {
+        try {
+            if (!Files.isDirectory(from)) {
+                long all = Math.max(1, Files.size(from));
+                try (InputStream in = new FilterInputStream(Files.newInputStream(from)) {
+                    private long read;
+
+                    @Override
+                    public int read(byte[] b, int off, int len) throws IOException {
+                        int n = super.read(b, off, len);
+                        progress.at((double) (read += Math.max(0, n)) / all, "copying " + name);
+                        return n;
+                    }
+                }) {
+                    return plate(in, name);
+                }
+            }
+            return folder(from, name, progress);
+        } catch (IOException e) {
+            throw new BadInput(name + " cannot be read", e);
+        }
+    }
+
+    private Media folder(Path from, String name, Progress progress) throws IOException {
+        List<Path> frames;
+        try (var list = Files.list(from)) {
+            frames = list.filter(p -> FRAME.matcher(p.getFileName().toString()).matches() && Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS)).sorted().toList();
+        }
+        if (frames.isEmpty()) throw new BadInput(name + NO_FRAMES);
+        if (frames.size() > MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
+        Path copy = Files.createTempDirectory(root.resolve("in"), ".part-");
+        try {
+            MessageDigest all = MessageDigest.getInstance("SHA-256");
+            long bytes = 0;
+            for (int i = 0; i < frames.size(); i++) {
+                String n = frames.get(i).getFileName().toString();
+                progress.at((double) i / frames.size(), "copying " + n);
+                Path to = copy.resolve(n);
+                Files.copy(frames.get(i), to);
+                bytes += Files.size(to);
+                all.update((n + "\0" + hash(to)).getBytes(java.nio.charset.StandardCharsets.UTF_8));
+            }
+            String hash = HexFormat.of().formatHex(all.digest());
+            Media known = mapper.find(hash);
+            if (known != null) return known;
+            renamed(copy, name, MediaStore::checkPlate);
+            Files.move(copy, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
+            Media m = new Media(hash, name, "plate", bytes);
+            mapper.insert(m);
+            return m;
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException(e);
+        } finally {
+            if (Files.exists(copy)) deleteFolder(copy);
         }
     }
 
@@ -241,7 +305,7 @@ public class MediaStore {
                 // Only the last part of the name counts, so nothing can be written outside the folder.
                 String n = e.getName().replace('\\', '/');
                 n = n.substring(n.lastIndexOf('/') + 1);
-                if (e.isDirectory() || n.startsWith(".") || !n.matches("(?i).*\\d+\\.(png|jpe?g|exr|tiff?|dpx)")) continue;
+                if (e.isDirectory() || n.startsWith(".") || !FRAME.matcher(n).matches()) continue;
                 if (taken.size() >= MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
                 byte[] buffer = new byte[1 << 16];
                 try (OutputStream out = Files.newOutputStream(folder.resolve(n), java.nio.file.StandardOpenOption.CREATE_NEW)) {
@@ -262,7 +326,7 @@ public class MediaStore {
         }
         if (taken.isEmpty()) {
             deleteFolder(folder);
-            throw new BadInput(name + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
+            throw new BadInput(name + NO_FRAMES);
         }
         return folder;
     }

@@ -1,6 +1,7 @@
 package dasein.app.web;
 
 import dasein.app.stage.CallSheet;
+import dasein.app.store.Inbox;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
@@ -42,7 +43,10 @@ class Bench {
     private final CallSheet sheet;
     private final TaskMapper tasks;
 
-    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks) {
+    private final Inbox inbox;
+
+    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks, Inbox inbox) {
+        this.inbox = inbox;
         this.plates = plates;
         this.results = results;
         this.media = media;
@@ -120,6 +124,8 @@ class Bench {
     private void plate(Model m, Shot s, Plate p) {
         m.addAttribute("encodings", Encoding.values());
         m.addAttribute("filmBacks", FilmBack.STANDARD);
+        m.addAttribute("inbox", inbox.names());
+        m.addAttribute("inboxRoot", inbox.root());
         m.addAttribute("health", results.facts("health", Results.healthPrint(s)));
         if (p == null) return;
         double grey = p.encoding().encode(0.18);

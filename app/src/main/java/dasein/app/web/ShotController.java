@@ -1,6 +1,7 @@
 package dasein.app.web;
 
 import dasein.app.stage.CallSheet;
+import dasein.app.store.Inbox;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
@@ -38,9 +39,10 @@ class ShotController {
     private final Plates plates;
     private final MediaStore media;
     private final Results results;
+    private final Inbox inbox;
     private final ImportMap importMap;
 
-    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, Results results, ImportMap importMap) {
+    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, Results results, Inbox inbox, ImportMap importMap) {
         this.shots = shots;
         this.sheet = sheet;
         this.bench = bench;
@@ -50,6 +52,7 @@ class ShotController {
         this.plates = plates;
         this.media = media;
         this.results = results;
+        this.inbox = inbox;
         this.importMap = importMap;
     }
 
@@ -141,6 +144,15 @@ class ShotController {
             }
             default -> throw new BadInput("there is nothing to start on this stage");
         }
+    }
+
+    /** Brings in a plate from the watched folder. */
+    @PostMapping("/shots/{id}/plate/bring")
+    String bring(@PathVariable long id, @RequestParam String name, Model model, HttpServletResponse response) {
+        inbox.of(name);
+        for (Task t : taskRows.open(id)) if (t.kind().equals("bring")) throw new BadInput("a plate is being brought in already");
+        tasks.start(id, shots.head(id).revision().id(), "bring", "Bringing in", name);
+        return parts(model, id, "plate", response);
     }
 
     @PostMapping("/shots/{id}/{stage}/cancel")
