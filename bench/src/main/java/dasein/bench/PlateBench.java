@@ -3,18 +3,20 @@ package dasein.bench;
 import dasein.core.Progress;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
-import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateHealth;
 import dasein.core.track.AutoTracker;
 import dasein.core.track.Track;
 import dasein.core.track.TrackSettings;
 import dasein.core.track.TrackSettings.Quality;
+import java.awt.image.BufferedImage;
 import java.io.ByteArrayOutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
+import java.util.stream.IntStream;
 
 /** A 150-frame 1080p plate (the demo plate enlarged, there and back): opening, looking it over, single frames, tracking with decoding in it. */
 final class PlateBench {
@@ -35,8 +37,15 @@ final class PlateBench {
         });
         System.out.printf("  opened and first picture made: %.2f s%n", first);
         try (Plate p = Plate.open(movie, null, null)) {
-            double looked = seconds(() -> PlateHealth.of(p, 1, FRAMES, Progress.NONE, (f, im) -> encoded(im, p)));
-            System.out.printf("  looked over with small pictures for scrubbing: %.1f s, %.1f frames a second%n", looked, FRAMES / looked);
+            double small = seconds(() -> {
+                for (int f = 1; f <= FRAMES; f += 8) {
+                    BufferedImage[] some = IntStream.range(f, Math.min(FRAMES + 1, f + 8)).mapToObj(k -> p.preview(k, true)).toArray(BufferedImage[]::new);
+                    Arrays.stream(some).parallel().forEach(PlateBench::encoded);
+                }
+            });
+            System.out.printf("  small pictures for scrubbing: %.1f s, %.1f frames a second%n", small, FRAMES / small);
+            double looked = seconds(() -> PlateHealth.of(p, 1, FRAMES, Progress.NONE));
+            System.out.printf("  looked over: %.1f s, %.1f frames a second%n", looked, FRAMES / looked);
             Random r = new Random(2);
             double any = seconds(() -> {
                 for (int k = 0; k < 20; k++) picture(p, 1 + r.nextInt(FRAMES));
@@ -58,12 +67,12 @@ final class PlateBench {
         Files.delete(movie);
     }
 
-    private static void picture(Plate p, int frame) throws Exception { encoded(p.frame(frame), p); }
+    private static void picture(Plate p, int frame) { encoded(p.preview(frame, true)); }
 
-    private static byte[] encoded(Image im, Plate p) {
+    private static byte[] encoded(BufferedImage bi) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         try {
-            Stills.writeJpeg(out, Stills.toBuffered(im.half(), p.encoding().shown()), 0.88f);
+            Stills.writeJpeg(out, bi, 0.88f);
         } catch (java.io.IOException e) {
             throw new java.io.UncheckedIOException(e);
         }

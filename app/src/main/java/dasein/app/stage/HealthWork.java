@@ -47,7 +47,8 @@ class HealthWork implements Work {
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
             int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
-            PlateHealth h = PlateHealth.of(p, first, last, progress, (f, im) -> proxies.write(s, f, im, p.encoding()));
+            proxies.write(s, p, first, last, progress.part(0, 0.3));
+            PlateHealth h = PlateHealth.of(p, first, last, progress.part(0.3, 1));
             Map<String, Object> facts = new LinkedHashMap<>();
             facts.put("first", first);
             facts.put("findings", h.findings());

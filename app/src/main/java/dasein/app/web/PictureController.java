@@ -12,6 +12,7 @@ import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.Passes;
 import dasein.core.shot.Shot;
+import java.awt.image.BufferedImage;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.time.Duration;
@@ -52,17 +53,22 @@ class PictureController {
         Plate p = plates.of(s);
         if (p == null) throw new Shots.NotThere("the shot has no plate yet");
         CacheControl cache = v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache();
-        byte[] known = channel.isEmpty() && by == Proxies.reduction(p.width()) ? proxies.read(s, frame) : null;
-        if (known != null) return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(known);
-        Image im = channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by);
-        return jpeg(im, p.encoding().shown(), cache);
+        if (channel.isEmpty() && by == (Proxies.half(p.width()) ? 2 : 1)) {
+            byte[] known = proxies.read(s, frame);
+            return known != null ? body(known, cache) : jpeg(p.preview(frame, by == 2), cache);
+        }
+        return jpeg(channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by), p.encoding().shown(), cache);
     }
 
-    private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException {
+    private static ResponseEntity<byte[]> body(byte[] jpeg, CacheControl cache) { return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(jpeg); }
+
+    private static ResponseEntity<byte[]> jpeg(BufferedImage bi, CacheControl cache) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream(200_000);
-        Stills.writeJpeg(out, Stills.toBuffered(im, e), Proxies.QUALITY);
-        return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(out.toByteArray());
+        Stills.writeJpeg(out, bi, Proxies.QUALITY);
+        return body(out.toByteArray(), cache);
     }
+
+    private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException { return jpeg(Stills.toBuffered(im, e), cache); }
 
     /** The finished frame, or 404 while its passes are missing. */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")

@@ -8,6 +8,8 @@ import static org.bytedeco.ffmpeg.global.swscale.*;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import java.awt.image.BufferedImage;
+import java.awt.image.DataBufferInt;
 import java.nio.file.Path;
 import java.util.Arrays;
 import org.bytedeco.ffmpeg.avcodec.AVCodec;
@@ -188,6 +190,35 @@ public final class MovieReader implements AutoCloseable {
         return new Image(width, height, planes);
     }
 
+    /**
+     * A frame in half size as 8-bit codes for looking at, without the way over light; null when the file's layout has no such short way.
+     * Colour samples are taken as they are, one for each pixel.
+     */
+    public BufferedImage half(int index) {
+        decode(index);
+        checkSize();
+        int f = frame.format();
+        if (f != AV_PIX_FMT_YUV420P && f != AV_PIX_FMT_YUVJ420P || facts.turn() != 0) return null;
+        int cw = (storedWidth + 1) / 2, ch = (storedHeight + 1) / 2, w = storedWidth / 2, h = storedHeight / 2;
+        byte[] yy = plane(0, storedWidth, storedHeight), uu = plane(1, cw, ch), vv = plane(2, cw, ch);
+        double kr = matrix()[0], kb = matrix()[1], kg = 1 - kr - kb;
+        boolean full = fullRange();
+        float ys = full ? 0.25f : 0.25f * 255 / 219, yo = full ? 0 : 64, cs = full ? 1 : 255f / 224, rv = (float) (2 * (1 - kr)) * cs, bu = (float) (2 * (1 - kb)) * cs;
+        float gu = (float) (-2 * (1 - kb) * kb / kg) * cs, gv = (float) (-2 * (1 - kr) * kr / kg) * cs;
+        BufferedImage bi = new BufferedImage(w, h, BufferedImage.TYPE_INT_RGB);
+        int[] px = ((DataBufferInt) bi.getRaster().getDataBuffer()).getData();
+        Image.rows(h, y -> {
+            for (int x = 0, i = 2 * y * storedWidth, c = y * cw, o = y * w; x < w; x++, i += 2, c++, o++) {
+                float l = ((yy[i] & 0xff) + (yy[i + 1] & 0xff) + (yy[i + storedWidth] & 0xff) + (yy[i + storedWidth + 1] & 0xff) - yo) * ys;
+                float u = (uu[c] & 0xff) - 128, v = (vv[c] & 0xff) - 128;
+                px[o] = code(l + rv * v) << 16 | code(l + gu * u + gv * v) << 8 | code(l + bu * u);
+            }
+        });
+        return bi;
+    }
+
+    private static int code(float v) { return v <= 0 ? 0 : v >= 255 ? 255 : (int) (v + 0.5f); }
+
     /** Luma codes of a frame scaled to 0..255, row by row; null when the file's layout keeps no luma apart. */
     public float[] luma(int index) {
         decode(index);
@@ -227,6 +258,8 @@ public final class MovieReader implements AutoCloseable {
 
     /** Decodes up to the wanted frame, which then is the present one. */
     private void decode(int index) {
+        // The one decoded last is still there.
+        if (next == index + 1) return;
         if (index < 0 || index >= frameCount) throw new BadInput(path.getFileName() + " has no frame " + index);
         // Decoding on is cheaper than seeking when the frame is near.
         if (next < 0 || index < next || index > next + 24) {

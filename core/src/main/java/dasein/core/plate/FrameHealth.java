@@ -18,6 +18,9 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
     private static final int DIRECTIONS = 8;
     private static final int REACH = 24;
     private static final int BLOCK = 16;
+    /** Places looked at for edges, and the weakest squared step that may be one. */
+    private static final int PLACES = 60_000;
+    private static final float WEAKEST = 64;
     /** An edge ends where it rises by no more than this from pixel to pixel, codes. */
     private static final double STILL = 0.3;
     /** Edges whose widths differ less than this tell nothing of a blur, pixels. */
@@ -50,56 +53,43 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
      * Width of the strongest edges by the direction across them: that of the ramp which an even smear makes of a step.
      */
     private static double[] widths(float[] g, int w, int h) {
-        int n = 0;
-        float[] strength = new float[w * h / 9 + 1];
-        int[] at = new int[strength.length];
-        for (int y = REACH + 1; y < h - REACH - 1; y += 3) {
-            for (int x = REACH + 1; x < w - REACH - 1; x += 3) {
+        // About as many places whatever the size of the picture.
+        int stride = Math.max(3, (int) Math.sqrt((double) w * h / PLACES)), most = (w / stride + 1) * (h / stride + 1), n = 0;
+        float[] strength = new float[most];
+        int[] at = new int[most];
+        byte[] direction = new byte[most];
+        for (int y = REACH + 1; y < h - REACH - 1; y += stride) {
+            for (int x = REACH + 1; x < w - REACH - 1; x += stride) {
                 int i = y * w + x;
-                float gx = g[i + 1] - g[i - 1], gy = g[i + w] - g[i - w];
-                strength[n] = gx * gx + gy * gy;
+                float gx = g[i + 1] - g[i - 1], gy = g[i + w] - g[i - w], q = gx * gx + gy * gy;
+                if (q < WEAKEST) continue;
+                strength[n] = q;
+                direction[n] = (byte) Math.floorMod((int) Math.round(Math.atan2(gy, gx) * DIRECTIONS / Math.PI), DIRECTIONS);
                 at[n++] = i;
             }
         }
         double[] out = new double[DIRECTIONS];
         Arrays.fill(out, Double.NaN);
-        if (n < 200) return out;
-        float[] sorted = Arrays.copyOf(strength, n);
-        Arrays.sort(sorted);
-        float[][] found = new float[DIRECTIONS][1024];
-        int[] count = new int[DIRECTIONS];
+        float[] own = new float[n], found = new float[1024];
         for (int d = 0; d < DIRECTIONS; d++) {
+            int m = 0, count = 0;
+            for (int k = 0; k < n; k++) if (direction[k] == d) own[m++] = strength[k];
+            if (m < 40) continue;
             // Each direction by its own strongest edges: blur makes those across it weak.
-            float least = Math.max(threshold(g, w, strength, at, n, d), 64);
+            Arrays.sort(own, 0, m);
+            float least = own[Math.max(0, m - Math.max(m / 10, 40))];
             double ax = Math.cos(Math.PI * d / DIRECTIONS), ay = Math.sin(Math.PI * d / DIRECTIONS);
-            for (int k = 0; k < n && count[d] < 1024; k++) {
-                if (strength[k] < least || direction(g, w, at[k]) != d) continue;
+            for (int k = 0; k < n && count < found.length; k++) {
+                if (direction[k] != d || strength[k] < least) continue;
                 double v = ramp(g, w, at[k] % w, at[k] / w, ax, ay);
-                if (v > 0) found[d][count[d]++] = (float) v;
+                if (v > 0) found[count++] = (float) v;
             }
-        }
-        for (int d = 0; d < DIRECTIONS; d++) {
-            if (count[d] < 24) continue;
-            Arrays.sort(found[d], 0, count[d]);
+            if (count < 24) continue;
+            Arrays.sort(found, 0, count);
             // Many edges are soft in the world: the sharper quarter tells of the lens and the motion.
-            out[d] = found[d][count[d] / 4];
+            out[d] = found[count / 4];
         }
         return out;
-    }
-
-    private static int direction(float[] g, int w, int i) {
-        double a = Math.atan2(g[i + w] - g[i - w], g[i + 1] - g[i - 1]);
-        return Math.floorMod((int) Math.round(a * DIRECTIONS / Math.PI), DIRECTIONS);
-    }
-
-    /** Strength that the strongest five in a hundred of a direction have. */
-    private static float threshold(float[] g, int w, float[] strength, int[] at, int n, int d) {
-        float[] s = new float[n];
-        int m = 0;
-        for (int k = 0; k < n; k++) if (direction(g, w, at[k]) == d) s[m++] = strength[k];
-        if (m < 40) return Float.MAX_VALUE;
-        Arrays.sort(s, 0, m);
-        return s[(int) (0.95 * m)];
     }
 
     /** From a fifth to four fifths of the rise along a line through an edge, made up to the whole ramp; 0 when it is no edge. */

@@ -7,6 +7,7 @@ import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -131,11 +132,9 @@ public final class Plate implements AutoCloseable {
 
     /** Frame by its own number, scene-linear. The image is shared: do not write into it. */
     public synchronized Image frame(int number) {
-        if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
         Image im = cache.get(number);
         if (im != null) return im;
-        // A closed decoder must never be asked: its memory is gone.
-        if (closed) throw new IllegalStateException("the plate is closed");
+        inside(number);
         if (movie != null) {
             im = movie.read(number - 1, table == null ? encoding : Encoding.LINEAR);
         } else {
@@ -152,6 +151,25 @@ public final class Plate implements AutoCloseable {
         return im;
     }
 
+    /** A frame as it is looked at, 8-bit, in half size when {@code half}. Quick where the footage allows it; nothing is computed from it. */
+    public BufferedImage preview(int number, boolean half) {
+        if (half && movie != null && encoding.display && table == null) {
+            synchronized (this) {
+                inside(number);
+                BufferedImage quick = movie.half(number - 1);
+                if (quick != null) return quick;
+            }
+        }
+        Image im = frame(number);
+        return Stills.toBuffered(half ? im.half() : im, encoding.shown());
+    }
+
+    private void inside(int number) {
+        if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
+        // A closed decoder must never be asked: its memory is gone.
+        if (closed) throw new IllegalStateException("the plate is closed");
+    }
+
     /**
      * Brightness codes of a frame, about 0 to 255, row by row: what a movie stores as luma, or the square root of luminance, in both
      * of which noise is about even. Costs no colour conversion. A new array each time.
@@ -159,8 +177,7 @@ public final class Plate implements AutoCloseable {
     public float[] grey(int number) {
         if (movie != null) {
             synchronized (this) {
-                if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
-                if (closed) throw new IllegalStateException("the plate is closed");
+                inside(number);
                 float[] luma = movie.luma(number - 1);
                 if (luma != null) return luma;
             }

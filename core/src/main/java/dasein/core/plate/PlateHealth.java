@@ -6,7 +6,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
-import java.util.function.BiConsumer;
 import java.util.stream.IntStream;
 
 /**
@@ -27,10 +26,7 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
     /** Frames that are looked at side by side. */
     private static final int BATCH = 4;
 
-    public static PlateHealth of(Plate p, int first, int last, Progress progress) { return of(p, first, last, progress, (f, im) -> { }); }
-
-    /** @param also is given every frame once, from several threads */
-    public static PlateHealth of(Plate p, int first, int last, Progress progress, BiConsumer<Integer, Image> also) {
+    public static PlateHealth of(Plate p, int first, int last, Progress progress) {
         int n = last - first + 1;
         FrameHealth[] frames = new FrameHealth[n];
         double[] change = new double[n];
@@ -50,7 +46,6 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
                 frames[start + k] = FrameHealth.of(first + start + k, im[k], g[k], p.encoding());
                 float[] prev = k > 0 ? g[k - 1] : last0;
                 if (prev != null) change[start + k] = difference(prev, g[k]);
-                also.accept(first + start + k, im[k]);
             });
             before = g[count - 1];
         }

@@ -121,4 +121,23 @@ class PlateTest {
         assertThat(new MovieFacts(0, 1, 1, false, "", java.util.stream.IntStream.range(1, 60).boxed().toList(), 8, "yuv420p").warnings(100)).anySatisfy(t -> assertThat(t).contains("not constant"));
         assertThat(new MovieFacts(0, 1, 1, false, "", java.util.List.of(), 10, "yuv422p10le").warnings(100)).isEmpty();
     }
+
+    /** The quick way to a picture for looking gives what the long way through light gives, within a code or two. */
+    @Test
+    void theQuickPreviewIsThePicture() {
+        Path p = folder.resolve("wide.mp4");
+        Image im = new Image(1280, 96, 3);
+        for (int c = 0; c < 3; c++) for (int i = 0; i < im.planes[c].length; i++) im.planes[c][i] = 0.05f + 0.5f * (i % 1280) / 1280 + 0.1f * c * (i / 1280) / 96;
+        try (MovieWriter w = new MovieWriter(p, 1280, 96, 24, 1, Encoding.REC709, 8_000_000)) {
+            for (int f = 0; f < 3; f++) w.write(im);
+        }
+        try (Plate plate = Plate.open(p, null, null)) {
+            java.awt.image.BufferedImage quick = plate.preview(2, true), slow = Stills.toBuffered(plate.frame(2).half(), Encoding.REC709);
+            for (int y = 2; y < 46; y += 5) {
+                for (int x = 2; x < 630; x += 9) {
+                    for (int shift = 0; shift <= 16; shift += 8) assertThat(quick.getRGB(x, y) >> shift & 0xff).isCloseTo(slow.getRGB(x, y) >> shift & 0xff, within(3));
+                }
+            }
+        }
+    }
 }
