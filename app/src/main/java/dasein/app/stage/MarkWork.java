@@ -13,7 +13,7 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
 import dasein.core.track.HandTracker;
-import dasein.core.track.MaskShape;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.util.List;
@@ -56,7 +56,7 @@ class MarkWork implements Work {
             TrackFile.write(media.result(kind(), file), List.of(t), true);
             results.save(kind(), print, Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()), file);
         }
-        for (MaskShape k : results.uncarried(s)) results.save("planes", Results.planePrint(s, k), ShotSteps.planes(s, p, List.of(k), progress).get(k.id()), "");
+        for (DrawnMask k : results.uncarried(s)) results.save("planes", Results.planePrint(s, k), ShotSteps.planes(s, p, List.of(k), progress).get(k.id()), "");
         return open.size() + (open.size() == 1 ? " mark followed" : " marks followed");
     }
 }

@@ -7,7 +7,7 @@ import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
-import dasein.core.track.MaskShape;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.util.LinkedHashMap;
@@ -86,16 +86,16 @@ public class Results {
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
 
-    public static String planePrint(Shot s, MaskShape m) { return ShotJson.fingerprint("planes", platePrint(s), s.plate().first(), s.plate().last(), m.keys().get(0)); }
+    public static String planePrint(Shot s, DrawnMask m) { return ShotJson.fingerprint("planes", platePrint(s), s.plate().first(), s.plate().last(), m.keys().get(0)); }
 
     /** Masks whose surface has not been followed yet. */
-    public List<MaskShape> uncarried(Shot s) { return s.tracks().masks().stream().filter(m -> m.carry() == MaskShape.Carry.PLANE && find("planes", planePrint(s, m)) == null).toList(); }
+    public List<DrawnMask> uncarried(Shot s) { return s.tracks().masks().stream().filter(m -> m.carry() == DrawnMask.Carry.PLANE && find("planes", planePrint(s, m)) == null).toList(); }
 
     /** The ways of the surfaces that carry masks, as far as they have been followed, by the number of the mask. */
     public Map<Integer, TreeMap<Integer, double[]>> planes(Shot s) {
         Map<Integer, TreeMap<Integer, double[]>> out = new TreeMap<>();
-        for (MaskShape m : s.tracks().masks()) {
-            JsonNode f = m.carry() == MaskShape.Carry.PLANE ? facts("planes", planePrint(s, m)) : null;
+        for (DrawnMask m : s.tracks().masks()) {
+            JsonNode f = m.carry() == DrawnMask.Carry.PLANE ? facts("planes", planePrint(s, m)) : null;
             if (f == null) continue;
             TreeMap<Integer, double[]> by = new TreeMap<>();
             f.properties().forEach(e -> by.put(Integer.parseInt(e.getKey()), JSON.treeToValue(e.getValue(), double[].class)));

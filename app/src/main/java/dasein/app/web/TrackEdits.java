@@ -8,7 +8,7 @@ import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
-import dasein.core.track.MaskShape;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.TrackSettings;
 import java.util.ArrayList;
 import java.util.List;
@@ -155,19 +155,19 @@ class TrackEdits {
     }
 
     private Change masks(Shot s, String action, Form f) {
-        List<MaskShape> all = new ArrayList<>(s.tracks().masks());
+        List<DrawnMask> all = new ArrayList<>(s.tracks().masks());
         int frame = f.whole("frame", "the frame", 1, -10_000_000, 10_000_000);
         if (action.equals("mask-add")) {
             if (all.size() >= MOST_MASKS) throw new BadInput("more than " + MOST_MASKS + " masks are not kept");
-            int id = all.stream().mapToInt(MaskShape::id).max().orElse(0) + 1;
-            all.add(new MaskShape(id, "mask " + id, 0, MaskShape.Carry.KEYS, List.of(new MaskShape.Key(frame, points(f.text("xy", ""))))));
+            int id = all.stream().mapToInt(DrawnMask::id).max().orElse(0) + 1;
+            all.add(new DrawnMask(id, "mask " + id, 0, DrawnMask.Carry.KEYS, List.of(new DrawnMask.Key(frame, points(f.text("xy", ""))))));
             return new Change(s.with(s.tracks().withMasks(all)), "mask " + id + " drawn");
         }
         int id = number(f.text("id", ""));
-        MaskShape m = all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
-        if (action.equals("mask-key") && m.carry() == MaskShape.Carry.PLANE && frame != m.keys().get(0).frame()) throw new BadInput("this mask is carried by its surface; change its shape at frame " + m.keys().get(0).frame() + ", where it was drawn");
-        UnaryOperator<MaskShape> change = action.equals("mask-key") ? k -> k.keyed(frame, points(f.text("xy", "")))
-            : k -> new MaskShape(k.id(), f.text("name", k.name()).isEmpty() ? k.name() : f.text("name", k.name()), f.number("feather", "the feather", k.feather(), 0, 500), MaskShape.Carry.valueOf(f.choice("carry", k.carry().name(), "KEYS", "PLANE")), k.keys());
+        DrawnMask m = all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
+        if (action.equals("mask-key") && m.carry() == DrawnMask.Carry.PLANE && frame != m.keys().get(0).frame()) throw new BadInput("this mask is carried by its surface; change its shape at frame " + m.keys().get(0).frame() + ", where it was drawn");
+        UnaryOperator<DrawnMask> change = action.equals("mask-key") ? k -> k.keyed(frame, points(f.text("xy", "")))
+            : k -> new DrawnMask(k.id(), f.text("name", k.name()).isEmpty() ? k.name() : f.text("name", k.name()), f.number("feather", "the feather", k.feather(), 0, 500), DrawnMask.Carry.valueOf(f.choice("carry", k.carry().name(), "KEYS", "PLANE")), k.keys());
         if (action.equals("mask-delete")) all.remove(m);
         else all.set(all.indexOf(m), change.apply(m));
         return new Change(s.with(s.tracks().withMasks(all)), m.name() + (action.equals("mask-delete") ? " deleted" : action.equals("mask-key") ? " moved at frame " + frame : " changed"));

@@ -6,7 +6,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.track.HandMark;
-import dasein.core.track.MaskShape;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.TrackSettings;
 import java.util.List;
 
@@ -50,7 +50,7 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      * @param file tracks brought in instead of being found; empty to find them
      * @param deleted tracks taken out; @param cuts parts of tracks taken out; @param joins tracks that are one mark; @param marks put by hand
      */
-    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<Join> joins, List<MaskShape> masks, List<HandMark> marks) {
+    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<Join> joins, List<DrawnMask> masks, List<HandMark> marks) {
 
         public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.copyOf(d), cuts, joins, masks, marks); }
 
@@ -59,7 +59,7 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
         public TrackRecipe withJoins(List<Join> j) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, List.copyOf(j), masks, marks); }
 
         /** Other masks or settings give other tracks under the same numbers: what was done to those means nothing any more. */
-        public TrackRecipe withMasks(List<MaskShape> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.of(), List.copyOf(m), marks); }
+        public TrackRecipe withMasks(List<DrawnMask> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.of(), List.copyOf(m), marks); }
 
         /** Tracks from a file; empty to find them again. */
         public TrackRecipe withFile(String f) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, f, List.of(), List.of(), List.of(), masks, marks); }

@@ -12,7 +12,7 @@ import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
 import dasein.core.track.HandMark;
-import dasein.core.track.MaskShape;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.PlaneTracker;
 import dasein.core.track.Track;
 import dasein.core.track.TrackSettings;
@@ -58,11 +58,11 @@ public final class ShotSteps {
     public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, planes(shot, plate, shot.tracks().masks(), Progress.NONE), progress, null); }
 
     /** The ways of the surfaces that carry masks, by the number of the mask. */
-    public static Map<Integer, TreeMap<Integer, double[]>> planes(Shot shot, Plate plate, List<MaskShape> masks, Progress progress) {
+    public static Map<Integer, TreeMap<Integer, double[]>> planes(Shot shot, Plate plate, List<DrawnMask> masks, Progress progress) {
         Map<Integer, TreeMap<Integer, double[]>> out = new HashMap<>();
         PlaneTracker t = new PlaneTracker(plate::grey, plate.width(), plate.height());
-        for (MaskShape m : masks) {
-            if (m.carry() == MaskShape.Carry.PLANE) out.put(m.id(), t.follow(m, HandMark.Motion.PERSPECTIVE, first(shot.plate(), plate), last(shot.plate(), plate), progress));
+        for (DrawnMask m : masks) {
+            if (m.carry() == DrawnMask.Carry.PLANE) out.put(m.id(), t.follow(m, HandMark.Motion.PERSPECTIVE, first(shot.plate(), plate), last(shot.plate(), plate), progress));
         }
         return out;
     }
@@ -72,7 +72,7 @@ public final class ShotSteps {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
         TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), r.spacing(), Math.min(SHORTEST_TRACK, last - first + 1), r.quality());
-        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> MaskShape.any(r.masks(), planes, f, plate.width(), plate.height());
+        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> DrawnMask.any(r.masks(), planes, f, plate.width(), plate.height());
         return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress, found);
     }
 

@@ -27,25 +27,25 @@ public final class PlaneTracker {
     }
 
     /**
-     * @param shape its first key is the piece as drawn
+     * @param piece its first key is the piece as drawn
      * @return for each frame in which it was held the map from the drawn frame's pixels to that frame's, 3x3 row-major
      */
-    public TreeMap<Integer, double[]> follow(MaskShape shape, HandMark.Motion motion, int first, int last, Progress progress) {
-        int from = shape.keys().get(0).frame();
+    public TreeMap<Integer, double[]> follow(DrawnMask piece, HandMark.Motion motion, int first, int last, Progress progress) {
+        int from = piece.keys().get(0).frame();
         TreeMap<Integer, double[]> out = new TreeMap<>();
         out.put(from, new double[] {1, 0, 0, 0, 1, 0, 0, 0, 1});
         int all = Math.max(1, last - first);
-        run(shape, motion, from, first, out, progress.part(0, (double) Math.max(0, from - first) / all));
-        run(shape, motion, from, last, out, progress.part((double) Math.max(0, from - first) / all, 1));
+        run(piece, motion, from, first, out, progress.part(0, (double) Math.max(0, from - first) / all));
+        run(piece, motion, from, last, out, progress.part((double) Math.max(0, from - first) / all, 1));
         return out;
     }
 
-    private void run(MaskShape shape, HandMark.Motion motion, int from, int until, TreeMap<Integer, double[]> out, Progress progress) {
+    private void run(DrawnMask piece, HandMark.Motion motion, int from, int until, TreeMap<Integer, double[]> out, Progress progress) {
         int step = Integer.signum(until - from);
         if (step == 0) return;
         Pyramid[] store = {new Pyramid(width, height, LEVELS), new Pyramid(width, height, LEVELS)};
         Pyramid before = store[0].fill(grey.apply(from));
-        double[] polygon = shape.at(from), base = {1, 0, 0, 0, 1, 0, 0, 0, 1}, total = base;
+        double[] polygon = piece.at(from), base = {1, 0, 0, 0, 1, 0, 0, 0, 1}, total = base;
         Piece a = piece(before, polygon, motion);
         double[] velocity = {0, 0};
         for (int f = from + step, n = 1; a != null; f += step, n++) {
@@ -66,7 +66,7 @@ public final class PlaneTracker {
             velocity = new double[] {q[0] - p[0], q[1] - p[1]};
             total = next;
             out.put(f, total);
-            progress.at((double) n / Math.abs(until - from), "following " + shape.name() + ", frame " + f);
+            progress.at((double) n / Math.abs(until - from), "following " + piece.name() + ", frame " + f);
             if (f == until) return;
             before = now;
         }
@@ -82,7 +82,7 @@ public final class PlaneTracker {
         double[] c = centre(polygon);
         double cx = Math.rint(c[0]) + 0.5, cy = Math.rint(c[1]) + 0.5, r = 0;
         for (int i = 0; i < polygon.length; i += 2) r = Math.max(r, Math.max(Math.abs(polygon[i] - cx), Math.abs(polygon[i + 1] - cy)));
-        Path2D outline = MaskShape.outline(polygon);
+        Path2D outline = DrawnMask.outline(polygon);
         int reach = (int) Math.ceil(r), step = 1;
         double[] points = null;
         for (boolean fits = false; !fits; step *= 2) {

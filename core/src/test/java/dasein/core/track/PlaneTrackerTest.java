@@ -21,7 +21,7 @@ class PlaneTrackerTest {
             for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(Math.max(0, l[i]));
             return l;
         }, W, H);
-        MaskShape piece = new MaskShape(1, "wall", 0, MaskShape.Carry.PLANE, List.of(new MaskShape.Key(6, QUAD)));
+        DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(6, QUAD)));
         TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, Progress.NONE);
         assertThat(ways.keySet()).hasSize(FRAMES);
         double worst = 0;
@@ -43,7 +43,7 @@ class PlaneTrackerTest {
             for (int i = 0; i < l.length; i++) l[i] = f >= 9 ? 90 + i % 7 : 255 * (float) Math.sqrt(Math.max(0, l[i]));
             return l;
         }, W, H);
-        MaskShape piece = new MaskShape(1, "wall", 0, MaskShape.Carry.PLANE, List.of(new MaskShape.Key(1, QUAD)));
+        DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(1, QUAD)));
         TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, Progress.NONE);
         assertThat(ways.lastKey()).isEqualTo(8);
         assertThat(piece.at(12, ways)).isNull();

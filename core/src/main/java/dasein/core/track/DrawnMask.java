@@ -19,7 +19,7 @@ import java.util.Map;
  * @param carry what moves it
  * @param keys rising by frame, all with the same number of points (three or more)
  */
-public record MaskShape(int id, String name, double feather, Carry carry, List<Key> keys) {
+public record DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys) {
     private static final int MOST_POINTS = 400;
 
     public enum Carry {
@@ -32,7 +32,7 @@ public record MaskShape(int id, String name, double feather, Carry carry, List<K
     /** @param xy x, y of every point in continuous pixels, in order around the shape */
     public record Key(int frame, List<Double> xy) {}
 
-    public MaskShape {
+    public DrawnMask {
         if (carry == null) carry = Carry.KEYS;
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
@@ -56,12 +56,12 @@ public record MaskShape(int id, String name, double feather, Carry carry, List<K
     }
 
     /** With the shape of a frame set; a new key unless there is one. */
-    public MaskShape keyed(int frame, List<Double> xy) {
+    public DrawnMask keyed(int frame, List<Double> xy) {
         List<Key> all = new ArrayList<>(keys);
         all.removeIf(k -> k.frame() == frame);
         all.add(new Key(frame, List.copyOf(xy)));
         all.sort(java.util.Comparator.comparingInt(Key::frame));
-        return new MaskShape(id, name, feather, carry, List.copyOf(all));
+        return new DrawnMask(id, name, feather, carry, List.copyOf(all));
     }
 
     /** The closed Catmull-Rom curve through the points, as Bezier pieces. */
@@ -108,10 +108,10 @@ public record MaskShape(int id, String name, double feather, Carry carry, List<K
      *
      * @param planes by the number of the mask; may lack those that are keyed
      */
-    public static boolean[] any(List<MaskShape> shapes, Map<Integer, ? extends Map<Integer, double[]>> planes, int frame, int width, int height) {
+    public static boolean[] any(List<DrawnMask> shapes, Map<Integer, ? extends Map<Integer, double[]>> planes, int frame, int width, int height) {
         if (shapes.isEmpty()) return null;
         boolean[] all = new boolean[width * height];
-        for (MaskShape s : shapes) {
+        for (DrawnMask s : shapes) {
             double[] points = s.at(frame, planes.get(s.id()));
             if (points == null) continue;
             float[] m = s.raster(points, width, height);

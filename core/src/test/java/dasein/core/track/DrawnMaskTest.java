@@ -5,12 +5,12 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
-import dasein.core.track.MaskShape.Key;
+import dasein.core.track.DrawnMask.Key;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
-class MaskShapeTest {
+class DrawnMaskTest {
     private static List<Double> circle(double cx, double cy, double r, int n) {
         List<Double> p = new ArrayList<>();
         for (int i = 0; i < n; i++) {
@@ -29,16 +29,16 @@ class MaskShapeTest {
     /** A smooth curve through points of a circle is the circle. */
     @Test
     void aCircleHasACirclesArea() {
-        MaskShape s = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 24))));
+        DrawnMask s = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 24))));
         assertThat(area(s.raster(s.at(1), 128, 100))).isCloseTo(Math.PI * 900, within(12.0));
-        boolean[] m = MaskShape.any(List.of(s), java.util.Map.of(), 1, 128, 100);
+        boolean[] m = DrawnMask.any(List.of(s), java.util.Map.of(), 1, 128, 100);
         assertThat(m[50 * 128 + 60]).isTrue();
         assertThat(m[50 * 128 + 95]).isFalse();
     }
 
     @Test
     void betweenKeysItMovesEvenlyAndOutsideItStands() {
-        MaskShape s = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
+        DrawnMask s = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
         assertThat(s.at(15)[0]).isCloseTo(80, within(1e-9));
         assertThat(s.at(5)[0]).isCloseTo(60, within(1e-9));
         assertThat(s.at(99)[0]).isCloseTo(100, within(1e-9));
@@ -47,7 +47,7 @@ class MaskShapeTest {
 
     @Test
     void featherFadesOutwardOnly() {
-        MaskShape sharp = new MaskShape(1, "a", 0, MaskShape.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))), faded = new MaskShape(1, "a", 10, MaskShape.Carry.KEYS, sharp.keys());
+        DrawnMask sharp = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))), faded = new DrawnMask(1, "a", 10, DrawnMask.Carry.KEYS, sharp.keys());
         float[] hard = sharp.raster(sharp.at(1), 128, 100), soft = faded.raster(faded.at(1), 128, 100);
         for (int i = 0; i < hard.length; i++) assertThat(soft[i]).isGreaterThanOrEqualTo(hard[i] - 1e-6f);
         assertThat(soft[50 * 128 + 94]).isBetween(0.05f, 0.95f);
