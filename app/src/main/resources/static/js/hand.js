@@ -38,7 +38,7 @@ export class Hand {
     if (answer.status !== 200) return;
     if (!this.live) this.was = this.s.frame;
     this.live = await answer.json();
-    go(this.live.frame);
+    go(this.live.frame, true);
   }
 
   /** One of several buttons is down: what a click in the picture does. */

@@ -95,11 +95,12 @@ function remembered(plate) {
   return kept >= plate.first && kept <= plate.last ? kept : plate.first;
 }
 
-export function go(frame) {
+/** @param passing true when nobody asked to go there: it is not remembered as the place somebody looks at */
+export function go(frame, passing = false) {
   const p = state.data && state.data.plate;
   if (!p) return;
   state.frame = Math.max(p.first, Math.min(p.last, frame));
-  sessionStorage.setItem('frame ' + shot, state.frame);
+  if (!passing) sessionStorage.setItem('frame ' + shot, state.frame);
   picture.frameChanged();
   drawAll();
 }

@@ -74,8 +74,10 @@ public final class Movers {
         int n = 0;
         for (int i = 1; i < t.length(); i++) {
             if (t.frames()[i] != t.frames()[i - 1] + 1) continue;
-            double[] g = motion(t, i, group, near), s = motion(t, i, still, near);
-            if (g == null || s == null) continue;
+            double[] g = motion(t, i, group, near);
+            if (g == null) continue;
+            double[] s = motion(t, i, still, near);
+            if (s == null) continue;
             double vx = t.x()[i] - t.x()[i - 1], vy = t.y()[i] - t.y()[i - 1];
             mine += Math.hypot(vx - g[0], vy - g[1]);
             others += Math.hypot(vx - s[0], vy - s[1]);
