@@ -203,7 +203,7 @@ export class Hand {
   /** The one chosen track's reference region, its present region, and their difference: drift is seen. */
   loupe() {
     const c = document.getElementById('loupe');
-    if (!c) return;
+    if (!c || !this.s.data) return;
     const id = this.s.chosen.size === 1 ? [...this.s.chosen][0] : null, t = id === null ? null : this.s.tracks.find(k => k.id === id), m = (this.s.data.marks || []).find(k => k.id === id);
     c.hidden = id === null || !(t || m);
     document.querySelector('.under-loupe').hidden = c.hidden;

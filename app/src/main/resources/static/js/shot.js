@@ -61,6 +61,9 @@ function exchange(text) {
 }
 
 export async function post(path, fields) {
+  // What this page did just before may still be on its way back: the change belongs after it.
+  await loading;
+  if ('seen' in fields) fields.seen = state.data.revision;
   const form = new URLSearchParams(fields);
   const answer = await fetch(`/shots/${shot}/${stage}/${path}`, { method: 'POST', body: form, headers: { 'X-CSRF-TOKEN': body.dataset.csrf, 'HX-Request': 'true' } });
   const text = await answer.text();
@@ -69,7 +72,10 @@ export async function post(path, fields) {
   await load();
 }
 
-async function load() {
+let loading = Promise.resolve();
+function load() { loading = reload(); return loading; }
+
+async function reload() {
   const d = await (await fetch(`/shots/${shot}/data.json`)).json();
   const fresh = !state.data || !state.data.plate;
   const before = state.data;
@@ -80,6 +86,7 @@ async function load() {
     const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
     state.tracks = rows.map(r => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
   }
+  if (stage === 'tracks' && state.chosen.size === 1 && state.tracks.some(k => state.chosen.has(k.id))) fetchMatch([...state.chosen][0]);
   if (d.trouble) {
     const p = document.createElement('p');
     p.textContent = 'Set: ' + d.trouble + '.';
@@ -152,7 +159,7 @@ function play() {
   const tick = now => {
     if (!state.playing) return;
     const p = state.data.plate, n = p.last - p.first + 1;
-    const want = p.first + ((from - p.first) + Math.floor((now - started) / 1000 * p.rate)) % n;
+    const want = p.first + ((from - p.first) + Math.floor(Math.max(0, now - started) / 1000 * p.rate)) % n;
     // A frame that has not arrived yet is waited for rather than skipped: the rate may suffer, the motion does not lie.
     if (want !== state.frame) {
       const next = state.frame + 1 > p.last ? p.first : state.frame + 1;
