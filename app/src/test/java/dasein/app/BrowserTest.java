@@ -5,12 +5,14 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.function.BooleanSupplier;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.TestInstance;
 import org.openqa.selenium.By;
+import org.openqa.selenium.ElementNotInteractableException;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.StaleElementReferenceException;
 import org.openqa.selenium.WebElement;
@@ -50,7 +52,7 @@ abstract class BrowserTest {
     void close() { browser.quit(); }
 
     void await(String what, BooleanSupplier there) {
-        new WebDriverWait(browser, Duration.ofSeconds(90)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoring(StaleElementReferenceException.class).until(d -> there.getAsBoolean());
+        new WebDriverWait(browser, Duration.ofSeconds(90)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class)).until(d -> there.getAsBoolean());
     }
 
     void stage(String s) {

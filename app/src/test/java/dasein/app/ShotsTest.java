@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
+import dasein.app.task.TaskMapper;
 import dasein.core.comp.CompRecipe;
 import dasein.core.format.Exr;
 import dasein.core.format.Glb;
@@ -23,6 +24,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
+import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -39,6 +41,7 @@ class ShotsTest {
     @LocalServerPort int port;
     @Autowired Shots shots;
     @Autowired ShotMapper mapper;
+    @Autowired TaskMapper tasks;
     private Client client;
 
     @DynamicPropertySource
@@ -48,6 +51,10 @@ class ShotsTest {
         r.add("dasein.inbox", () -> folder.resolve("inbox").toString());
         r.add("dasein.media", () -> folder.resolve("media").toString());
     }
+
+    /** Work that a test left behind writes into the folder, which is deleted in the end. */
+    @AfterEach
+    void untilNothingRuns() throws InterruptedException { for (int i = 0; i < 300 && tasks.busy() > 0; i++) Thread.sleep(100); }
 
     @BeforeEach
     void open() { client = new Client(port); }
