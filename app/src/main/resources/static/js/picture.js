@@ -29,7 +29,7 @@ export class Picture {
     this.over = null;
     this.zoom = 1; this.panX = 0; this.panY = 0;
     this.hidden = false; this.plateOnly = false;
-    this.exposure = 0;
+    this.exposure = 0; this.gamma = 1; this.by = 0;
     this.hand = stage === 'tracks' ? new Hand(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
@@ -68,13 +68,15 @@ export class Picture {
     }
     const r = document.createElement('span');
     r.className = 'r';
-    r.innerHTML = '<span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" style="width:70px;vertical-align:middle" aria-label="exposure for looking"></span><output id="read"></output><output id="zoomed"></output>';
+    r.innerHTML = '<span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span><span>gamma <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span><select id="by" aria-label="size of the plate\'s picture"><option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select><output id="read"></output><output id="zoomed"></output>';
     const flip = document.createElement('button');
     flip.type = 'button'; flip.textContent = 'flip with plate'; flip.id = 'flip'; flip.setAttribute('aria-pressed', 'false');
     flip.addEventListener('click', () => this.flip());
     if (['light', 'passes', 'comp', 'presence', 'output', 'blocking'].includes(this.stage)) r.prepend(flip);
     look.append(r);
     r.querySelector('#exposure').addEventListener('input', e => { this.exposure = Number(e.target.value); this.draw(); });
+    r.querySelector('#gamma').addEventListener('input', e => { this.gamma = Number(e.target.value); this.draw(); });
+    r.querySelector('#by').addEventListener('change', e => { this.by = Number(e.target.value); this.images.clear(); this.frameChanged(); this.draw(); });
     return of;
   }
 
@@ -109,12 +111,14 @@ export class Picture {
   }
 
   changed(samePlate) {
+    const by = document.getElementById('by');
+    if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
     if (!samePlate) this.images.clear();
     if (this.solid) this.solid.changed();
     this.frameChanged();
   }
 
-  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${p.width > 960 ? 2 : 1}&v=${p.print}${this.channel ? '&channel=' + this.channel : ''}`; }
+  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${this.by || (p.width > 960 ? 2 : 1)}&v=${p.print}${this.channel ? '&channel=' + this.channel : ''}`; }
 
   image(f) {
     let im = this.images.get(f);
@@ -174,6 +178,13 @@ export class Picture {
     return createImageBitmap(await a.blob());
   }
 
+  /** Exposure and gamma for looking only; stops are taken on codes of about gamma 2.2. */
+  look() {
+    if (!this.exposure && this.gamma === 1) return 'none';
+    for (const f of document.querySelectorAll('#looking feComponentTransfer > *')) { f.setAttribute('amplitude', Math.pow(2, this.exposure / 2.2 / this.gamma)); f.setAttribute('exponent', 1 / this.gamma); }
+    return 'url(#looking)';
+  }
+
   size() {
     const k = window.devicePixelRatio || 1, w = Math.round(this.el.clientWidth * k), h = Math.round(this.el.clientHeight * k);
     if (this.canvas.width !== w || this.canvas.height !== h) { this.canvas.width = w; this.canvas.height = h; }
@@ -191,12 +202,12 @@ export class Picture {
     this.badge.hidden = true;
     if (shown) {
       g.imageSmoothingQuality = 'high';
-      g.filter = this.exposure ? `brightness(${Math.pow(2, this.exposure * 0.45)})` : 'none';
+      g.filter = this.look();
       g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
       g.filter = 'none';
       if (shown === im) this.last = im;
     }
-    const said = [this.plateOnly ? 'plate' : this.over ? this.over.said : ['comp', 'passes'].includes(this.stage) && this.pass !== 'draft' && this.s.camera ? 'plate: this frame is not rendered' : '', this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : ''].filter(Boolean).join(', ');
+    const said = [this.plateOnly ? 'plate' : this.over ? this.over.said : ['comp', 'passes'].includes(this.stage) && this.pass !== 'draft' && this.s.camera ? 'plate: this frame is not rendered' : '', this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '', this.gamma !== 1 ? `gamma ${this.gamma} for looking` : ''].filter(Boolean).join(', ');
     if (said) { this.badge.hidden = false; this.badge.textContent = said; }
     if (this.solid) this.solid.draw(v, this.el.clientWidth, this.el.clientHeight, this.toggles.performers && !this.hidden && !this.plateOnly, shown);
     if (this.hidden || this.plateOnly) return;

@@ -60,6 +60,8 @@ export class Ribbon {
       for (let i = 0; i < n; i++) { const x = 8 + (i + 0.5) * step, y = 42 - 26 * Math.max(0, Math.min(1, s.curve(p.first + i))); if (i) g.lineTo(x, y); else g.moveTo(x, y); }
       g.stroke();
     }
+    // Handles are worked on, but not part of the cut.
+    if (p.cut) { g.fillStyle = 'rgba(30,30,30,.62)'; g.fillRect(8, 15, (p.cut[0] - p.first) * step, 30); g.fillRect(8 + (p.cut[1] - p.first + 1) * step, 15, (p.last - p.cut[1]) * step, 30); }
     g.fillStyle = '#969696'; g.font = '10px "Archivo Variable"';
     const every = Math.max(1, [1, 2, 5, 10, 20, 50, 100, 200, 500].find(q => q * step > 34) || 1000);
     for (let f = p.first; f <= p.last; f++) if (f === p.first || (f % every === 0 && (f - p.first) * step > 34)) g.fillText(f, 8 + (f - p.first) * step, 54);

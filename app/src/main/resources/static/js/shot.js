@@ -14,6 +14,11 @@ const waiting = [];
 let sending = false;
 
 function changed(e) {
+  // A taped distance brings its length with its name.
+  if (e.target.dataset.fillsMetres !== undefined) {
+    const o = [...e.target.list.options].find(k => k.value === e.target.value);
+    if (o) e.target.form.elements.metres.value = o.dataset.metres;
+  }
   // A choice of standard values fills the field that is sent.
   if (e.target.dataset.fills && e.target.value) {
     const field = document.querySelector(`#bench [name="${e.target.dataset.fills}"]`);

@@ -71,7 +71,7 @@ public class CallSheet {
     }
 
     private static String plateProof(Shot s, Plate p) {
-        int n = ShotSteps.last(s.plate(), p) - ShotSteps.first(s.plate(), p) + 1;
+        int n = ShotSteps.cutLast(s.plate(), p) - ShotSteps.cutFirst(s.plate(), p) + 1;
         return n + " frames at " + rate(p) + ", " + p.width() + " x " + p.height();
     }
 
@@ -127,8 +127,16 @@ public class CallSheet {
         return results.known("passes", List.copyOf(prints.keySet())).stream().map(prints::get).sorted().toList();
     }
 
+    /** How many frames of the cut are rendered. */
+    public int renderedInCut(Shot s, Plate plate) {
+        if (plate == null) return 0;
+        int from = ShotSteps.cutFirst(s.plate(), plate), to = ShotSteps.cutLast(s.plate(), plate);
+        return (int) renderedFrames(s, plate).stream().filter(f -> f >= from && f <= to).count();
+    }
+
     private List<Line> rendered(Shot s, Plate plate, Map<String, Task> last) {
-        int have = renderedFrames(s, plate).size(), all = plate == null ? 0 : ShotSteps.last(s.plate(), plate) - ShotSteps.first(s.plate(), plate) + 1;
+        int from = plate == null ? 0 : ShotSteps.cutFirst(s.plate(), plate), to = plate == null ? -1 : ShotSteps.cutLast(s.plate(), plate), all = to - from + 1;
+        int have = renderedInCut(s, plate);
         Task t = last.get("passes"), o = last.get("output"), q = last.get("presence");
         List<Line> out = new ArrayList<>();
         boolean running = t != null && t.open();
@@ -141,7 +149,7 @@ public class CallSheet {
         if (f != null) for (JsonNode x : f.path("findings")) if (!x.path("passed").asBoolean()) bad++;
         out.add(new Line(9, "presence", "Presence", q != null && q.open() ? "running" : f != null ? "fresh" : q != null && q.state().equals("done") ? "stale" : "missing",
             f == null ? "not looked at yet" : bad == 0 ? "nothing found, " + f.path("frames").asInt() + " frames" : bad + (bad == 1 ? " finding" : " findings")));
-        String movie = plate == null ? null : Results.moviePrint(s, "movie", ShotSteps.first(s.plate(), plate), ShotSteps.last(s.plate(), plate));
+        String movie = plate == null ? null : Results.moviePrint(s, "movie", from, to);
         boolean written = movie != null && results.find("output", movie) != null;
         out.add(new Line(10, "output", "Output", o != null && o.open() ? "running" : written ? "fresh" : o != null && o.state().equals("failed") ? "failed" : o != null && o.state().equals("done") ? "stale" : "missing",
             o != null && o.open() ? o.note() : written ? "movie written" : o != null && o.state().equals("failed") ? o.note() : o != null && o.state().equals("done") ? "written, not the whole or older" : "nothing written yet"));
@@ -150,7 +158,7 @@ public class CallSheet {
 
     /** What the checks found over the frames rendered now, or null. */
     public JsonNode presence(Shot s, Plate plate, int rendered) {
-        return results.facts("presence", Results.presencePrint(s, ShotSteps.first(s.plate(), plate), ShotSteps.last(s.plate(), plate)) + "-" + rendered);
+        return results.facts("presence", Results.presencePrint(s, ShotSteps.cutFirst(s.plate(), plate), ShotSteps.cutLast(s.plate(), plate)) + "-" + rendered);
     }
 
 }

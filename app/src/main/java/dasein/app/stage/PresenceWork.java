@@ -44,7 +44,7 @@ class PresenceWork implements Work {
     public String run(Task task, Progress progress) {
         Shot s = shots.document(task.revisionId());
         Plate plate = plates.of(s);
-        int first = ShotSteps.first(s.plate(), plate), last = ShotSteps.last(s.plate(), plate), seen = 0;
+        int first = ShotSteps.cutFirst(s.plate(), plate), last = ShotSteps.cutLast(s.plate(), plate), seen = 0;
         PlateUntouched untouched = new PlateUntouched();
         ShadowEdge edge = new ShadowEdge();
         for (int f = first; f <= last; f++) {

@@ -6,6 +6,7 @@ import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
@@ -70,6 +71,12 @@ public class MediaStore {
             throw new UncheckedIOException(e);
         }
         throw new BadInput("a file of this shot is missing from the media folder");
+    }
+
+    /** What the person called a file. */
+    String name(String hash) {
+        Media m = mapper.find(hash);
+        return m == null ? "the plate" : m.name();
     }
 
     /** Where a result's file is kept; the folder exists. */
@@ -157,6 +164,11 @@ public class MediaStore {
     private static void checkPlate(Path file) {
         try (Plate p = Plate.open(file, null, null)) {
             p.frame(p.first());
+        } catch (Plate.Gap gap) {
+            // The page says so and offers a way out.
+            try (Plate p = Plate.open(file, null, null, null, new Conform(Conform.Order.BY_TIME, Conform.Fields.WHOLE, 0, List.of()))) {
+                p.frame(p.first());
+            }
         }
     }
 
@@ -168,6 +180,9 @@ public class MediaStore {
         shelve(m, plainName(name));
         return m;
     }
+
+    /** A photo taken on set. */
+    public Media photo(InputStream in, String name) { return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB)); }
 
     public Media table(InputStream in, String name) { return bring(in, name, "table", Cube::read); }
 

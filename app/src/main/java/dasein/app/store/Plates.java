@@ -1,5 +1,6 @@
 package dasein.app.store;
 
+import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
@@ -26,7 +27,12 @@ public class Plates {
         String key = Results.platePrint(s);
         Plate p = open.get(key);
         if (p != null) return p;
-        p = ShotSteps.plate(s.plate(), media.path(s.plate().file()), s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
+        try {
+            p = ShotSteps.plate(s.plate(), media.path(s.plate().file()), s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
+        } catch (BadInput e) {
+            // The sentence names the person's file, not ours.
+            throw new BadInput(e.getMessage().replace(s.plate().file(), media.name(s.plate().file())), e);
+        }
         open.put(key, p);
         if (open.size() > OPEN) {
             Map.Entry<String, Plate> oldest = open.entrySet().iterator().next();

@@ -41,18 +41,21 @@ public class Results {
 
     public static String platePrint(Shot s) {
         Shot.PlateRecipe p = s.plate();
-        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate(), p.table());
+        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate(), p.table(), p.conform());
     }
+
+    /** The footage as it is read, and which part of it is worked on. */
+    public static String rangePrint(Shot s) { return ShotJson.fingerprint(platePrint(s), s.plate().first(), s.plate().last(), s.plate().handles()); }
 
     public static String tracksPrint(Shot s) {
         Shot.TrackRecipe t = s.tracks();
-        return ShotJson.fingerprint("tracks", platePrint(s), s.plate().first(), s.plate().last(), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks(), t.file());
+        return ShotJson.fingerprint("tracks", rangePrint(s), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks(), t.file());
     }
 
-    public static String healthPrint(Shot s) { return ShotJson.fingerprint("health", platePrint(s), s.plate().first(), s.plate().last()); }
+    public static String healthPrint(Shot s) { return ShotJson.fingerprint("health", rangePrint(s)); }
 
     public static String markPrint(Shot s, HandMark m) {
-        return ShotJson.fingerprint("marks", platePrint(s), s.plate().first(), s.plate().last(), m.region(), m.search(), m.motion(), m.fixes(), m.first(), m.last());
+        return ShotJson.fingerprint("marks", rangePrint(s), m.region(), m.search(), m.motion(), m.fixes(), m.first(), m.last());
     }
 
     public static String cameraPrint(Shot s) {
@@ -61,7 +64,7 @@ public class Results {
     }
 
     public static String framePrint(Shot s, int frame) {
-        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), frame);
+        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), frame);
     }
 
     public static String moviePrint(Shot s, String kind, int first, int last) {
@@ -86,7 +89,7 @@ public class Results {
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
 
-    public static String planePrint(Shot s, DrawnMask m) { return ShotJson.fingerprint("planes", platePrint(s), s.plate().first(), s.plate().last(), m.keys().get(0)); }
+    public static String planePrint(Shot s, DrawnMask m) { return ShotJson.fingerprint("planes", rangePrint(s), m.keys().get(0)); }
 
     /** Masks whose surface has not been followed yet. */
     public List<DrawnMask> uncarried(Shot s) { return s.tracks().masks().stream().filter(m -> m.carry() == DrawnMask.Carry.PLANE && find("planes", planePrint(s, m)) == null).toList(); }

@@ -14,6 +14,7 @@ import dasein.core.ground.GroundFit;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.lens.FilmBack;
+import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
@@ -81,6 +82,8 @@ class Bench {
         m.addAttribute("rate", p == null ? "" : CallSheet.rate(p));
         m.addAttribute("first", p == null ? 1 : ShotSteps.first(s.plate(), p));
         m.addAttribute("last", p == null ? 1 : ShotSteps.last(s.plate(), p));
+        m.addAttribute("cutFirst", p == null ? 1 : ShotSteps.cutFirst(s.plate(), p));
+        m.addAttribute("cutLast", p == null ? 1 : ShotSteps.cutLast(s.plate(), p));
         m.addAttribute("trackFacts", results.facts("tracks", Results.tracksPrint(s)));
         SolvedCamera c = results.camera(s);
         m.addAttribute("camera", c);
@@ -101,6 +104,7 @@ class Bench {
                     List<Stick> sticks = new ArrayList<>();
                     if (g != null) for (int k = 0; k < g.residuals().size(); k++) sticks.add(new Stick(k, s.set().yardsticks().get(k), g.residuals().get(k)));
                     m.addAttribute("sticks", sticks);
+                    if (g != null && s.plate().cameraHeightMetres() > 0) m.addAttribute("cameraHeight", results.cameraInSet(s).frames().get(0).pose().position().y());
                 } catch (BadInput | NoSolution e) {
                     m.addAttribute("trouble", e.getMessage());
                     List<Stick> sticks = new ArrayList<>();
@@ -114,7 +118,7 @@ class Bench {
                 List<Integer> done = sheet.renderedFrames(s, p);
                 m.addAttribute("rendered", done);
                 if (!done.isEmpty()) m.addAttribute("frameFacts", results.facts("passes", Results.framePrint(s, done.get(done.size() / 2))));
-                if (stage.equals("presence") && p != null) m.addAttribute("presence", sheet.presence(s, p, done.size()));
+                if (stage.equals("presence") && p != null) m.addAttribute("presence", sheet.presence(s, p, sheet.renderedInCut(s, p)));
                 if (stage.equals("output") && p != null) outputs(m, h.id(), s, p);
             }
             default -> { }
@@ -124,6 +128,8 @@ class Bench {
     private void plate(Model m, Shot s, Plate p) {
         m.addAttribute("encodings", Encoding.values());
         m.addAttribute("filmBacks", FilmBack.STANDARD);
+        m.addAttribute("orders", java.util.Arrays.stream(Conform.Order.values()).filter(o -> o != Conform.Order.WITHOUT || !s.plate().conform().leftOut().isEmpty()).toList());
+        m.addAttribute("lines2", Conform.Fields.values());
         m.addAttribute("inbox", inbox.names());
         m.addAttribute("inboxRoot", inbox.root());
         m.addAttribute("health", results.facts("health", Results.healthPrint(s)));
@@ -185,7 +191,7 @@ class Bench {
 
     private void outputs(Model m, long shot, Shot s, Plate p) {
         List<Written> out = new ArrayList<>();
-        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        int first = ShotSteps.cutFirst(s.plate(), p), last = ShotSteps.cutLast(s.plate(), p);
         LinkedHashSet<String> asked = new LinkedHashSet<>(List.of("movie " + first + " " + last, "png " + first + " " + last, "exr " + first + " " + last));
         asked.addAll(tasks.written(shot));
         for (String settings : asked) {

@@ -71,9 +71,15 @@ class DataController {
         Shot s = h.shot();
         Map<String, Object> m = new LinkedHashMap<>();
         m.put("revision", h.revision().id());
-        Plate p = plates.of(s);
+        Plate p;
+        try {
+            p = plates.of(s);
+        } catch (BadInput e) {
+            m.put("trouble", e.getMessage());
+            return m;
+        }
         if (p == null) return m;
-        m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
+        m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "cut", List.of(ShotSteps.cutFirst(s.plate(), p), ShotSteps.cutLast(s.plate(), p)), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
         var facts = results.facts("tracks", Results.tracksPrint(s));
         if (facts != null) m.put("alive", facts.path("alive"));
         m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));

@@ -6,14 +6,10 @@ import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
-import dasein.core.image.Encoding;
 import dasein.core.light.LightRecipe;
-import dasein.core.plate.Plate;
-import dasein.core.plate.Timecode;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
-import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -28,10 +24,12 @@ class Edits {
     private final Plates plates;
     private final Results results;
     private final MediaMapper media;
+    private final PlateEdits plateEdits;
     private final TrackEdits trackEdits;
 
-    Edits(Plates plates, Results results, MediaMapper media, TrackEdits trackEdits) {
+    Edits(Plates plates, Results results, MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits) {
         this.plates = plates;
+        this.plateEdits = plateEdits;
         this.results = results;
         this.media = media;
         this.trackEdits = trackEdits;
@@ -41,7 +39,7 @@ class Edits {
 
     Change apply(String stage, String action, Shot s, Form f) {
         return switch (stage) {
-            case "plate" -> plate(s, f);
+            case "plate" -> plateEdits.apply(s, action, f);
             case "tracks" -> trackEdits.apply(s, action, f);
             case "camera" -> camera(s, action, f);
             case "set" -> set(s, action, f);
@@ -51,23 +49,6 @@ class Edits {
             case "comp" -> comp(s, f);
             default -> throw new BadInput("there is nothing to change on this stage");
         };
-    }
-
-    private Change plate(Shot s, Form f) {
-        Shot.PlateRecipe p = s.plate();
-        String encoding = f.text("encoding", p.encoding());
-        if (!encoding.isEmpty()) Encoding.of(encoding);
-        Shot.PlateRecipe next = new Shot.PlateRecipe(p.file(), encoding, f.text("rate", p.rate()),
-            f.whole("first", "the first frame", p.first(), 0, 10_000_000), f.whole("last", "the last frame", p.last(), 0, 10_000_000),
-            f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()),
-            f.text("camera", p.camera()), f.text("lens", p.lens()), f.number("fStop", "the f-stop", p.fStop(), 0, 128), f.number("focusMetres", "the focus distance", p.focusMetres(), 0, 100_000),
-            f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000), f.text("timecode", p.timecode()), f.text("action", "").equals("no-table") ? "" : p.table());
-        Plate opened = plates.of(s.with(next));
-        if (opened != null) {
-            ShotSteps.last(next, opened);
-            if (!next.timecode().isEmpty()) Timecode.parse(next.timecode(), opened.rate());
-        }
-        return new Change(s.with(next), "plate settings changed");
     }
 
     private Change camera(Shot s, String action, Form f) {
@@ -181,7 +162,7 @@ class Edits {
     private Change passes(Shot s, Form f) {
         PassesRecipe p = s.passes();
         PassesRecipe next = new PassesRecipe(f.number("size", "the size", p.size(), 0.1, 1), f.whole("minSamples", "the least samples", p.minSamples(), 2, 4096), f.whole("maxSamples", "the most samples", p.maxSamples(), 2, 16384),
-            f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100, f.whole("bounces", "the bounces", p.bounces(), 0, 16), f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.tick("denoise", p.denoise()));
+            f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100, f.whole("bounces", "the bounces", p.bounces(), 0, 16), f.has("passShutter") ? f.text("passShutter", "").isEmpty() ? -1 : f.number("passShutter", "the shutter", 0, 0, 360) : p.shutterDeg(), f.tick("denoise", p.denoise()));
         if (next.maxSamples() < next.minSamples()) throw new BadInput("the most samples must not be fewer than the least");
         return new Change(s.with(next), "pass settings changed");
     }

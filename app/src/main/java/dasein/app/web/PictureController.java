@@ -1,6 +1,7 @@
 package dasein.app.web;
 
 import dasein.app.stage.Comps;
+import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
 import dasein.app.store.Proxies;
 import dasein.app.store.Results;
@@ -35,8 +36,10 @@ class PictureController {
     private final Comps comps;
     private final Drafts drafts;
     private final Proxies proxies;
+    private final MediaStore media;
 
-    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies) {
+    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies, MediaStore media) {
+        this.media = media;
         this.shots = shots;
         this.plates = plates;
         this.comps = comps;
@@ -58,6 +61,15 @@ class PictureController {
             return known != null ? body(known, cache) : jpeg(p.preview(frame, by == 2), cache);
         }
         return jpeg(channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by), p.encoding().shown(), cache);
+    }
+
+    /** A photo of the set notes, at most so many pixels wide. */
+    @GetMapping("/shots/{id}/photo/{hash}.jpg")
+    ResponseEntity<byte[]> photo(@PathVariable long id, @PathVariable String hash, @RequestParam(defaultValue = "280") int wide) throws IOException {
+        if (shots.head(id).shot().plate().photos().stream().noneMatch(k -> k.hash().equals(hash))) throw new Shots.NotThere("that photo is not in the notes");
+        Image im = Stills.read(media.path(hash), Encoding.SRGB);
+        while (im.width >= 2 * Math.max(16, wide)) im = im.half();
+        return jpeg(im, Encoding.SRGB, FOR_GOOD);
     }
 
     private static ResponseEntity<byte[]> body(byte[] jpeg, CacheControl cache) { return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(jpeg); }

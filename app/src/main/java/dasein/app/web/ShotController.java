@@ -183,12 +183,19 @@ class ShotController {
     static String ids(List<Task> open) { return open.stream().map(t -> Long.toString(t.id())).reduce((a, b) -> a + "," + b).orElse(""); }
 
     @PostMapping("/shots/{id}/{stage}/upload")
-    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file) throws IOException {
+    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file, @RequestParam(defaultValue = "") String as) throws IOException {
         if (file.isEmpty()) throw new BadInput("choose a file first");
         Shots.Head h = shots.head(id);
         String name = ShowController.fileName(file);
         switch (stage) {
             case "plate" -> {
+                if (as.equals("photo")) {
+                    Media photo = media.photo(file.getInputStream(), name);
+                    List<Shot.Photo> all = new ArrayList<>(h.shot().plate().photos());
+                    if (all.stream().noneMatch(k -> k.hash().equals(photo.hash()))) all.add(new Shot.Photo(photo.hash(), name));
+                    shots.edit(id, h.revision().id(), "photo " + name, s -> s.with(s.plate().withPhotos(all)));
+                    break;
+                }
                 if (name.toLowerCase(java.util.Locale.ROOT).endsWith(".cube")) {
                     Media t = media.table(file.getInputStream(), name);
                     shots.edit(id, h.revision().id(), "colour table " + name, s -> s.with(s.plate().withTable(t.hash())));

@@ -232,6 +232,19 @@ public final class Exr {
     private static int[] window(EXRBox2i b) { return new int[] {b.min_x(), b.min_y(), b.max_x() - b.min_x() + 1, b.max_y() - b.min_y() + 1}; }
 
     /** Width and height of the display window, from the head of the file. */
+    public static double aspect(Path path) {
+        try (MemoryStack stack = MemoryStack.stackPush()) {
+            EXRHeader header = EXRHeader.calloc(stack);
+            parse(path, header, stack);
+            try {
+                double a = header.pixel_aspect_ratio();
+                return a >= 0.25 && a <= 4 ? a : 1;
+            } finally {
+                FreeEXRHeader(header);
+            }
+        }
+    }
+
     public static int[] size(Path path) {
         try (MemoryStack stack = MemoryStack.stackPush()) {
             EXRHeader header = EXRHeader.calloc(stack);

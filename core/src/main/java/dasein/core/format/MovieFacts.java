@@ -14,15 +14,18 @@ import java.util.List;
  */
 public record MovieFacts(int turn, int aspectNum, int aspectDen, boolean interlaced, String timecode, List<Integer> uneven, int bitDepth, String layout) {
 
+    /** Width of a pixel over its height. */
+    public double aspect() { return (double) aspectNum / aspectDen; }
+
     /** What a person should know before going on, each a sentence. */
     public List<String> warnings(int frames) {
         List<String> out = new ArrayList<>();
         if (!uneven.isEmpty()) {
-            out.add(uneven.size() > frames / 10 ? "The frame rate is not constant: " + uneven.size() + " of " + frames + " frames stand longer or shorter than the rate says. Frames are taken one by one, evenly."
+            out.add(uneven.size() > frames / 10 ? "The frame rate is not constant: " + uneven.size() + " of " + frames + " frames stand longer or shorter than the rate says. Taken by their times they stand as long as they did."
                 : "Time jumps " + (uneven.size() == 1 ? "at frame " + (uneven.get(0) + 1) : "at " + uneven.size() + " places, first at frame " + (uneven.get(0) + 1)) + ": frames may be missing there.");
         }
-        if (interlaced) out.add("The picture is interlaced: each frame holds two moments. Tracks and solve will be poor until it is made progressive.");
-        if (aspectNum != aspectDen) out.add(String.format(java.util.Locale.ROOT, "Pixels are not square (%.3f wide): the solve takes them as square.", (double) aspectNum / aspectDen));
+        if (interlaced) out.add("The picture is interlaced: each frame holds two moments. Tracks and solve will be poor until only one of them is kept.");
+        if (aspectNum != aspectDen) out.add(String.format(java.util.Locale.ROOT, "The file says its pixels are %.3f as wide as high.", aspect()));
         if (turn != 0) out.add("The file asks to be turned by " + 90 * turn + " degrees; that was done.");
         return out;
     }

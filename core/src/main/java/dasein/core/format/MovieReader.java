@@ -180,6 +180,15 @@ public final class MovieReader implements AutoCloseable {
         next = -1;
     }
 
+    /** When a frame begins, seconds from the first. */
+    public double seconds(int index) {
+        AVRational b = format.streams(stream).time_base();
+        return pts[index] == AV_NOPTS_VALUE || pts[0] == AV_NOPTS_VALUE ? index * (double) rateDen / rateNum : (pts[index] - pts[0]) * (double) b.num() / b.den();
+    }
+
+    /** How long the whole lasts, seconds; the last frame stands as long as the rate says. */
+    public double length() { return seconds(frameCount - 1) + (double) rateDen / rateNum; }
+
     /** Frame by its place in the file, from 0, as scene-linear RGB by the given encoding. */
     public Image read(int index, Encoding encoding) {
         decode(index);

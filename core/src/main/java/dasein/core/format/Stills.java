@@ -59,6 +59,9 @@ public final class Stills {
         return withReader(path, r -> new int[] {r.getWidth(0), r.getHeight(0)});
     }
 
+    /** Width of a pixel over its height as the file says; 1 where it does not. */
+    public static double aspect(Path path) { return path.getFileName().toString().toLowerCase(java.util.Locale.ROOT).endsWith(".exr") ? Exr.aspect(path) : 1; }
+
     private interface Use<T> {
         T of(ImageReader r) throws IOException;
     }

@@ -7,15 +7,19 @@ import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.image.Interlace;
+import dasein.core.image.Widen;
 import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -34,17 +38,34 @@ public final class Plate implements AutoCloseable {
     private final int width;
     private final int height;
     private final Rate rate;
+    private final Conform conform;
+    /** Null for pixels that are square. */
+    private final Widen widen;
+    private final int first;
+    /** Number of the stored frame for each frame: from 0 in a movie, by name in a folder. */
+    private final int[] stored;
     private final Map<Integer, Image> cache;
     private boolean closed;
 
-    private Plate(Encoding encoding, Cube table, MovieReader movie, TreeMap<Integer, Path> files, int width, int height, Rate rate) {
+    private Plate(Encoding encoding, Cube table, MovieReader movie, TreeMap<Integer, Path> files, int storedWidth, int height, double aspect, Rate rate, Conform conform) {
         this.encoding = encoding;
         this.table = table;
         this.movie = movie;
         this.files = files;
-        this.width = width;
+        this.width = Math.max(16, (int) Math.round(storedWidth * aspect));
         this.height = height;
         this.rate = rate;
+        this.conform = conform;
+        widen = width == storedWidth ? null : new Widen(storedWidth, width);
+        first = movie != null ? 1 : files.firstKey();
+        Set<Integer> left = Set.copyOf(conform.leftOut());
+        if (movie != null) {
+            stored = conform.frames(movie.frameCount, movie::seconds, movie.length(), rate, i -> left.contains(i + 1));
+        } else {
+            int[] names = files.keySet().stream().mapToInt(n -> n).toArray();
+            int[] take = conform.frames(names.length, i -> (names[i] - first) / rate.perSecond(), (names[names.length - 1] - first + 1) / rate.perSecond(), rate, i -> left.contains(names[i]));
+            stored = IntStream.of(take).map(i -> names[i]).toArray();
+        }
         int room = (int) Math.max(2, CACHE_BYTES / (12L * width * height));
         cache = new LinkedHashMap<>(16, 0.75f, true) {
             @Override
@@ -62,15 +83,23 @@ public final class Plate implements AutoCloseable {
      */
     public static Plate open(Path path, Encoding encoding, Rate rate) { return open(path, encoding, rate, null); }
 
+    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table) { return open(path, encoding, rate, table, Conform.NONE); }
+
     /** @param table colours go through it first, and then are what {@code encoding} says; null for none */
-    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table) {
-        if (Files.isDirectory(path)) return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate);
+    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table, Conform conform) {
+        if (Files.isDirectory(path)) return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate, conform);
         if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
         MovieReader m = new MovieReader(path);
-        return new Plate(encoding == null ? Encoding.REC709 : encoding, table, m, null, m.width, m.height, rate == null ? new Rate(m.rateNum, m.rateDen) : rate);
+        try {
+            double aspect = conform.aspect() > 0 ? conform.aspect() : m.facts.aspect();
+            return new Plate(encoding == null ? Encoding.REC709 : encoding, table, m, null, m.width, m.height, aspect, rate == null ? new Rate(m.rateNum, m.rateDen) : rate, conform);
+        } catch (BadInput e) {
+            m.close();
+            throw e;
+        }
     }
 
-    private static Plate folder(Path dir, Cube table, Encoding encoding, Rate rate) {
+    private static Plate folder(Path dir, Cube table, Encoding encoding, Rate rate, Conform conform) {
         TreeMap<Integer, Path> files = new TreeMap<>();
         String stem = null;
         try (Stream<Path> list = Files.list(dir)) {
@@ -90,11 +119,8 @@ public final class Plate implements AutoCloseable {
         if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
         int expect = files.firstKey();
         for (int n : files.keySet()) {
-            if (n != expect) {
-                throw new BadInput(n - expect == 1 ? "frame " + expect + " is missing in " + dir.getFileName()
-                    : "frames " + expect + " to " + (n - 1) + " are missing in " + dir.getFileName());
-            }
-            expect++;
+            if (n != expect && conform.order() != Conform.Order.BY_TIME) throw new Gap(expect, n - 1, dir.getFileName().toString());
+            expect = n + 1;
         }
         int[] size = null;
         for (Map.Entry<Integer, Path> e : files.entrySet()) {
@@ -103,7 +129,14 @@ public final class Plate implements AutoCloseable {
             if (s[0] != size[0] || s[1] != size[1]) throw new BadInput("frame " + e.getKey() + " is " + s[0] + " x " + s[1] + ", the first frame " + size[0] + " x " + size[1]);
         }
         if (size[0] < 16 || size[1] < 16) throw new BadInput("the frames are " + size[0] + " x " + size[1] + " pixels; 16 is the least");
-        return new Plate(encoding, table, null, files, size[0], size[1], rate);
+        return new Plate(encoding, table, null, files, size[0], size[1], conform.aspect() > 0 ? conform.aspect() : Stills.aspect(files.firstEntry().getValue()), rate, conform);
+    }
+
+    /** Numbered frames are missing. The frames can still be taken {@link Conform.Order#BY_TIME by their times}. */
+    public static final class Gap extends BadInput {
+        Gap(int from, int to, String folder) {
+            super((from == to ? "frame " + from + " is missing in " : "frames " + from + " to " + to + " are missing in ") + folder + "; taken by their times, the frame before stands in");
+        }
     }
 
     public int width() { return width; }
@@ -114,11 +147,14 @@ public final class Plate implements AutoCloseable {
 
     public Encoding encoding() { return encoding; }
 
-    public int first() { return movie != null ? 1 : files.firstKey(); }
+    public int first() { return first; }
 
-    public int last() { return movie != null ? movie.frameCount : files.lastKey(); }
+    public int last() { return first + stored.length - 1; }
 
-    public int count() { return last() - first() + 1; }
+    public int count() { return stored.length; }
+
+    /** The number a frame has in the file: from 1 in a movie, by its name in a folder. */
+    public int storedNumber(int frame) { return stored[frame - first] + (movie != null ? 1 : 0); }
 
     /** What a movie's file says of itself; null for stills. */
     public MovieFacts facts() { return movie == null ? null : movie.facts; }
@@ -135,28 +171,26 @@ public final class Plate implements AutoCloseable {
         Image im = cache.get(number);
         if (im != null) return im;
         inside(number);
-        if (movie != null) {
-            im = movie.read(number - 1, table == null ? encoding : Encoding.LINEAR);
-        } else {
-            im = Stills.read(files.get(number), table == null ? encoding : Encoding.LINEAR);
-            if (im.width != width || im.height != height) {
-                throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width + " x " + height);
-            }
-        }
+        int at = stored[number - first];
+        im = movie != null ? movie.read(at, table == null ? encoding : Encoding.LINEAR) : Stills.read(files.get(at), table == null ? encoding : Encoding.LINEAR);
         if (table != null) {
             table.apply(im);
             im = encoding.decode(im);
         }
+        if (conform.fields() != Conform.Fields.WHOLE) Interlace.keep(im.width, im.height, conform.fields() == Conform.Fields.UPPER, im.planes);
+        if (widen != null) im = widen.apply(im);
+        // A file may have been exchanged since its size was read.
+        if (im.width != width || im.height != height) throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width + " x " + height);
         cache.put(number, im);
         return im;
     }
 
     /** A frame as it is looked at, 8-bit, in half size when {@code half}. Quick where the footage allows it; nothing is computed from it. */
     public BufferedImage preview(int number, boolean half) {
-        if (half && movie != null && encoding.display && table == null) {
+        if (half && movie != null && encoding.display && table == null && widen == null && conform.fields() == Conform.Fields.WHOLE) {
             synchronized (this) {
                 inside(number);
-                BufferedImage quick = movie.half(number - 1);
+                BufferedImage quick = movie.half(stored[number - first]);
                 if (quick != null) return quick;
             }
         }
@@ -178,8 +212,9 @@ public final class Plate implements AutoCloseable {
         if (movie != null) {
             synchronized (this) {
                 inside(number);
-                float[] luma = movie.luma(number - 1);
-                if (luma != null) return luma;
+                float[] luma = movie.luma(stored[number - first]);
+                if (luma != null && conform.fields() != Conform.Fields.WHOLE) Interlace.keep(movie.width, movie.height, conform.fields() == Conform.Fields.UPPER, luma);
+                if (luma != null) return widen == null ? luma : widen.apply(luma, height);
             }
         }
         float[] l = frame(number).luminance();

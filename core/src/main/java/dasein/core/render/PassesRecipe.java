@@ -7,12 +7,10 @@ package dasein.core.render;
  * @param minSamples samples for every pixel; {@code maxSamples} no pixel exceeds
  * @param noise relative error at which a part of the picture is done, e.g. 0.02
  * @param bounces light bounces after the first hit
- * @param shutterDeg opening of the shutter for motion blur, 180 is half of the frame's time; 0 for none
+ * @param shutterDeg opening of the shutter for motion blur, 180 is half of the frame's time; 0 for none; below 0 for what was noted on set
  */
 public record PassesRecipe(double size, int minSamples, int maxSamples, double noise, int bounces, double shutterDeg, boolean denoise) {
-    public static final PassesRecipe BLANK = new PassesRecipe(1, 8, 48, 0.04, 2, 180, true);
+    public static final PassesRecipe BLANK = new PassesRecipe(1, 8, 48, 0.04, 2, -1, true);
 
     public Quality quality() { return new Quality(minSamples, maxSamples, noise, bounces, denoise); }
-
-    public double shutter() { return shutterDeg / 360; }
 }

@@ -3,6 +3,7 @@ package dasein.core.shot;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
+import dasein.core.plate.Conform;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.track.HandMark;
@@ -24,24 +25,44 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      * @param focusMetres distance of focus; @param shutterDeg how long the shutter was open, 360 the whole frame
      * @param timecode of the first frame, where the file's own is to be overruled
      * @param table a {@code .cube} file through which the codes go before {@code encoding} reads them; empty for none
+     * @param conform how stored frames become even, progressive ones with square pixels
+     * @param handles frames on either side of the range that are tracked and solved, too, but not rendered unless asked for
+     * @param distances taped on set; @param photos of chart, ball and place, by their hash
      */
     public record PlateRecipe(String file, String encoding, String rate, int first, int last, double sensorWidthMm, double focalMm, String notes, String camera, String lens, double fStop,
-        double focusMetres, double shutterDeg, double cameraHeightMetres, String timecode, String table) {
-        public static final PlateRecipe BLANK = new PlateRecipe("", "", "", 0, 0, 0, 0, "", "", "", 0, 0, 0, 0, "", "");
+        double focusMetres, double shutterDeg, double cameraHeightMetres, String timecode, String table, Conform conform, int handles, List<Distance> distances, List<Photo> photos) {
+        public static final PlateRecipe BLANK = new PlateRecipe("", "", "", 0, 0, 0, 0, "", "", "", 0, 0, 0, 0, "", "", Conform.NONE, 0, List.of(), List.of());
 
         /** Other footage under the same notes, read as it says itself. */
         public PlateRecipe withFile(String other) {
-            return new PlateRecipe(other, "", "", 0, 0, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, "", "");
+            return new PlateRecipe(other, "", "", 0, 0, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, "", "", Conform.NONE, handles, distances, photos);
         }
 
         public PlateRecipe withTable(String t) {
-            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, t);
+            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, t, conform, handles, distances, photos);
+        }
+
+        public PlateRecipe withPhotos(List<Photo> p) {
+            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table, conform, handles, distances, List.copyOf(p));
+        }
+
+        public PlateRecipe withDistances(List<Distance> d) {
+            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table, conform, handles, List.copyOf(d), photos);
+        }
+
+        public PlateRecipe withConform(Conform c) {
+            return new PlateRecipe(file, encoding, rate, first, last, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table, c, handles, distances, photos);
         }
 
         public PlateRecipe read(String enc, String perSecond, int from, int to) {
-            return new PlateRecipe(file, enc, perSecond, from, to, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table);
+            return new PlateRecipe(file, enc, perSecond, from, to, sensorWidthMm, focalMm, notes, camera, lens, fStop, focusMetres, shutterDeg, cameraHeightMetres, timecode, table, conform, handles, distances, photos);
         }
     }
+
+    /** Between two things that can be named. */
+    public record Distance(String name, double metres) {}
+
+    public record Photo(String hash, String name) {}
 
     /**
      * How marks are found, and what a person did to them. The four first belong to {@link TrackSettings}.
@@ -82,6 +103,9 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
         new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of()),
         new CameraRecipe("unknown", true, false, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
+
+    /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */
+    public double shutter() { return (passes.shutterDeg() >= 0 ? passes.shutterDeg() : plate.shutterDeg() > 0 ? plate.shutterDeg() : 180) / 360; }
 
     public Shot with(PlateRecipe p) { return new Shot(schema, p, tracks, camera, set, performers, light, passes, comp); }
 

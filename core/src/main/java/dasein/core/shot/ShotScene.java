@@ -54,7 +54,7 @@ public final class ShotScene {
     /** Seconds of the shot at a (fractional) frame. */
     private double seconds(double frame) { return (frame - camera.first()) / camera.rate().perSecond(); }
 
-    public View view(int frame, double size) { return camera.view(frame, shot.passes().shutter(), size); }
+    public View view(int frame, double size) { return camera.view(frame, shot.shutter(), size); }
 
     public List<Mesh> performers(double open, double close) {
         List<Mesh> out = new ArrayList<>();
@@ -65,12 +65,12 @@ public final class ShotScene {
     /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
     public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) {
         if (frame < camera.first() || frame > camera.last()) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last());
-        double half = shot.passes().shutter() / 2;
+        double half = shot.shutter() / 2;
         List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
         meshes.add(catcher(shot.set().catcher()));
         View view = view(frame, size);
         return new FrameRenderer.Job(meshes, lighting, view, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
-            quality, false, shot.passes().shutter(), frame);
+            quality, false, shot.shutter(), frame);
     }
 
     private static Mesh catcher(SetRecipe.Catcher c) {

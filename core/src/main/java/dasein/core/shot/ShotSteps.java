@@ -38,16 +38,22 @@ public final class ShotSteps {
 
     /** @param table of the recipe, or null */
     public static Plate plate(Shot.PlateRecipe r, Path path, Path table) {
-        return Plate.open(path, r.encoding().isEmpty() ? null : Encoding.of(r.encoding()), r.rate().isEmpty() ? null : Rate.parse(r.rate()), table == null ? null : Cube.read(table));
+        return Plate.open(path, r.encoding().isEmpty() ? null : Encoding.of(r.encoding()), r.rate().isEmpty() ? null : Rate.parse(r.rate()), table == null ? null : Cube.read(table), r.conform());
     }
 
-    public static int first(Shot.PlateRecipe r, Plate p) { return r.first() == 0 ? p.first() : within(r.first(), p); }
+    /** First frame of the cut, which is what is delivered. */
+    public static int cutFirst(Shot.PlateRecipe r, Plate p) { return r.first() == 0 ? p.first() : within(r.first(), p); }
 
-    public static int last(Shot.PlateRecipe r, Plate p) {
+    public static int cutLast(Shot.PlateRecipe r, Plate p) {
         int last = r.last() == 0 ? p.last() : within(r.last(), p);
-        if (last < first(r, p)) throw new BadInput("the range ends at frame " + last + ", before its first frame " + first(r, p));
+        if (last < cutFirst(r, p)) throw new BadInput("the range ends at frame " + last + ", before its first frame " + cutFirst(r, p));
         return last;
     }
+
+    /** First frame that is worked on: the cut's, with its handle as far as there are frames. */
+    public static int first(Shot.PlateRecipe r, Plate p) { return Math.max(p.first(), cutFirst(r, p) - r.handles()); }
+
+    public static int last(Shot.PlateRecipe r, Plate p) { return Math.min(p.last(), cutLast(r, p) + r.handles()); }
 
     private static int within(int frame, Plate p) {
         if (frame < p.first() || frame > p.last()) throw new BadInput("frame " + frame + " is outside the plate, which has frames " + p.first() + " to " + p.last());

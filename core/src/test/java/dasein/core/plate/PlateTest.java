@@ -117,7 +117,7 @@ class PlateTest {
     @Test
     void whatAFileSaysOfItselfIsPutIntoSentences() {
         MovieFacts odd = new MovieFacts(0, 4, 3, true, "", java.util.List.of(4, 9), 8, "yuv420p");
-        assertThat(odd.warnings(100)).anySatisfy(t -> assertThat(t).contains("2 places, first at frame 5")).anySatisfy(t -> assertThat(t).contains("interlaced")).anySatisfy(t -> assertThat(t).contains("1.333 wide"));
+        assertThat(odd.warnings(100)).anySatisfy(t -> assertThat(t).contains("2 places, first at frame 5")).anySatisfy(t -> assertThat(t).contains("interlaced")).anySatisfy(t -> assertThat(t).contains("1.333 as wide as high"));
         assertThat(new MovieFacts(0, 1, 1, false, "", java.util.stream.IntStream.range(1, 60).boxed().toList(), 8, "yuv420p").warnings(100)).anySatisfy(t -> assertThat(t).contains("not constant"));
         assertThat(new MovieFacts(0, 1, 1, false, "", java.util.List.of(), 10, "yuv422p10le").warnings(100)).isEmpty();
     }
