@@ -4,11 +4,12 @@ import { shot, post, choose, drawAll, go } from './shot.js';
 const HAND = '#d4e157', MASK = '#f2f2f2';
 const FIRST_ID = 1000000;
 
-/** A closed smooth curve through points (Catmull-Rom), as the masks are filled. */
-function outline(g, p) {
+/** A closed curve through points, smooth (Catmull-Rom) as the masks are filled, or straight as surfaces are. */
+function outline(g, p, straight) {
   const n = p.length;
   g.beginPath();
   g.moveTo(...p[0]);
+  if (straight) { p.slice(1).forEach(q => g.lineTo(...q)); g.closePath(); return; }
   for (let i = 0; i < n; i++) {
     const a = p[(i + n - 1) % n], b = p[i], c = p[(i + 1) % n], d = p[(i + 2) % n];
     g.bezierCurveTo(b[0] + (c[0] - a[0]) / 6, b[1] + (c[1] - a[1]) / 6, c[0] - (d[0] - b[0]) / 6, c[1] - (d[1] - b[1]) / 6, ...c);
@@ -43,7 +44,7 @@ export class Hand {
 
   /** One of several buttons is down: what a click in the picture does. */
   buttons(look) {
-    for (const [name, title] of [['choose', 'click or Shift-drag chooses tracks'], ['put marks', 'a click puts a mark to follow'], ['draw mask', 'click around the moving thing, Enter closes']]) {
+    for (const [name, title] of [['choose', 'click or Shift-drag chooses tracks'], ['put mark', 'a click puts a mark to follow'], ['mask', 'click around the moving thing, Enter closes'], ['surface', 'click around a flat surface to follow, Enter closes']]) {
       const b = document.createElement('button');
       b.type = 'button'; b.textContent = name; b.title = title; b.dataset.tool = name;
       b.setAttribute('aria-pressed', name === this.tool);
@@ -51,7 +52,7 @@ export class Hand {
       look.prepend(b);
       look.prepend(...look.querySelectorAll('[data-tool]'));
     }
-    const order = ['choose', 'put marks', 'draw mask'];
+    const order = ['choose', 'put mark', 'mask', 'surface'];
     look.prepend(...[...look.querySelectorAll('[data-tool]')].sort((a, b) => order.indexOf(a.dataset.tool) - order.indexOf(b.dataset.tool)));
   }
 
@@ -72,7 +73,7 @@ export class Hand {
 
   maskAt(m) {
     const f = this.s.frame, keys = m.keys;
-    if (m.carry === 'PLANE') {
+    if (m.carry !== 'KEYS') {
       const h = (this.s.data.planes[m.id] || {})[f], xy = keys[0].xy, out = [];
       if (!h && f !== keys[0].frame) return [];
       for (let i = 0; i < xy.length; i += 2) { const d = h ? h[6] * xy[i] + h[7] * xy[i + 1] + h[8] : 1; out.push(h ? [(h[0] * xy[i] + h[1] * xy[i + 1] + h[2]) / d, (h[3] * xy[i] + h[4] * xy[i + 1] + h[5]) / d] : [xy[i], xy[i + 1]]); }
@@ -93,26 +94,28 @@ export class Hand {
     for (const m of this.s.data.masks || []) {
       const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
       if (!p.length) continue;
-      outline(g, p);
-      g.fillStyle = 'rgba(242,242,242,.10)'; g.fill();
-      g.strokeStyle = MASK; g.lineWidth = 1.3; g.setLineDash([5, 3]); g.stroke(); g.setLineDash([]);
-      if (this.tool === 'draw mask') for (const q of p) { g.fillStyle = MASK; g.fillRect(q[0] - 3, q[1] - 3, 6, 6); }
+      outline(g, p, m.use !== 'AWAY');
+      const away = m.use === 'AWAY';
+      if (away) { g.fillStyle = 'rgba(242,242,242,.10)'; g.fill(); }
+      g.strokeStyle = away ? MASK : '#8fa8b8'; g.lineWidth = 1.3; if (away) g.setLineDash([5, 3]); g.stroke(); g.setLineDash([]);
+      if (['mask', 'surface'].includes(this.tool)) for (const q of p) { g.fillStyle = MASK; g.fillRect(q[0] - 3, q[1] - 3, 6, 6); }
     }
     if (this.drawing.length) {
       const p = this.drawing.map(at);
       g.strokeStyle = HAND; g.lineWidth = 1.5;
-      if (p.length > 2) { outline(g, p); g.stroke(); } else { g.beginPath(); p.forEach((q, i) => i ? g.lineTo(...q) : g.moveTo(...q)); g.stroke(); }
+      if (p.length > 2) { outline(g, p, this.tool === 'surface'); g.stroke(); } else { g.beginPath(); p.forEach((q, i) => i ? g.lineTo(...q) : g.moveTo(...q)); g.stroke(); }
       for (const q of p) { g.fillStyle = HAND; g.fillRect(q[0] - 3, q[1] - 3, 6, 6); }
     }
     for (const m of this.s.data.marks || []) {
       const q = this.moving && this.moving.mark === m.id ? this.moving.at : this.place(m);
       if (!q) continue;
-      const [x, y] = at(q), r = m.region * this.p.view().scale, mine = this.s.chosen.has(m.id), put = m.fixes.some(f => f.frame === this.s.frame);
+      const [x, y] = at(q), near = m.fixes.reduce((a, b) => Math.abs(b.frame - this.s.frame) < Math.abs(a.frame - this.s.frame) ? b : a), [rx, ry] = at([q[0] + (near.aside || 0), q[1] + (near.asideY || 0)]), r = m.region * this.p.view().scale, mine = this.s.chosen.has(m.id), put = m.fixes.some(f => f.frame === this.s.frame);
       g.strokeStyle = mine ? HAND : '#f2f2f2'; g.lineWidth = mine ? 2 : 1.4;
-      g.strokeRect(x - r, y - r, 2 * r, 2 * r);
+      g.strokeRect(rx - r, ry - r, 2 * r, 2 * r);
+      if (near.aside || near.asideY) { g.setLineDash([3, 3]); g.beginPath(); g.moveTo(x, y); g.lineTo(rx, ry); g.stroke(); g.setLineDash([]); }
       g.beginPath(); g.moveTo(x - 4, y); g.lineTo(x + 4, y); g.moveTo(x, y - 4); g.lineTo(x, y + 4); g.stroke();
       // A frame in which it was put by hand has its corner filled.
-      if (put) { g.fillStyle = g.strokeStyle; g.beginPath(); g.moveTo(x - r, y - r); g.lineTo(x - r + 7, y - r); g.lineTo(x - r, y - r + 7); g.fill(); }
+      if (put) { g.fillStyle = g.strokeStyle; g.beginPath(); g.moveTo(rx - r, ry - r); g.lineTo(rx - r + 7, ry - r); g.lineTo(rx - r, ry - r + 7); g.fill(); }
     }
   }
 
@@ -122,9 +125,9 @@ export class Hand {
     const q = this.p.toPlate(e), near = 9 / this.p.view().scale;
     for (const m of this.s.data.marks || []) {
       const c = this.place(m);
-      if (c && Math.hypot(c[0] - q[0], c[1] - q[1]) < near) { this.moving = { mark: m.id, at: c, from: q, was: c }; choose([m.id], false); return true; }
+      if (c && Math.hypot(c[0] - q[0], c[1] - q[1]) < near) { this.moving = { mark: m.id, at: c, from: q, was: c }; choose([m.id], e.shiftKey); return true; }
     }
-    if (this.tool === 'draw mask' && !this.drawing.length) {
+    if (['mask', 'surface'].includes(this.tool) && !this.drawing.length) {
       for (const m of this.s.data.masks || []) {
         const p = this.maskAt(m), i = p.findIndex(c => Math.hypot(c[0] - q[0], c[1] - q[1]) < near);
         if (i >= 0) { this.moving = { mask: m.id, points: p, index: i }; return true; }
@@ -155,8 +158,9 @@ export class Hand {
   click(e) {
     const q = this.p.toPlate(e), p = this.s.data.plate;
     if (q[0] < 0 || q[1] < 0 || q[0] > p.width || q[1] > p.height) return false;
-    if (this.tool === 'put marks') { this.put(q); return true; }
-    if (this.tool === 'draw mask') {
+    if (this.aside) { this.putAside(q); return true; }
+    if (this.tool === 'put mark') { this.put(q); return true; }
+    if (['mask', 'surface'].includes(this.tool)) {
       if (this.drawing.length > 2 && Math.hypot(q[0] - this.drawing[0][0], q[1] - this.drawing[0][1]) < 9 / this.p.view().scale) this.close();
       else { this.drawing.push(q); drawAll(); }
       return true;
@@ -173,16 +177,38 @@ export class Hand {
   async close() {
     const p = this.drawing;
     this.drawing = [];
-    if (p.length > 2) await post('edit', { action: 'mask-add', frame: this.s.frame, xy: p.map(c => c.map(v => v.toFixed(2)).join(',')).join(' '), seen: this.s.data.revision });
+    if (p.length > 2) await post('edit', { action: 'mask-add', use: this.tool === 'surface' ? 'SURFACE' : 'AWAY', frame: this.s.frame, xy: p.map(c => c.map(v => v.toFixed(2)).join(',')).join(' '), seen: this.s.data.revision });
     drawAll();
   }
 
   key(e) {
+    if (this.aside && e.key === 'Escape') { this.aside = null; document.getElementById('say').replaceChildren(); return true; }
     if (!this.drawing.length) return false;
     if (e.key === 'Enter') { this.close(); return true; }
     if (e.key === 'Escape') { this.drawing = []; drawAll(); return true; }
     if (e.key === 'Backspace') { this.drawing.pop(); drawAll(); return true; }
     return false;
+  }
+
+  /** The next click says what is to be followed instead of the mark itself, from this frame on. */
+  beside(id) {
+    const m = this.s.data.marks.find(k => k.id === id);
+    if (!this.place(m)) return;
+    this.aside = id;
+    document.getElementById('say').replaceChildren(Object.assign(document.createElement('p'), { textContent: `Click what ${m.name} is to be carried by from this frame on. Esc leaves it.` }));
+  }
+
+  async putAside(q) {
+    const m = this.s.data.marks.find(k => k.id === this.aside), at = this.place(m);
+    this.aside = null;
+    document.getElementById('say').replaceChildren();
+    await post('edit', { action: 'mark-aside', id: m.id, frame: this.s.frame, x: at[0].toFixed(3), y: at[1].toFixed(3), rx: q[0].toFixed(3), ry: q[1].toFixed(3), seen: 0 });
+  }
+
+  /** The mark itself is followed again from this frame on. */
+  async onMark(id) {
+    const at = this.place(this.s.data.marks.find(k => k.id === id));
+    if (at) await post('edit', { action: 'mark-aside', id, frame: this.s.frame, x: at[0].toFixed(3), y: at[1].toFixed(3), rx: at[0].toFixed(3), ry: at[1].toFixed(3), seen: 0 });
   }
 
   follow(id, to) { return post('edit', { action: 'mark-follow', id, to, seen: this.s.data.revision }); }
@@ -210,7 +236,7 @@ export class Hand {
     if (c.hidden || this.s.playing) return;
     const r = m ? m.region : 10, f = this.s.frame, g = c.getContext('2d', { willReadFrequently: true }), size = 86, gap = 7;
     const fix = m ? m.fixes.reduce((a, b) => Math.abs(b.frame - f) < Math.abs(a.frame - f) ? b : a) : null;
-    const ref = m ? [fix.frame, fix.x, fix.y] : [t.first, t.xy[0], t.xy[1]], i = t ? f - t.first : -1;
+    const off = m ? [fix.aside || 0, fix.asideY || 0] : [0, 0], ref = m ? [fix.frame, fix.x + off[0], fix.y + off[1]] : [t.first, t.xy[0], t.xy[1]], i = t ? f - t.first : -1;
     const now = this.moving && this.moving.mark === id ? this.moving.at : m ? this.place(m) : i >= 0 && i < t.n && t.xy[2 * i] !== null ? [t.xy[2 * i], t.xy[2 * i + 1]] : null;
     g.fillStyle = '#1e1e1e'; g.fillRect(0, 0, c.width, c.height);
     const cut = (frame, x, y, k) => {
@@ -220,7 +246,7 @@ export class Hand {
       g.drawImage(im, x - r - 0.5, y - r - 0.5, 2 * r + 1, 2 * r + 1, k * (size + gap), 0, size, size);
       return true;
     };
-    const a = cut(...ref, 0), b = now && cut(f, now[0], now[1], 1);
+    const a = cut(...ref, 0), b = now && cut(f, now[0] + off[0], now[1] + off[1], 1);
     if (a && b) {
       const p = g.getImageData(0, 0, size, size), q = g.getImageData(size + gap, 0, size, size);
       // Brightness changes are taken out, as tracking does; what is left is seen four times as strong.

@@ -17,6 +17,17 @@ function label(g, text, x, y) {
   g.restore();
 }
 
+/** A point through a 3x3 map, row-major. */
+export function through(h, q) {
+  const d = h[6] * q[0] + h[7] * q[1] + h[8];
+  return [(h[0] * q[0] + h[1] * q[1] + h[2]) / d, (h[3] * q[0] + h[4] * q[1] + h[5]) / d];
+}
+
+function inverse(m) {
+  return [m[4] * m[8] - m[5] * m[7], m[2] * m[7] - m[1] * m[8], m[1] * m[5] - m[2] * m[4], m[5] * m[6] - m[3] * m[8], m[0] * m[8] - m[2] * m[6], m[2] * m[3] - m[0] * m[5],
+    m[3] * m[7] - m[4] * m[6], m[1] * m[6] - m[0] * m[7], m[0] * m[4] - m[1] * m[3]];
+}
+
 export class Picture {
   constructor(state, stage) {
     this.s = state;
@@ -39,7 +50,7 @@ export class Picture {
   /** What can be switched on over the picture on this stage: name -> on. */
   buttons() {
     const of = {
-      tracks: { marks: true, trails: true, 'hold still': false }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
+      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
       set: { points: true, 'ground grid': true, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
       light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
@@ -50,7 +61,14 @@ export class Picture {
       b.addEventListener('click', () => { of[name] = !of[name]; b.setAttribute('aria-pressed', of[name]); drawAll(); });
       look.append(b);
     }
-    if (this.hand) this.hand.buttons(look);
+    if (this.hand) {
+      this.hand.buttons(look);
+      this.holding = '';
+      const sel = document.createElement('select');
+      sel.id = 'hold'; sel.setAttribute('aria-label', 'what the picture is held still on');
+      sel.addEventListener('change', () => { this.holding = sel.value; this.images.clear(); this.frameChanged(); drawAll(); });
+      look.append(sel);
+    }
     if (this.stage === 'plate') {
       const sel = document.createElement('select');
       sel.setAttribute('aria-label', 'what to look at');
@@ -68,12 +86,13 @@ export class Picture {
     }
     const r = document.createElement('span');
     r.className = 'r';
-    r.innerHTML = '<span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span><span>gamma <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span><select id="by" aria-label="size of the plate\'s picture"><option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select><output id="read"></output><output id="zoomed"></output>';
+    r.innerHTML = '<span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span><span>gamma <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span><select id="by" aria-label="size of the plate\'s picture"><option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select><output id="zoomed"></output>';
     const flip = document.createElement('button');
     flip.type = 'button'; flip.textContent = 'flip with plate'; flip.id = 'flip'; flip.setAttribute('aria-pressed', 'false');
     flip.addEventListener('click', () => this.flip());
     if (['light', 'passes', 'comp', 'presence', 'output', 'blocking'].includes(this.stage)) r.prepend(flip);
     look.append(r);
+    this.el.append(Object.assign(document.createElement('output'), { id: 'read' }));
     r.querySelector('#exposure').addEventListener('input', e => { this.exposure = Number(e.target.value); this.draw(); });
     r.querySelector('#gamma').addEventListener('input', e => { this.gamma = Number(e.target.value); this.draw(); });
     r.querySelector('#by').addEventListener('change', e => { this.by = Number(e.target.value); this.images.clear(); this.frameChanged(); this.draw(); });
@@ -99,18 +118,36 @@ export class Picture {
 
   /** How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen as a slide. */
   held() {
-    if (!this.toggles || !this.toggles['hold still'] || this.s.chosen.size !== 1) return [0, 0];
+    if (this.holding !== 'track' || this.s.chosen.size !== 1) return [0, 0];
     const t = this.s.tracks.find(k => this.s.chosen.has(k.id)), i = t ? this.s.frame - t.first : -1;
     if (!t || i < 0 || i >= t.n || t.xy[2 * i] === null) return [0, 0];
     return [t.xy[0] - t.xy[2 * i], t.xy[1] - t.xy[2 * i + 1]];
   }
 
   toPlate(e) {
-    const b = this.canvas.getBoundingClientRect(), v = this.view();
-    return [(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale];
+    const b = this.canvas.getBoundingClientRect(), v = this.view(), q = [(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale], h = this.heldMap();
+    return h ? through(h, q) : q;
+  }
+
+  /** From the picture that stands still on a carried mask to the plate's frame; null when it moves as it is. */
+  heldMap() {
+    const m = Number(this.holding);
+    return m ? (this.s.data.planes[m] || {})[this.s.frame] || null : null;
+  }
+
+  /** What the picture can be held still on. */
+  holds() {
+    const sel = document.getElementById('hold');
+    if (!sel) return;
+    const of = [['', 'picture moves'], ['track', 'held on the chosen track'], ...(this.s.data.masks || []).filter(m => (this.s.data.planes || {})[m.id]).map(m => [String(m.id), 'held on ' + m.name])];
+    if (!of.some(o => o[0] === this.holding)) this.holding = '';
+    sel.replaceChildren(...of.map(o => new Option(o[1], o[0])));
+    sel.value = this.holding;
   }
 
   changed(samePlate) {
+    this.holds();
+    if (Number(this.holding)) this.images.clear();
     const by = document.getElementById('by');
     if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
     if (!samePlate) this.images.clear();
@@ -118,7 +155,7 @@ export class Picture {
     this.frameChanged();
   }
 
-  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${this.by || (p.width > 960 ? 2 : 1)}&v=${p.print}${this.channel ? '&channel=' + this.channel : ''}`; }
+  url(f) { const p = this.s.data.plate; return `/shots/${shot}/plate/${f}.jpg?by=${this.by || (p.width > 960 ? 2 : 1)}&v=${p.print}${this.channel ? '&channel=' + this.channel : ''}${Number(this.holding) ? '&hold=' + this.holding + '&rev=' + this.s.data.revision : ''}`; }
 
   image(f) {
     let im = this.images.get(f);
@@ -218,7 +255,7 @@ export class Picture {
   }
 
   overlay(g, v) {
-    const t = this.toggles, at = q => q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale];
+    const t = this.toggles, held = this.heldMap(), back = held && inverse(held), at = q => { if (q && back) q = through(back, q); return q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale]; };
     const world = q => at(this.s.camera.project(this.s.frame, q));
     if (this.s.camera && t['ground grid']) this.grid(g, world);
     if (this.s.camera && t.catcher) this.catcher(g, world);
@@ -231,12 +268,13 @@ export class Picture {
   }
 
   marks(g, at) {
+    const colours = new Map((this.s.data.groups || []).flatMap(k => k.tracks.map(t => [t, k.colour])));
     const f = this.s.frame, gone = new Set(this.s.data.deleted), rms = new Map((this.s.data.points || []).map(p => [p[0], p]));
     for (const k of this.s.tracks) {
       const i = f - k.first;
       if (i < 0 || i >= k.n || gone.has(k.id) || byHand(k.id) || k.xy[2 * i] === null) continue;
       const c = at([k.xy[2 * i], k.xy[2 * i + 1]]), point = rms.get(k.id), err = point ? point[4] : 0, mine = this.s.chosen.has(k.id);
-      g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(err) : '#8a8a8a' : '#f2f2f2';
+      g.strokeStyle = mine ? HAND : this.stage === 'camera' ? point ? errorColour(err) : '#8a8a8a' : colours.get(k.id) || '#f2f2f2';
       g.lineWidth = mine ? 2 : 1.3;
       if (this.toggles.trails) {
         g.globalAlpha = mine ? 1 : 0.55;
@@ -415,15 +453,15 @@ export class Picture {
   }
 
   inBox() {
-    const v = this.view(), [x, y, w, h] = this.box;
-    return this.things().filter(([, q]) => { const px = v.x + q[0] * v.scale, py = v.y + q[1] * v.scale; return px >= x && px <= x + w && py >= y && py <= y + h; }).map(t => t[0]);
+    const v = this.view(), [x, y, w, h] = this.box, held = this.heldMap(), back = held && inverse(held);
+    return this.things().filter(([, p]) => { const q = back ? through(back, p) : p, px = v.x + q[0] * v.scale, py = v.y + q[1] * v.scale; return px >= x && px <= x + w && py >= y && py <= y + h; }).map(t => t[0]);
   }
 
   click(e) {
     const q = this.toPlate(e), reach = 9 / this.view().scale;
     let best = null, near = reach;
     for (const [id, p] of this.things()) { const d = Math.hypot(p[0] - q[0], p[1] - q[1]); if (d < near) { near = d; best = id; } }
-    if (this.hand && this.hand.tool !== 'choose' && this.hand.click(e)) return;
+    if (this.hand && (this.hand.tool !== 'choose' || this.hand.aside) && this.hand.click(e)) return;
     if (best !== null) choose([best], e.shiftKey);
     else if (!e.shiftKey && this.s.chosen.size) choose([], false);
   }

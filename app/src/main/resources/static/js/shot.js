@@ -3,11 +3,13 @@ import { Camera } from './camera.js';
 import { Picture } from './picture.js';
 import { Ribbon } from './ribbon.js';
 import { Plan } from './plan.js';
+import { Graph } from './graph.js';
+import { List } from './list.js';
 
 const body = document.body;
 export const shot = body.dataset.shot, stage = body.dataset.stage;
 const state = { frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
-let picture, ribbon, plan;
+let picture, ribbon, plan, graph, list;
 
 // Changes of fields, one after the other: a second change made while the first is on its way is neither lost nor in conflict.
 const waiting = [];
@@ -92,12 +94,13 @@ async function reload() {
     state.tracks = rows.map(r => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
   }
   if (stage === 'tracks' && state.chosen.size === 1 && state.tracks.some(k => state.chosen.has(k.id))) fetchMatch([...state.chosen][0]);
-  if (d.trouble) {
+  if (d.trouble && d.plate) {
     const p = document.createElement('p');
     p.textContent = 'Set: ' + d.trouble + '.';
     document.getElementById('say').replaceChildren(p);
   }
   document.querySelectorAll('[data-rendered]').forEach(e => { if (d.rendered) e.textContent = d.rendered.length; });
+  if (list) list.load();
   picture.changed(before && before.plate && d.plate && before.plate.print === d.plate.print);
   drawAll();
 }
@@ -123,6 +126,8 @@ export function drawAll() {
   ribbon.draw();
   if (plan) plan.draw();
   if (picture.hand) picture.hand.loupe();
+  if (graph && !state.playing) graph.draw();
+  if (list) list.draw();
   showChoice();
 }
 
@@ -140,6 +145,7 @@ async function fetchMatch(id) {
   if (!answer.ok || !state.chosen.has(id)) return;
   state.match = new Map(await answer.json());
   ribbon.draw();
+  if (graph) graph.draw();
 }
 
 const named = id => { const m = (state.data && state.data.marks || []).find(k => k.id === id); return m ? m.name : id; };
@@ -151,6 +157,9 @@ function showChoice() {
   document.querySelectorAll('tr[data-track]').forEach(r => r.classList.toggle('sel', state.chosen.has(Number(r.dataset.track))));
   document.querySelectorAll('[data-delete-tracks], [data-cut]').forEach(b => { b.disabled = !ids.length; });
   document.querySelectorAll('[data-join]').forEach(b => { b.disabled = ids.length !== 2; });
+  const byHands = ids.filter(i => i >= 1000000);
+  document.querySelectorAll('[data-follow-all]').forEach(b => { b.hidden = !byHands.length; });
+  document.querySelectorAll('[data-group-add]').forEach(b => { b.disabled = !ids.length; });
   document.querySelectorAll('details[data-mark]').forEach(d => { const mine = state.chosen.has(Number(d.dataset.mark)); if (mine) d.open = true; d.classList.toggle('sel', mine); });
   document.querySelectorAll('[data-frame-link]').forEach(a => { a.href = `${a.dataset.href}${state.frame}.exr`; });
 }
@@ -225,6 +234,7 @@ function start() {
   ribbon = new Ribbon(state, stage);
   const svg = document.getElementById('plan');
   plan = svg ? new Plan(svg, state, stage) : null;
+  if (stage === 'tracks') { graph = new Graph(state); list = new List(state); }
   document.addEventListener('keydown', keys);
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
   document.getElementById('play').addEventListener('click', play);
@@ -234,7 +244,7 @@ function start() {
   document.body.addEventListener('htmx:afterSwap', e => { if (e.detail.target && e.detail.target.id === 'bench') bringBackTyped(); });
   document.body.addEventListener('shot-changed', load);
   document.body.addEventListener('frames-rendered', load);
-  document.body.addEventListener('htmx:afterSwap', () => { showChoice(); });
+  document.body.addEventListener('htmx:afterSwap', () => { showChoice(); if (list) list.load(); });
   document.body.addEventListener('click', e => {
     const row = e.target.closest('tr[data-track]');
     if (row) { choose([Number(row.dataset.track)], e.shiftKey); if (row.dataset.frame) go(Number(row.dataset.frame)); }
@@ -244,7 +254,15 @@ function start() {
     if (cut) cutChosen(cut.dataset.cut);
     if (e.target.closest('[data-join]')) post('edit', { action: 'join', ids: [...state.chosen].join(','), seen: state.data.revision });
     const step = e.target.closest('[data-follow]');
-    if (step) picture.hand.follow(step.closest('[data-mark]').dataset.mark, step.dataset.follow);
+    if (step) picture.hand.follow(step.closest('[data-mark]') ? step.closest('[data-mark]').dataset.mark : [...state.chosen].filter(i => i >= 1000000).join(','), step.dataset.follow);
+    if (e.target.closest('[data-group-add]')) post('edit', { action: 'group-add', ids: [...state.chosen].join(','), seen: 0 });
+    const more = e.target.closest('[data-group-more]');
+    if (more) post('edit', { action: 'group-more', id: more.dataset.groupMore, ids: [...state.chosen].join(','), seen: 0 });
+    const beside = e.target.closest('[data-beside]');
+    if (beside) picture.hand.beside(Number(beside.dataset.beside));
+    const on = e.target.closest('[data-on-mark]');
+    if (on) picture.hand.onMark(Number(on.dataset.onMark));
+    if (e.target.closest('[data-choose-listed]') && list.ids) choose(list.ids, false);
     const mark = e.target.closest('details[data-mark] summary');
     if (mark) choose([Number(mark.parentElement.dataset.mark)], false);
     if (e.target.closest('[data-delete-tracks]')) deleteChosen();

@@ -28,7 +28,7 @@ async function packed(files, show) {
     head.setUint32(14, await crc(f), true); head.setUint32(18, f.size, true); head.setUint32(22, f.size, true); head.setUint16(26, name.length, true);
     parts.push(head, name, f);
   }
-  const first = files[0].name, whole = new File(parts, `${first.replace(/[\d.]*\.[^.]*$/, '') || 'frames'}.zip`, { lastModified: Math.max(...files.map(f => f.lastModified)) });
+  const first = files[0].name, whole = new File(parts, `${first.replace(/[\d._ -]*\.[^.]*$/, '') || 'frames'}.zip`, { lastModified: Math.max(...files.map(f => f.lastModified)) });
   return whole;
 }
 

@@ -76,7 +76,7 @@ class TracksPageTest extends BrowserTest {
         for (JsonNode t : json("/shots/1/tracks.json")) if (t.get(1).asInt() == 1 && t.size() == 2 + 2 * 24 && well(t, w, h) && (known == null || t.get(3).asDouble() > known.get(3).asDouble())) known = t;
         assertThat(known).isNotNull();
         double x = known.get(2).asDouble(), y = known.get(3).asDouble();
-        js("document.querySelector('[data-tool=\"put marks\"]').click()");
+        js("document.querySelector('[data-tool=\"put mark\"]').click()");
         at(x, y).click().perform();
         await("the mark is put", () -> data().path("marks").size() == 1);
         double px = data().path("marks").get(0).path("fixes").get(0).path("x").asDouble(), py = data().path("marks").get(0).path("fixes").get(0).path("y").asDouble();
@@ -109,7 +109,7 @@ class TracksPageTest extends BrowserTest {
         }
 
         // A mask: no mark is found under it any more.
-        js("document.querySelector('[data-tool=\"draw mask\"]').click()");
+        js("document.querySelector('[data-tool=\"mask\"]').click()");
         for (double[] p : new double[][] {{0.3, 0.55}, {0.7, 0.55}, {0.7, 0.9}, {0.3, 0.9}}) at(p[0] * w, p[1] * h).click().perform();
         new Actions(browser).sendKeys(Keys.ENTER).perform();
         await("the mask is kept", () -> data().path("masks").size() == 1);

@@ -50,7 +50,7 @@ final class TrackCommand implements Callable<Integer> {
         List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {
             Shot shot = Shot.BLANK.with(recipe());
             Shot.TrackRecipe t = shot.tracks();
-            shot = shot.with(new Shot.TrackRecipe(count, t.threshold(), t.region(), 0, quality, "", "", List.of(), List.of(), List.of(), List.of(), List.of()));
+            shot = shot.with(new Shot.TrackRecipe(count, t.threshold(), t.region(), 0, quality, "", "", List.of(), List.of(), List.of(), List.of(), List.of(), List.of()));
             return ShotSteps.tracks(shot, p, mask == null ? null : Masks.open(mask, p.width(), p.height()), progress);
         }
     }

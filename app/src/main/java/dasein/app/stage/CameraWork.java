@@ -47,7 +47,7 @@ class CameraWork implements Work {
         if (results.find(kind(), print) == null) {
             if (results.tracks(s) == null) tracking.run(task, progress.part(0, 0.6));
             if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
-            List<Track> tracks = results.kept(s);
+            List<Track> tracks = results.still(s);
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
             SolvedCamera c = ShotSteps.camera(s, tracks, p.width(), p.height(), p.rate(), progress.part(0.6, 1));

@@ -16,6 +16,7 @@ import dasein.core.track.HandTracker;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.springframework.stereotype.Component;
@@ -47,16 +48,16 @@ class MarkWork implements Work {
         Plate p = plates.of(s);
         if (p == null) throw new BadInput("the shot has no plate yet");
         List<HandMark> open = results.unfollowed(s);
-        HandTracker tracker = new HandTracker(p::grey, p.width(), p.height());
-        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        // Marks that look at the same colours share the frames that are ready.
+        Map<List<Double>, HandTracker> trackers = new HashMap<>();
         for (int i = 0; i < open.size(); i++) {
             HandMark m = open.get(i);
-            Track t = tracker.follow(m.to(Math.max(first, m.first()), Math.min(last, m.last())), progress.part((double) i / open.size(), (i + 1.0) / open.size()));
+            Track t = ShotSteps.mark(s, p, trackers.computeIfAbsent(m.weights(), w -> ShotSteps.tracker(p, w)), m, progress.part((double) i / open.size(), (i + 1.0) / open.size()));
             String print = Results.markPrint(s, m), file = print + ".csv";
             TrackFile.write(media.result(kind(), file), List.of(t), true);
             results.save(kind(), print, Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()), file);
         }
-        for (DrawnMask k : results.uncarried(s)) results.save("planes", Results.planePrint(s, k), ShotSteps.planes(s, p, List.of(k), progress).get(k.id()), "");
+        for (DrawnMask k : results.uncarried(s)) results.save("planes", Results.planePrint(s, k), ShotSteps.plane(s, p, k, results.planes(s), progress), "");
         return open.size() + (open.size() == 1 ? " mark followed" : " marks followed");
     }
 }

@@ -61,7 +61,7 @@ public class TrackWork implements Work {
         String print = Results.tracksPrint(s), file = print + ".csv";
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);
-            if (!results.uncarried(s).isEmpty()) marks.run(task, Progress.NONE);
+            if (!results.uncarried(s).isEmpty() || !results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
             int[] at = {ShotSteps.first(s.plate(), p)};
             List<Track> tracks;
             try {

@@ -31,7 +31,8 @@ public class Plates {
             p = ShotSteps.plate(s.plate(), media.path(s.plate().file()), s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
         } catch (BadInput e) {
             // The sentence names the person's file, not ours.
-            throw new BadInput(e.getMessage().replace(s.plate().file(), media.name(s.plate().file())), e);
+            String said = e.getMessage().replace(s.plate().file(), media.name(s.plate().file()));
+            throw e instanceof Plate.Gap ? new Plate.Gap(said) : new BadInput(said, e);
         }
         open.put(key, p);
         if (open.size() > OPEN) {

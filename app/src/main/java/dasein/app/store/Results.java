@@ -49,18 +49,24 @@ public class Results {
 
     public static String tracksPrint(Shot s) {
         Shot.TrackRecipe t = s.tracks();
-        return ShotJson.fingerprint("tracks", rangePrint(s), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks(), t.file());
+        return ShotJson.fingerprint("tracks", rangePrint(s), t.count(), t.threshold(), t.region(), t.spacing(), t.quality(), t.mask(), t.masks().stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList(), carriersPrint(s), t.file());
     }
 
     public static String healthPrint(Shot s) { return ShotJson.fingerprint("health", rangePrint(s)); }
 
     public static String markPrint(Shot s, HandMark m) {
-        return ShotJson.fingerprint("marks", rangePrint(s), m.region(), m.search(), m.motion(), m.fixes(), m.first(), m.last());
+        return ShotJson.fingerprint("marks", rangePrint(s), m.region(), m.search(), m.motion(), m.fixes(), m.first(), m.last(), m.sameLight(), m.weights());
+    }
+
+    /** The marks that carry masks. */
+    private static List<String> carriersPrint(Shot s) {
+        java.util.Set<Integer> wanted = s.tracks().masks().stream().filter(m -> m.use() == DrawnMask.Use.AWAY).flatMap(m -> m.marks().stream()).collect(java.util.stream.Collectors.toSet());
+        return s.tracks().marks().stream().filter(m -> wanted.contains(m.id())).map(m -> markPrint(s, m)).toList();
     }
 
     public static String cameraPrint(Shot s) {
         boolean given = s.camera().focal().equals("given");
-        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 
     public static String framePrint(Shot s, int frame) {
@@ -89,14 +95,17 @@ public class Results {
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) { return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f))); }
 
-    public static String planePrint(Shot s, DrawnMask m) { return ShotJson.fingerprint("planes", rangePrint(s), m.keys().get(0)); }
+    public static String planePrint(Shot s, DrawnMask m) {
+        List<DrawnMask> covering = s.tracks().masks().stream().filter(k -> k.id() != m.id() && k.use() == DrawnMask.Use.AWAY && k.carry() != DrawnMask.Carry.PLANE).toList();
+        return ShotJson.fingerprint("planes", rangePrint(s), m.keys().get(0), covering, covering.isEmpty() ? List.of() : carriersPrint(s));
+    }
 
     /** Masks whose surface has not been followed yet. */
     public List<DrawnMask> uncarried(Shot s) { return s.tracks().masks().stream().filter(m -> m.carry() == DrawnMask.Carry.PLANE && find("planes", planePrint(s, m)) == null).toList(); }
 
-    /** The ways of the surfaces that carry masks, as far as they have been followed, by the number of the mask. */
+    /** The ways of all that carries masks, as far as it has been followed, by the number of the mask. */
     public Map<Integer, TreeMap<Integer, double[]>> planes(Shot s) {
-        Map<Integer, TreeMap<Integer, double[]>> out = new TreeMap<>();
+        Map<Integer, TreeMap<Integer, double[]>> out = new TreeMap<>(ShotSteps.byMarks(s.tracks().masks(), byHand(s)));
         for (DrawnMask m : s.tracks().masks()) {
             JsonNode f = m.carry() == DrawnMask.Carry.PLANE ? facts("planes", planePrint(s, m)) : null;
             if (f == null) continue;
@@ -121,7 +130,13 @@ public class Results {
         return out;
     }
 
-    /** What the camera is solved from: found tracks that were kept, and those by hand; null while there are none. */
+    /** What the camera is solved from; null while there are no tracks. */
+    public List<Track> still(Shot s) {
+        List<Track> t = kept(s);
+        return t == null ? null : t.stream().filter(k -> !s.tracks().moving().contains(k.id())).toList();
+    }
+
+    /** Found tracks that were kept, and those by hand; null while there are none. */
     public List<Track> kept(Shot s) {
         List<Track> found = tracks(s);
         if (found == null) return null;

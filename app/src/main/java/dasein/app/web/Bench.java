@@ -24,9 +24,11 @@ import dasein.core.track.HandMark;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Set;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
@@ -77,6 +79,7 @@ class Bench {
             p = plates.of(s);
         } catch (BadInput e) {
             m.addAttribute("trouble", e.getMessage());
+            m.addAttribute("gap", e instanceof Plate.Gap);
         }
         m.addAttribute("plate", p);
         m.addAttribute("rate", p == null ? "" : CallSheet.rate(p));
@@ -166,20 +169,29 @@ class Bench {
     }
 
     private void tracks(Model m, Shot s) {
+        Map<Integer, String> carried = new HashMap<>();
+        results.planes(s).forEach((id, way) -> carried.put(id, way.isEmpty() ? ": never seen" : ", held " + way.firstKey() + " to " + way.lastKey()));
+        m.addAttribute("carried", carried);
         m.addAttribute("handMarks", s.tracks().marks().stream().map(k -> markLine(s, k)).toList());
         JsonNode f = results.facts("tracks", Results.tracksPrint(s));
         if (f == null) return;
         Set<Integer> gone = new HashSet<>(s.tracks().deleted());
         s.tracks().cuts().forEach(c -> gone.add(c.track()));
+        Set<Integer> grouped = s.tracks().moving();
         List<Doubt> doubts = new ArrayList<>();
         for (JsonNode d : f.path("doubts")) if (!gone.contains(d.path("track").asInt())) doubts.add(new Doubt(d.path("track").asInt(), d.path("frame").asInt(), d.path("reason").asString()));
         List<Moving> groups = new ArrayList<>();
         int n = 0;
         for (JsonNode g : f.path("groups")) {
             List<String> ids = new ArrayList<>();
-            for (JsonNode i : g.path("tracks")) if (!gone.contains(i.asInt())) ids.add(i.asString());
+            for (JsonNode i : g.path("tracks")) if (!gone.contains(i.asInt()) && !grouped.contains(i.asInt())) ids.add(i.asString());
             if (!ids.isEmpty()) groups.add(new Moving(n, ids.size(), String.join(",", ids), Math.round(100 * g.path("breadth").asDouble())));
             n++;
+        }
+        if (!gone.isEmpty()) {
+            List<Doubt> went = new ArrayList<>();
+            for (JsonNode d : f.path("doubts")) if (gone.contains(d.path("track").asInt())) went.add(new Doubt(d.path("track").asInt(), d.path("frame").asInt(), d.path("reason").asString()));
+            m.addAttribute("went", went);
         }
         long serious = doubts.stream().filter(d -> !d.reason().startsWith("was held")).count();
         m.addAttribute("doubts", doubts.stream().limit(10).toList());

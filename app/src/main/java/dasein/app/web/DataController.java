@@ -22,6 +22,7 @@ import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.CameraGltf;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.MotionFile;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.io.IOException;
@@ -29,6 +30,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -86,6 +88,7 @@ class DataController {
         m.put("marks", s.tracks().marks());
         m.put("masks", s.tracks().masks());
         m.put("planes", results.planes(s));
+        m.put("groups", s.tracks().groups());
         m.put("health", results.facts("health", Results.healthPrint(s)));
         m.put("deleted", s.tracks().deleted());
         try {
@@ -156,6 +159,32 @@ class DataController {
         return out;
     }
 
+    /** One line for each track that is left. Speed: the fastest, pixels a frame; match: the mean, null where it was not measured. */
+    record TrackLine(int id, int from, int to, int frames, double speed, Double match, String reason) {}
+
+    @GetMapping("/shots/{id}/tracks/list.json")
+    List<TrackLine> list(@PathVariable long id) {
+        Shot s = shots.head(id).shot();
+        List<Track> t = new ArrayList<>(results.byHand(s));
+        if (results.tracks(s) != null) t.addAll(results.tracks(s));
+        Map<Integer, String> reasons = new HashMap<>();
+        var facts = results.facts("tracks", Results.tracksPrint(s));
+        if (facts != null) for (var d : facts.path("doubts")) reasons.put(d.path("track").asInt(), d.path("reason").asString());
+        return ShotSteps.kept(s.tracks(), t).stream().map(k -> line(k, reasons.get(k.id()))).toList();
+    }
+
+    private static TrackLine line(Track k, String reason) {
+        double speed = 0, match = 0;
+        int n = 0;
+        for (int i = 0; i < k.length(); i++) {
+            if (i > 0 && k.frames()[i] == k.frames()[i - 1] + 1) speed = Math.max(speed, Math.hypot(k.x()[i] - k.x()[i - 1], k.y()[i] - k.y()[i - 1]));
+            if (Float.isNaN(k.match()[i])) continue;
+            match += k.match()[i];
+            n++;
+        }
+        return new TrackLine(k.id(), k.frames()[0], k.frames()[k.length() - 1], k.length(), Math.rint(100 * speed) / 100, n == 0 ? null : Math.rint(1000 * match / n) / 1000, reason);
+    }
+
     /** The marks alive in the frame tracked last, while this process is tracking; else nothing. */
     @GetMapping("/shots/{id}/tracks/live.json")
     ResponseEntity<TrackWork.Live> live(@PathVariable long id) {
@@ -204,12 +233,13 @@ class DataController {
         return download(new FileSystemResource(files.result("passes", r.file())), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
     }
 
-    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|tracks.json|scene.json}")
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|tracks.json|motions.json|scene.json}")
     ResponseEntity<?> take(@PathVariable long id, @PathVariable String what) throws IOException {
         Shots.Head h = shots.head(id);
         Shot s = h.shot();
         String name = h.row().name() + "_" + what;
         if (what.equals("scene.json")) return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
+        if (what.equals("motions.json")) return download(MotionFile.toJson(s.tracks().masks(), results.planes(s)).getBytes(StandardCharsets.UTF_8), name, "application/json");
         if (what.startsWith("tracks")) {
             List<Track> t = results.kept(s);
             if (t == null) throw new Shots.NotThere("there are no tracks yet");

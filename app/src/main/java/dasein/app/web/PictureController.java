@@ -17,6 +17,7 @@ import java.awt.image.BufferedImage;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.time.Duration;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import org.springframework.http.CacheControl;
 import org.springframework.http.MediaType;
@@ -37,8 +38,10 @@ class PictureController {
     private final Drafts drafts;
     private final Proxies proxies;
     private final MediaStore media;
+    private final Results results;
 
-    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies, MediaStore media) {
+    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies, MediaStore media, Results results) {
+        this.results = results;
         this.media = media;
         this.shots = shots;
         this.plates = plates;
@@ -47,14 +50,20 @@ class PictureController {
         this.proxies = proxies;
     }
 
-    /** @param by 1 full, 2 half, 4 quarter size; @param v only keeps the browser's copies of different plates apart */
+    /** @param by 1 full, 2 half, 4 quarter size; @param hold number of a carried mask under which the picture is to stand still; @param v only keeps the browser's copies of different plates apart */
     @GetMapping("/shots/{id}/plate/{frame}.jpg")
     ResponseEntity<byte[]> plate(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "2") int by, @RequestParam(required = false) String v,
-        @RequestParam(defaultValue = "") String channel) throws IOException {
+        @RequestParam(defaultValue = "") String channel, @RequestParam(defaultValue = "0") int hold) throws IOException {
         if (by != 1 && by != 2 && by != 4) throw new BadInput("by must be 1, 2 or 4");
         Shot s = shots.head(id).shot();
         Plate p = plates.of(s);
         if (p == null) throw new Shots.NotThere("the shot has no plate yet");
+        if (hold != 0) {
+            Map<Integer, double[]> way = results.planes(s).get(hold);
+            Image im = Plates.reduced(p.frame(frame), by);
+            if (way != null && way.containsKey(frame)) im = PlateView.held(im, way.get(frame), by);
+            return jpeg(im, p.encoding().shown(), CacheControl.noCache());
+        }
         CacheControl cache = v != null && v.equals(Results.platePrint(s)) ? FOR_GOOD : CacheControl.noCache();
         if (channel.isEmpty() && by == (Proxies.half(p.width()) ? 2 : 1)) {
             byte[] known = proxies.read(s, frame);

@@ -4,6 +4,7 @@ import dasein.app.store.Plates;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.track.PlaneTracker;
 
 /** A plate's frame for looking at one side of it: a channel, brightness, or what is clipped. */
 final class PlateView {
@@ -23,6 +24,30 @@ final class PlateView {
             case "clipped" -> Plates.reduced(clipped(im, e), by);
             default -> throw new BadInput("there is no view " + channel);
         };
+    }
+
+    /** A frame moved so that what a map (from the drawn frame to this one, pixels of the full size) follows stands where it was drawn; black outside. */
+    static Image held(Image im, double[] h, int by) {
+        int w = im.width, hh = im.height;
+        Image out = new Image(w, hh, 3);
+        Image.rows(hh, y -> {
+            double[] at = new double[2];
+            for (int x = 0; x < w; x++) {
+                at[0] = (x + 0.5) * by;
+                at[1] = (y + 0.5) * by;
+                double[] q = PlaneTracker.mapped(h, at);
+                double u = q[0] / by - 0.5, v = q[1] / by - 0.5;
+                int x0 = (int) Math.floor(u), y0 = (int) Math.floor(v);
+                if (x0 < 0 || y0 < 0 || x0 + 1 >= w || y0 + 1 >= hh) continue;
+                float a = (float) (u - x0), b = (float) (v - y0);
+                for (int c = 0; c < 3; c++) {
+                    float[] p = im.planes[c];
+                    int i = y0 * w + x0;
+                    out.planes[c][y * w + x] = (1 - b) * ((1 - a) * p[i] + a * p[i + 1]) + b * ((1 - a) * p[i + w] + a * p[i + w + 1]);
+                }
+            }
+        });
+        return out;
     }
 
     private static Image grey(Image im, int c) { return new Image(im.width, im.height, im.planes[c], im.planes[c], im.planes[c]); }

@@ -119,7 +119,7 @@ public final class Plate implements AutoCloseable {
         if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
         int expect = files.firstKey();
         for (int n : files.keySet()) {
-            if (n != expect && conform.order() != Conform.Order.BY_TIME) throw new Gap(expect, n - 1, dir.getFileName().toString());
+            if (n != expect && conform.order() != Conform.Order.BY_TIME) throw new Gap((n - expect == 1 ? "frame " + expect + " is missing in " : "frames " + expect + " to " + (n - 1) + " are missing in ") + dir.getFileName() + "; taken by their times, the frame before stands in");
             expect = n + 1;
         }
         int[] size = null;
@@ -134,8 +134,8 @@ public final class Plate implements AutoCloseable {
 
     /** Numbered frames are missing. The frames can still be taken {@link Conform.Order#BY_TIME by their times}. */
     public static final class Gap extends BadInput {
-        Gap(int from, int to, String folder) {
-            super((from == to ? "frame " + from + " is missing in " : "frames " + from + " to " + to + " are missing in ") + folder + "; taken by their times, the frame before stands in");
+        public Gap(String sentence) {
+            super(sentence);
         }
     }
 
@@ -220,6 +220,16 @@ public final class Plate implements AutoCloseable {
         float[] l = frame(number).luminance();
         for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(Math.max(l[i], 0));
         return l;
+    }
+
+    /** The same for a weighted sum of red, green and blue. */
+    public float[] grey(int number, double red, double green, double blue) {
+        float[][] p = frame(number).planes;
+        double sum = red + green + blue;
+        float r = (float) (red / sum), g = (float) (green / sum), b = (float) (blue / sum);
+        float[] out = new float[p[0].length];
+        for (int i = 0; i < out.length; i++) out[i] = 255 * (float) Math.sqrt(Math.max(r * p[0][i] + g * p[1][i] + b * p[2][i], 0));
+        return out;
     }
 
     @Override

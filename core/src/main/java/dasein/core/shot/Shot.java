@@ -1,5 +1,6 @@
 package dasein.core.shot;
 
+import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
@@ -70,22 +71,56 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
      * @param mask picture or folder, white = do not look here, empty for none
      * @param file tracks brought in instead of being found; empty to find them
      * @param deleted tracks taken out; @param cuts parts of tracks taken out; @param joins tracks that are one mark; @param marks put by hand
+     * @param groups of tracks that belong together
      */
-    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<Join> joins, List<DrawnMask> masks, List<HandMark> marks) {
+    public record TrackRecipe(int count, double threshold, int region, double spacing, TrackSettings.Quality quality, String mask, String file, List<Integer> deleted, List<Cut> cuts, List<Join> joins, List<DrawnMask> masks, List<HandMark> marks, List<TrackGroup> groups) {
 
-        public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.copyOf(d), cuts, joins, masks, marks); }
+        public TrackRecipe withDeleted(List<Integer> d) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.copyOf(d), cuts, joins, masks, marks, groups); }
 
-        public TrackRecipe withCuts(List<Cut> c) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, List.copyOf(c), joins, masks, marks); }
+        public TrackRecipe withCuts(List<Cut> c) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, List.copyOf(c), joins, masks, marks, groups); }
 
-        public TrackRecipe withJoins(List<Join> j) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, List.copyOf(j), masks, marks); }
+        public TrackRecipe withJoins(List<Join> j) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, List.copyOf(j), masks, marks, groups); }
 
         /** Other masks or settings give other tracks under the same numbers: what was done to those means nothing any more. */
-        public TrackRecipe withMasks(List<DrawnMask> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.of(), List.copyOf(m), marks); }
+        public TrackRecipe withMasks(List<DrawnMask> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, List.of(), List.of(), List.of(), List.copyOf(m), marks, onlyHand(groups)); }
 
         /** Tracks from a file; empty to find them again. */
-        public TrackRecipe withFile(String f) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, f, List.of(), List.of(), List.of(), masks, marks); }
+        public TrackRecipe withFile(String f) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, f, List.of(), List.of(), List.of(), masks, marks, onlyHand(groups)); }
 
-        public TrackRecipe withMarks(List<HandMark> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, joins, masks, List.copyOf(m)); }
+        /** A mask whose marks are gone stands where it was drawn. */
+        public TrackRecipe withMarks(List<HandMark> m) {
+            List<Integer> ids = m.stream().map(HandMark::id).toList();
+            List<DrawnMask> still = masks.stream().map(k -> ids.containsAll(k.marks()) ? k : new DrawnMask(k.id(), k.name(), k.feather(), k.carry() == DrawnMask.Carry.MARKS ? DrawnMask.Carry.KEYS : k.carry(), k.keys(), k.use(), List.of())).toList();
+            return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, joins, still, List.copyOf(m), groups);
+        }
+
+        public TrackRecipe withGroups(List<TrackGroup> g) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, joins, masks, marks, List.copyOf(g)); }
+
+        /** Masks that change nothing about what is found. */
+        public TrackRecipe withSurfaces(List<DrawnMask> m) { return new TrackRecipe(count, threshold, region, spacing, quality, mask, file, deleted, cuts, joins, List.copyOf(m), marks, groups); }
+
+        private static List<TrackGroup> onlyHand(List<TrackGroup> groups) {
+            return groups.stream().map(g -> g.withTracks(g.tracks().stream().filter(t -> t >= HandMark.FIRST_ID).toList())).filter(g -> !g.tracks().isEmpty()).toList();
+        }
+
+        /** Those of the tracks that nothing may be done to. */
+        public java.util.Set<Integer> locked() { return groups.stream().filter(TrackGroup::locked).flatMap(g -> g.tracks().stream()).collect(java.util.stream.Collectors.toSet()); }
+
+        /** Those that move by themselves and say nothing about the camera. */
+        public java.util.Set<Integer> moving() { return groups.stream().filter(TrackGroup::moving).flatMap(g -> g.tracks().stream()).collect(java.util.stream.Collectors.toSet()); }
+    }
+
+    /**
+     * Tracks that belong together.
+     *
+     * @param colour as #rrggbb; @param locked nothing may be done to its tracks; @param moving it moves by itself and says nothing about the camera
+     */
+    public record TrackGroup(int id, String name, String colour, boolean locked, boolean moving, List<Integer> tracks) {
+        public TrackGroup {
+            if (!colour.matches("#[0-9a-fA-F]{6}")) throw new BadInput("\"" + colour + "\" is not a colour");
+        }
+
+        public TrackGroup withTracks(List<Integer> t) { return new TrackGroup(id, name, colour, locked, moving, List.copyOf(t)); }
     }
 
     /** The sightings of a track from one frame to another, both taken out. */
@@ -101,7 +136,7 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     public record CameraRecipe(String focal, boolean solveK1, boolean solveK2, String file) {}
 
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
-        new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of()),
+        new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
         new CameraRecipe("unknown", true, false, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */

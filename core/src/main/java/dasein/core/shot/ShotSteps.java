@@ -12,6 +12,8 @@ import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
 import dasein.core.track.HandMark;
+import dasein.core.track.HandTracker;
+import dasein.core.track.MarkMotion;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.PlaneTracker;
 import dasein.core.track.Track;
@@ -61,24 +63,52 @@ public final class ShotSteps {
     }
 
     /** @param mask frame to "do not look here", added to the drawn masks; may be null */
-    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, planes(shot, plate, shot.tracks().masks(), Progress.NONE), progress, null); }
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Progress progress) { return tracks(shot, plate, mask, ways(shot, plate, Progress.NONE), progress, null); }
 
-    /** The ways of the surfaces that carry masks, by the number of the mask. */
-    public static Map<Integer, TreeMap<Integer, double[]>> planes(Shot shot, Plate plate, List<DrawnMask> masks, Progress progress) {
+    /** All that carries a mask, followed: maps from the frame a mask was drawn in to others, by the number of the mask. */
+    private static Map<Integer, TreeMap<Integer, double[]>> ways(Shot shot, Plate plate, Progress progress) {
+        Set<Integer> wanted = shot.tracks().masks().stream().flatMap(m -> m.marks().stream()).collect(Collectors.toSet());
+        Map<Integer, TreeMap<Integer, double[]>> out = byMarks(shot.tracks().masks(), shot.tracks().marks().stream().filter(m -> wanted.contains(m.id())).map(m -> mark(shot, plate, tracker(plate, m.weights()), m, progress)).toList());
+        for (DrawnMask m : shot.tracks().masks()) if (m.carry() == DrawnMask.Carry.PLANE) out.put(m.id(), plane(shot, plate, m, out, progress));
+        return out;
+    }
+
+    /** @param weights of red, green and blue, empty for brightness */
+    public static HandTracker tracker(Plate plate, List<Double> weights) {
+        return new HandTracker(f -> weights.isEmpty() ? plate.grey(f) : plate.grey(f, weights.get(0), weights.get(1), weights.get(2)), plate.width(), plate.height());
+    }
+
+    /** A mark put by hand, followed. */
+    public static Track mark(Shot shot, Plate plate, HandTracker tracker, HandMark m, Progress progress) {
+        return tracker.follow(m.to(Math.max(first(shot.plate(), plate), m.first()), Math.min(last(shot.plate(), plate), m.last())), progress);
+    }
+
+    /** The way of the surface under a mask. Parts that other masks cover, other than those carried by surfaces themselves, do not count. */
+    public static TreeMap<Integer, double[]> plane(Shot shot, Plate plate, DrawnMask m, Map<Integer, ? extends Map<Integer, double[]>> ways, Progress progress) {
+        List<DrawnMask> others = shot.tracks().masks().stream().filter(k -> k.id() != m.id() && k.use() == DrawnMask.Use.AWAY && k.carry() != DrawnMask.Carry.PLANE).toList();
+        IntFunction<boolean[]> hidden = others.isEmpty() ? null : f -> DrawnMask.any(others, ways, f, plate.width(), plate.height());
+        return new PlaneTracker(plate::grey, plate.width(), plate.height()).follow(m, HandMark.Motion.PERSPECTIVE, first(shot.plate(), plate), last(shot.plate(), plate), hidden, progress);
+    }
+
+    /** The ways of the masks that are carried by marks, as far as those have been followed. */
+    public static Map<Integer, TreeMap<Integer, double[]>> byMarks(List<DrawnMask> masks, List<Track> followed) {
+        Map<Integer, Track> by = followed.stream().collect(Collectors.toMap(Track::id, t -> t));
         Map<Integer, TreeMap<Integer, double[]>> out = new HashMap<>();
-        PlaneTracker t = new PlaneTracker(plate::grey, plate.width(), plate.height());
         for (DrawnMask m : masks) {
-            if (m.carry() == DrawnMask.Carry.PLANE) out.put(m.id(), t.follow(m, HandMark.Motion.PERSPECTIVE, first(shot.plate(), plate), last(shot.plate(), plate), progress));
+            if (m.carry() != DrawnMask.Carry.MARKS || !by.keySet().containsAll(m.marks())) continue;
+            int from = m.keys().get(0).frame();
+            out.put(m.id(), m.marks().size() == 1 ? MarkMotion.one(by.get(m.marks().get(0)), from) : MarkMotion.two(by.get(m.marks().get(0)), by.get(m.marks().get(1)), from));
         }
         return out;
     }
 
-    /** @param planes as of {@link #planes}; @param found told after every frame what is alive, as x, y pairs; may be null */
-    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Map<Integer, TreeMap<Integer, double[]>> planes, Progress progress, Consumer<double[]> found) {
+    /** @param ways of the masks that are carried, by their number; @param found told after every frame what is alive, as x, y pairs; may be null */
+    public static List<Track> tracks(Shot shot, Plate plate, IntFunction<boolean[]> mask, Map<Integer, TreeMap<Integer, double[]>> ways, Progress progress, Consumer<double[]> found) {
         Shot.TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
         TrackSettings s = new TrackSettings(r.count(), r.threshold(), r.region(), r.spacing(), Math.min(SHORTEST_TRACK, last - first + 1), r.quality());
-        IntFunction<boolean[]> drawn = r.masks().isEmpty() ? null : f -> DrawnMask.any(r.masks(), planes, f, plate.width(), plate.height());
+        List<DrawnMask> away = r.masks().stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList();
+        IntFunction<boolean[]> drawn = away.isEmpty() ? null : f -> DrawnMask.any(away, ways, f, plate.width(), plate.height());
         return AutoTracker.track(plate, first, last, both(mask, drawn), s, progress, found);
     }
 

@@ -12,27 +12,43 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * A drawn mask: a closed smooth curve through points, keyed over time. Between keys its points move evenly; before the first and
- * after the last they stand still. Or it is drawn once on a flat surface and carried by it.
+ * A drawn mask: a closed curve through points, smooth or (for surfaces) straight, keyed over time. Between keys its points move evenly; before the first and
+ * after the last they stand still. Or it is drawn once and carried by the flat surface under it, or by one or two marks.
  *
  * @param feather width over which the mask fades outward, pixels; tracking takes what is masked by more than half
  * @param carry what moves it
  * @param keys rising by frame, all with the same number of points (three or more)
+ * @param use what it is for
+ * @param marks that carry it, one (shift) or two (shift, turn and size)
  */
-public record DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys) {
+public record DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
     private static final int MOST_POINTS = 400;
 
     public enum Carry {
         /** Its own keys. */
         KEYS,
         /** The flat surface under its first key, followed by {@link PlaneTracker}. */
-        PLANE
+        PLANE,
+        /** Marks put by hand. */
+        MARKS
+    }
+
+    public enum Use {
+        /** No marks are looked for here. */
+        AWAY,
+        /** A surface, or a way, that others are to use: it keeps nothing away. */
+        SURFACE
     }
 
     /** @param xy x, y of every point in continuous pixels, in order around the shape */
     public record Key(int frame, List<Double> xy) {}
 
+    public DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys) { this(id, name, feather, carry, keys, Use.AWAY, List.of()); }
+
     public DrawnMask {
+        if (use == null) use = Use.AWAY;
+        if (marks == null) marks = List.of();
+        if (carry == Carry.MARKS && (marks.isEmpty() || marks.size() > 2)) throw new BadInput("a mask is carried by one mark or by two");
         if (carry == null) carry = Carry.KEYS;
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
@@ -61,14 +77,19 @@ public record DrawnMask(int id, String name, double feather, Carry carry, List<K
         all.removeIf(k -> k.frame() == frame);
         all.add(new Key(frame, List.copyOf(xy)));
         all.sort(java.util.Comparator.comparingInt(Key::frame));
-        return new DrawnMask(id, name, feather, carry, List.copyOf(all));
+        return new DrawnMask(id, name, feather, carry, List.copyOf(all), use, marks);
     }
 
-    /** The closed Catmull-Rom curve through the points, as Bezier pieces. */
-    static Path2D outline(double[] p) {
+    /** The closed curve through the points: straight for surfaces, else Catmull-Rom as Bezier pieces. */
+    Path2D outline(double[] p) {
         int n = p.length / 2;
         Path2D path = new Path2D.Double();
         path.moveTo(p[0], p[1]);
+        if (use == Use.SURFACE) {
+            for (int i = 2; i < p.length; i += 2) path.lineTo(p[i], p[i + 1]);
+            path.closePath();
+            return path;
+        }
         for (int i = 0; i < n; i++) {
             int a = 2 * ((i + n - 1) % n), b = 2 * i, c = 2 * ((i + 1) % n), d = 2 * ((i + 2) % n);
             path.curveTo(p[b] + (p[c] - p[a]) / 6, p[b + 1] + (p[c + 1] - p[a + 1]) / 6, p[c] - (p[d] - p[b]) / 6, p[c + 1] - (p[d + 1] - p[b + 1]) / 6, p[c], p[c + 1]);

@@ -71,16 +71,21 @@ public final class HandTracker {
         if (step == 0) return out;
         int levels = 1;
         while (levels < MOST_LEVELS && 0.4 * m.region() * (1 << levels - 1) < m.search()) levels++;
-        PatchAligner a = new PatchAligner(pyramid(from.frame()), from.x(), from.y(), PatchAligner.square(m.region()), m.motion(), levels);
+        // What is followed is the region; the mark rides on it, this far from its middle in the frame the region is taken from.
+        double cx = from.x() + from.aside(), cy = from.y() + from.asideY();
+        double[] mark = {-from.aside(), -from.asideY()};
+        PatchAligner a = new PatchAligner(pyramid(from.frame()), cx, cy, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
         if (!a.usable()) return out;
-        double[] h = {1, 0, from.x(), 0, 1, from.y(), 0, 0, 1};
+        double[] h = {1, 0, cx, 0, 1, cy, 0, 0, 1};
         double vx = 0, vy = 0;
         for (int f = from.frame() + step, n = 1; ; f += step, n++) {
             double x = h[2] / h[8], y = h[5] / h[8];
             double[] move = {1, 0, vx, 0, 1, vy, 0, 0, 1}, got = a.align(pyramid(f), PatchAligner.compose(move, h));
             if (got == null || a.correlation < LOST) {
                 // What is behind the mark has changed, or it has turned: its last look goes on, at the cost of a little drift.
-                a = new PatchAligner(pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels);
+                double[] there = PlaneTracker.mapped(h, mark);
+                mark = new double[] {there[0] - x, there[1] - y};
+                a = new PatchAligner(pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
                 got = a.usable() ? a.align(pyramid(f), PatchAligner.compose(move, new double[] {1, 0, x, 0, 1, y, 0, 0, 1})) : null;
                 if (got == null || a.correlation < RENEWED) return out;
             }
@@ -89,7 +94,8 @@ public final class HandTracker {
             vx = gx - x;
             vy = gy - y;
             h = got;
-            out.put(f, new double[] {gx, gy, a.correlation});
+            double[] at = PlaneTracker.mapped(h, mark);
+            out.put(f, new double[] {at[0], at[1], a.correlation});
             progress.at((double) n / Math.abs(until - from.frame()), "following " + m.name() + ", frame " + f);
             if (f == until) return out;
         }

@@ -6,7 +6,8 @@ import org.ejml.dense.row.CommonOps_DDRM;
 
 /**
  * Inverse-compositional alignment (Baker and Matthews 2004) of any set of pixels under a shift, a similarity, an affine map or a
- * homography, gain and bias taken out, coarse to fine. Maps are 3x3 row-major from offsets in the reference frame (relative to
+ * homography, gain and bias taken out unless the light stays the same, coarse to fine. Pixels may be hidden in a frame; the rest
+ * then decides. Maps are 3x3 row-major from offsets in the reference frame (relative to
  * its centre) to places in the picture, both in continuous pixels of the full size.
  */
 final class PatchAligner {
@@ -22,14 +23,17 @@ final class PatchAligner {
     private final double[][][] steepest;
     private final DMatrixRMaj[] inverse;
     private final double[] energy;
+    private final boolean changingLight;
     double correlation;
 
     /**
      * @param reference frame the pixels are taken from
      * @param points offsets from the centre, u and v in turn, pixels of the full size
+     * @param changingLight gain and bias are taken out
      */
-    PatchAligner(Pyramid reference, double cx, double cy, double[] points, HandMark.Motion motion, int levels) {
+    PatchAligner(Pyramid reference, double cx, double cy, double[] points, HandMark.Motion motion, int levels, boolean changingLight) {
         parameters = motion.parameters;
+        this.changingLight = changingLight;
         this.levels = Math.min(levels, reference.levels());
         uv = new double[this.levels][];
         t = new double[this.levels][];
@@ -93,23 +97,30 @@ final class PatchAligner {
             for (int k = 0; k < m; k++) sd[k][i] = row[k];
         }
         // The mean is taken out of the picture at every step, so it is out of what a step can explain, too.
-        for (double[] k : sd) {
+        for (double[] k : changingLight ? sd : new double[0][]) {
             double q = 0;
             for (double x : k) q += x / n;
             for (int i = 0; i < n; i++) k[i] -= q;
         }
         DMatrixRMaj h = new DMatrixRMaj(m, m), inv = new DMatrixRMaj(m, m);
-        for (int a = 0; a < m; a++) for (int b = 0; b < m; b++) {
-            double q = 0;
-            for (int i = 0; i < n; i++) q += sd[a][i] * sd[b][i];
-            h.set(a, b, q);
-        }
+        products(sd, null, h);
         if (e / n < 0.25 || !CommonOps_DDRM.invert(h, inv)) return;
         uv[l] = points;
+        if (!changingLight) for (int i = 0; i < n; i++) v[i] += mean;
         t[l] = v;
         steepest[l] = sd;
         inverse[l] = inv;
         energy[l] = e;
+    }
+
+    /** @param left points that count; null for all */
+    private static void products(double[][] sd, boolean[] left, DMatrixRMaj h) {
+        for (int a = 0; a < sd.length; a++) for (int b = 0; b <= a; b++) {
+            double q = 0;
+            for (int i = 0; i < sd[0].length; i++) if (left == null || left[i]) q += sd[a][i] * sd[b][i];
+            h.set(a, b, q);
+            h.set(b, a, q);
+        }
     }
 
     boolean usable() { return inverse[0] != null; }
@@ -119,53 +130,84 @@ final class PatchAligner {
      *
      * @return null when they were not found
      */
-    double[] align(Pyramid p, double[] start) {
+    double[] align(Pyramid p, double[] start) { return align(p, start, null); }
+
+    /** @param hidden pixels of the full size that do not count, row by row, as wide as the pyramid; null for none */
+    double[] align(Pyramid p, double[] start, boolean[] hidden) {
         double[] h = start.clone();
         for (int l = levels - 1; l >= 0; l--) {
             if (inverse[l] == null) continue;
-            double[] got = level(p, l, h);
+            double[] got = level(p, l, h, hidden);
             if (got != null) h = got;
             else if (l == 0) return null;
         }
         return h;
     }
 
-    private double[] level(Pyramid p, int l, double[] start) {
+    private double[] level(Pyramid p, int l, double[] start, boolean[] hidden) {
         double[] h = start.clone(), v = new double[t[l].length], g = new double[steepest[l].length], u = new double[g.length];
-        int n = v.length, m = g.length;
-        double s = 1 << l;
+        int n = v.length, m = g.length, count = n;
+        double s = 1 << l, energyLeft = energy[l], meanLeft = 0;
+        DMatrixRMaj inv = inverse[l];
+        boolean[] left = hidden == null ? null : left(p, l, h, hidden);
+        if (left != null) {
+            count = 0;
+            for (boolean b : left) if (b) count++;
+            if (count < Math.max(FEWEST, n / 5)) return null;
+            DMatrixRMaj some = new DMatrixRMaj(m, m);
+            products(steepest[l], left, some);
+            inv = new DMatrixRMaj(m, m);
+            if (!CommonOps_DDRM.invert(some, inv)) return null;
+        }
+        if (left != null || !changingLight) {
+            for (int i = 0; i < n; i++) if (left == null || left[i]) meanLeft += t[l][i] / count;
+            energyLeft = 0;
+            for (int i = 0; i < n; i++) if (left == null || left[i]) energyLeft += (t[l][i] - meanLeft) * (t[l][i] - meanLeft);
+        }
         for (int step = 0; step < MAX_STEPS; step++) {
             double mean = 0, vv = 0, cross = 0;
             for (int i = 0; i < n; i++) {
+                if (left != null && !left[i]) continue;
                 double a = uv[l][2 * i], b = uv[l][2 * i + 1], d = h[6] * a + h[7] * b + h[8], x = ((h[0] * a + h[1] * b + h[2]) / d - 0.5) / s, y = ((h[3] * a + h[4] * b + h[5]) / d - 0.5) / s;
                 if (!(d > 1e-6) || !inside(p, l, x, y)) return null;
                 v[i] = cubic(p, l, x, y);
-                mean += v[i] / n;
+                mean += v[i] / count;
             }
             for (int i = 0; i < n; i++) {
-                v[i] -= mean;
-                vv += v[i] * v[i];
-                cross += v[i] * t[l][i];
+                if (left != null && !left[i]) continue;
+                double c = v[i] - mean;
+                vv += c * c;
+                cross += c * (t[l][i] - meanLeft);
             }
-            if (vv < 1e-9) return null;
-            correlation = cross / Math.sqrt(vv * energy[l]);
-            double gain = Math.sqrt(energy[l] / vv);
+            if (vv < 1e-9 || energyLeft < 1e-9) return null;
+            correlation = cross / Math.sqrt(vv * energyLeft);
+            double gain = changingLight ? Math.sqrt(energyLeft / vv) : 1, from = changingLight ? mean : 0, to = changingLight ? meanLeft : 0;
             for (int k = 0; k < m; k++) {
                 double q = 0;
-                for (int i = 0; i < n; i++) q += (gain * v[i] - t[l][i]) * steepest[l][k][i];
+                for (int i = 0; i < n; i++) if (left == null || left[i]) q += (gain * (v[i] - from) - t[l][i] + to) * steepest[l][k][i];
                 g[k] = q;
             }
-            double size = 0;
             for (int k = 0; k < m; k++) {
                 double q = 0;
-                for (int z = 0; z < m; z++) q += inverse[l].get(k, z) * g[z];
+                for (int z = 0; z < m; z++) q += inv.get(k, z) * g[z];
                 u[k] = q;
             }
             h = compose(h, inverted(increment(u)));
-            size = u[0] * u[0] + u[1] * u[1];
-            if (size < DONE * DONE * s * s) break;
+            if (u[0] * u[0] + u[1] * u[1] < DONE * DONE * s * s) break;
         }
         return h;
+    }
+
+    /** Which points are not hidden where the map puts them. */
+    private boolean[] left(Pyramid p, int l, double[] h, boolean[] hidden) {
+        int w = p.width(0), hh = p.height(0);
+        boolean[] out = new boolean[t[l].length];
+        for (int i = 0; i < out.length; i++) {
+            double a = uv[l][2 * i], b = uv[l][2 * i + 1], d = h[6] * a + h[7] * b + h[8];
+            int x = (int) ((h[0] * a + h[1] * b + h[2]) / d), y = (int) ((h[3] * a + h[4] * b + h[5]) / d);
+            out[i] = x < 0 || y < 0 || x >= w || y >= hh || !hidden[y * w + x];
+        }
+        return out;
     }
 
     private static double[] increment(double[] u) {

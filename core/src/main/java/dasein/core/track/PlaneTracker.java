@@ -28,36 +28,38 @@ public final class PlaneTracker {
 
     /**
      * @param piece its first key is the piece as drawn
+     * @param hidden pixels of a frame that do not belong to the surface (parts masked out), or null; may be null itself
      * @return for each frame in which it was held the map from the drawn frame's pixels to that frame's, 3x3 row-major
      */
-    public TreeMap<Integer, double[]> follow(DrawnMask piece, HandMark.Motion motion, int first, int last, Progress progress) {
+    public TreeMap<Integer, double[]> follow(DrawnMask piece, HandMark.Motion motion, int first, int last, IntFunction<boolean[]> hidden, Progress progress) {
         int from = piece.keys().get(0).frame();
         TreeMap<Integer, double[]> out = new TreeMap<>();
         out.put(from, new double[] {1, 0, 0, 0, 1, 0, 0, 0, 1});
         int all = Math.max(1, last - first);
-        run(piece, motion, from, first, out, progress.part(0, (double) Math.max(0, from - first) / all));
-        run(piece, motion, from, last, out, progress.part((double) Math.max(0, from - first) / all, 1));
+        run(piece, motion, from, first, hidden, out, progress.part(0, (double) Math.max(0, from - first) / all));
+        run(piece, motion, from, last, hidden, out, progress.part((double) Math.max(0, from - first) / all, 1));
         return out;
     }
 
-    private void run(DrawnMask piece, HandMark.Motion motion, int from, int until, TreeMap<Integer, double[]> out, Progress progress) {
+    private void run(DrawnMask piece, HandMark.Motion motion, int from, int until, IntFunction<boolean[]> hidden, TreeMap<Integer, double[]> out, Progress progress) {
         int step = Integer.signum(until - from);
         if (step == 0) return;
         Pyramid[] store = {new Pyramid(width, height, LEVELS), new Pyramid(width, height, LEVELS)};
         Pyramid before = store[0].fill(grey.apply(from));
         double[] polygon = piece.at(from), base = {1, 0, 0, 0, 1, 0, 0, 0, 1}, total = base;
-        Piece a = piece(before, polygon, motion);
+        Piece a = piece(before, piece.outline(polygon), polygon, motion, hidden == null ? null : hidden.apply(from));
         double[] velocity = {0, 0};
         for (int f = from + step, n = 1; a != null; f += step, n++) {
             Pyramid now = store[n % 2].fill(grey.apply(f));
             double[] guess = PatchAligner.compose(new double[] {1, 0, velocity[0], 0, 1, velocity[1], 0, 0, 1}, PatchAligner.compose(total, a.toOffset(base)));
-            double[] got = a.aligner.align(now, guess);
+            boolean[] covered = hidden == null ? null : hidden.apply(f);
+            double[] got = a.aligner.align(now, guess, covered);
             if (got == null || a.aligner.correlation < LOST) {
                 // It has changed too much since it was drawn: its look of a frame ago goes on.
                 base = total;
-                a = piece(before, mapped(total, polygon), motion);
+                a = piece(before, piece.outline(mapped(total, polygon)), mapped(total, polygon), motion, hidden == null ? null : hidden.apply(f - step));
                 if (a == null) return;
-                got = a.aligner.align(now, new double[] {1, 0, a.cx + velocity[0], 0, 1, a.cy + velocity[1], 0, 0, 1});
+                got = a.aligner.align(now, new double[] {1, 0, a.cx + velocity[0], 0, 1, a.cy + velocity[1], 0, 0, 1}, covered);
                 if (got == null || a.aligner.correlation < RENEWED) return;
             }
             double[] next = PatchAligner.compose(got, PatchAligner.compose(new double[] {1, 0, -a.cx, 0, 1, -a.cy, 0, 0, 1}, base));
@@ -78,11 +80,10 @@ public final class PlaneTracker {
         double[] toOffset(double[] base) { return PatchAligner.compose(PatchAligner.inverted(base), new double[] {1, 0, cx, 0, 1, cy, 0, 0, 1}); }
     }
 
-    private Piece piece(Pyramid p, double[] polygon, HandMark.Motion motion) {
+    private Piece piece(Pyramid p, Path2D outline, double[] polygon, HandMark.Motion motion, boolean[] hidden) {
         double[] c = centre(polygon);
         double cx = Math.rint(c[0]) + 0.5, cy = Math.rint(c[1]) + 0.5, r = 0;
         for (int i = 0; i < polygon.length; i += 2) r = Math.max(r, Math.max(Math.abs(polygon[i] - cx), Math.abs(polygon[i + 1] - cy)));
-        Path2D outline = DrawnMask.outline(polygon);
         int reach = (int) Math.ceil(r), step = 1;
         double[] points = null;
         for (boolean fits = false; !fits; step *= 2) {
@@ -92,7 +93,7 @@ public final class PlaneTracker {
                 for (int u = -reach / step * step; u <= reach; u += step) {
                     double x = cx + u, y = cy + v;
                     // A little inside the picture, so that a step of the search does not leave it at once.
-                    if (x < 6 || y < 6 || x > width - 6 || y > height - 6 || !outline.contains(x, y)) continue;
+                    if (x < 6 || y < 6 || x > width - 6 || y > height - 6 || !outline.contains(x, y) || hidden != null && hidden[(int) y * width + (int) x]) continue;
                     points[n++] = u;
                     points[n++] = v;
                 }
@@ -101,7 +102,7 @@ public final class PlaneTracker {
             fits = n <= 2 * MOST_POINTS;
         }
         if (points.length < 2 * FEWEST_POINTS) return null;
-        PatchAligner a = new PatchAligner(p, cx, cy, points, motion, LEVELS);
+        PatchAligner a = new PatchAligner(p, cx, cy, points, motion, LEVELS, true);
         return a.usable() ? new Piece(a, cx, cy) : null;
     }
 

@@ -22,7 +22,7 @@ class PlaneTrackerTest {
             return l;
         }, W, H);
         DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(6, QUAD)));
-        TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, Progress.NONE);
+        TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE);
         assertThat(ways.keySet()).hasSize(FRAMES);
         double worst = 0;
         for (var e : ways.entrySet()) {
@@ -44,7 +44,7 @@ class PlaneTrackerTest {
             return l;
         }, W, H);
         DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(1, QUAD)));
-        TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, Progress.NONE);
+        TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE);
         assertThat(ways.lastKey()).isEqualTo(8);
         assertThat(piece.at(12, ways)).isNull();
     }
