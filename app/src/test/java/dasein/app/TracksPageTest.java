@@ -99,6 +99,33 @@ class TracksPageTest extends BrowserTest {
         await("and followed", () -> handTrack(24) != null && Math.abs(handTrack(24)[0] - was[0]) > 3);
         assertThat(handTrack(1)[0]).isEqualTo(Math.rint(px * 100) / 100);
 
+        // In a locked group nothing happens to it; freed, a span chosen among the curves is cut out of it.
+        js("document.querySelector('[data-group-add]').click()");
+        await("it is grouped", () -> data().path("groups").size() == 1);
+        await("the group's line is there", () -> !browser.findElements(By.cssSelector(".group input[name=locked]")).isEmpty());
+        browser.findElement(By.cssSelector(".group input[name=locked]")).click();
+        await("it is locked", () -> data().path("groups").get(0).path("locked").asBoolean());
+        js("document.querySelector('[data-delete-tracks]').click()");
+        await("it says why not", () -> browser.findElement(By.id("say")).getText().contains("locked group"));
+        assertThat(data().path("marks").size()).isEqualTo(1);
+        browser.findElement(By.cssSelector(".group input[name=locked]")).click();
+        await("it is free", () -> !data().path("groups").get(0).path("locked").asBoolean());
+        browser.findElement(By.cssSelector("details.handmark summary")).click();
+        int wide = browser.findElement(By.id("graph")).getSize().width - 54;
+        double frameWide = wide / 24.0, middle = (wide + 54) / 2.0;
+        new Actions(browser).moveToElement(browser.findElement(By.id("graph")), (int) (44 + 9.5 * frameWide - middle), 0).clickAndHold().moveByOffset((int) (4 * frameWide), 0).release().perform();
+        await("a span is chosen", () -> browser.findElement(By.xpath("//button[text()='cut span']")).isEnabled());
+        browser.findElement(By.xpath("//button[text()='cut span']")).click();
+        await("it is cut out", () -> handTrack(12) == null);
+        assertThat(handTrack(9)).isNotNull();
+        assertThat(handTrack(15)).isNotNull();
+
+        // The list: filtered to those by hand there is one line.
+        js("document.getElementById('list').open = true");
+        await("the list is filled", () -> browser.findElements(By.cssSelector("#list tbody tr")).size() > 20);
+        js("const s = document.getElementById('filter'); s.value = 'by hand'; s.dispatchEvent(new Event('change', {bubbles: true}))");
+        await("only that by hand is left", () -> browser.findElements(By.cssSelector("#list tbody tr")).size() == 1);
+
         // Clean-up: one action, one step back.
         if (!browser.findElements(By.xpath("//button[text()='Tidy up']")).isEmpty()) {
             int before = data().path("deleted").size();

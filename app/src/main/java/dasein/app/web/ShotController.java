@@ -112,10 +112,10 @@ class ShotController {
         return parts(model, id, stage, response);
     }
 
-    /** Marks put or moved by hand are followed at once. */
+    /** Marks put or moved by hand are followed at once. A task that waits will see them; one that runs may have looked before. */
     private void followMarks(long id) {
         Shots.Head h = shots.head(id);
-        if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
+        if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
     }
 
     private void begin(long id, String stage, Form f) {

@@ -31,7 +31,10 @@ final class PatchAligner {
      * @param points offsets from the centre, u and v in turn, pixels of the full size
      * @param changingLight gain and bias are taken out
      */
-    PatchAligner(Pyramid reference, double cx, double cy, double[] points, HandMark.Motion motion, int levels, boolean changingLight) {
+    PatchAligner(Pyramid reference, double cx, double cy, double[] points, HandMark.Motion motion, int levels, boolean changingLight) { this(reference, cx, cy, points, motion, levels, changingLight, null); }
+
+    /** @param hidden pixels of the reference frame that do not count; null for none */
+    PatchAligner(Pyramid reference, double cx, double cy, double[] points, HandMark.Motion motion, int levels, boolean changingLight, boolean[] hidden) {
         parameters = motion.parameters;
         this.changingLight = changingLight;
         this.levels = Math.min(levels, reference.levels());
@@ -40,7 +43,7 @@ final class PatchAligner {
         steepest = new double[this.levels][][];
         inverse = new DMatrixRMaj[this.levels];
         energy = new double[this.levels];
-        for (int l = 0; l < this.levels; l++) prepare(reference, l, cx, cy, thinned(points, l));
+        for (int l = 0; l < this.levels; l++) prepare(reference, l, cx, cy, seen(reference, l, cx, cy, thinned(points, l), hidden));
     }
 
     /** Square of side 2 half + 1. */
@@ -63,6 +66,18 @@ final class PatchAligner {
             if (Math.floorMod((int) Math.round(p[i]), step) != 0 || Math.floorMod((int) Math.round(p[i + 1]), step) != 0) continue;
             out[k++] = p[i];
             out[k++] = p[i + 1];
+        }
+        return java.util.Arrays.copyOf(out, k);
+    }
+
+    private static double[] seen(Pyramid p, int l, double cx, double cy, double[] points, boolean[] hidden) {
+        if (hidden == null) return points;
+        double[] out = new double[points.length];
+        int k = 0;
+        for (int i = 0; i < points.length; i += 2) {
+            if (touches(hidden, p.width(0), p.height(0), cx + points[i], cy + points[i + 1], l)) continue;
+            out[k++] = points[i];
+            out[k++] = points[i + 1];
         }
         return java.util.Arrays.copyOf(out, k);
     }
@@ -204,10 +219,21 @@ final class PatchAligner {
         boolean[] out = new boolean[t[l].length];
         for (int i = 0; i < out.length; i++) {
             double a = uv[l][2 * i], b = uv[l][2 * i + 1], d = h[6] * a + h[7] * b + h[8];
-            int x = (int) ((h[0] * a + h[1] * b + h[2]) / d), y = (int) ((h[3] * a + h[4] * b + h[5]) / d);
-            out[i] = x < 0 || y < 0 || x >= w || y >= hh || !hidden[y * w + x];
+            out[i] = !touches(hidden, w, hh, (h[0] * a + h[1] * b + h[2]) / d, (h[3] * a + h[4] * b + h[5]) / d, l);
         }
         return out;
+    }
+
+    /** Whether what a level shows at a place has hidden pixels in it: its smoothing and the interpolation reach further the coarser it is. */
+    private static boolean touches(boolean[] hidden, int w, int h, double x, double y, int l) {
+        int r = 2 + 2 * (1 << l);
+        for (int j = -r; j <= r; j += r) {
+            for (int i = -r; i <= r; i += r) {
+                int u = (int) x + i, v = (int) y + j;
+                if (u >= 0 && v >= 0 && u < w && v < h && hidden[v * w + u]) return true;
+            }
+        }
+        return false;
     }
 
     private static double[] increment(double[] u) {

@@ -93,7 +93,7 @@ public final class PlaneTracker {
                 for (int u = -reach / step * step; u <= reach; u += step) {
                     double x = cx + u, y = cy + v;
                     // A little inside the picture, so that a step of the search does not leave it at once.
-                    if (x < 6 || y < 6 || x > width - 6 || y > height - 6 || !outline.contains(x, y) || hidden != null && hidden[(int) y * width + (int) x]) continue;
+                    if (x < 6 || y < 6 || x > width - 6 || y > height - 6 || !outline.contains(x, y)) continue;
                     points[n++] = u;
                     points[n++] = v;
                 }
@@ -102,7 +102,7 @@ public final class PlaneTracker {
             fits = n <= 2 * MOST_POINTS;
         }
         if (points.length < 2 * FEWEST_POINTS) return null;
-        PatchAligner a = new PatchAligner(p, cx, cy, points, motion, LEVELS, true);
+        PatchAligner a = new PatchAligner(p, cx, cy, points, motion, LEVELS, true, hidden);
         return a.usable() ? new Piece(a, cx, cy) : null;
     }
 

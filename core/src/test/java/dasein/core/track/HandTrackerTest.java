@@ -54,6 +54,50 @@ class HandTrackerTest {
         assertThat(Math.abs(after.x()[after.at(11)] - there[0])).isGreaterThan(Math.abs(after.x()[after.at(5)] - before.x()[before.at(5)]));
     }
 
+    /** The mark is hidden and then outside the picture; what it rides on takes it along, by the map it takes itself. */
+    @Test
+    void aMarkIsCarriedByWhatLiesBeside() {
+        HandTracker t = new HandTracker(f -> {
+            float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
+            for (int i = 0; i < l.length; i++) l[i] = i % W < 120 ? 60 : 255 * (float) Math.sqrt(Math.max(0, l[i]));
+            return l;
+        }, W, H);
+        HandMark hidden = new HandMark(1, "a", 24, 14, Motion.PERSPECTIVE, List.of(new Fix(1, 90.5, 160.5, 110, 0)), 1, FRAMES);
+        Track k = t.follow(hidden, Progress.NONE);
+        assertThat(k.length()).isEqualTo(FRAMES);
+        // The map of 24 px is stretched over 110: what it is off by grows as much.
+        assertThat(worst(k, 90.5, 160.5, 1)).isLessThan(2.5);
+        HandMark shiftOnly = new HandMark(1, "a", 24, 14, Motion.SHIFT, hidden.fixes(), 1, FRAMES);
+        assertThat(worst(t.follow(shiftOnly, Progress.NONE), 90.5, 160.5, 1)).as("a shift knows nothing of the turn").isGreaterThan(worst(k, 90.5, 160.5, 1));
+    }
+
+    /** Where the light is known to stay, a mark is told from a copy of itself that is only brighter. */
+    @Test
+    void sameLightTellsABrighterCopyApart() {
+        HandTracker t = new HandTracker(f -> {
+            float[] l = new float[W * H];
+            java.util.Arrays.fill(l, 80);
+            // The mark stands; from frame 2 on a brighter copy stands 7 px beside it, and the mark itself fades.
+            for (int y = -9; y <= 9; y++) for (int x = -9; x <= 9; x++) {
+                double blob = 60 * Math.exp(-(x * x + y * y) / 12.0) * (1 + 0.4 * Math.sin(x));
+                l[(150 + y) * W + 200 + x] += (float) blob;
+            }
+            for (int i = 0; i < l.length; i++) l[i] *= (float) (1 + 0.1 * (f - 1));
+            return l;
+        }, W, H);
+        List<Fix> at = List.of(new Fix(1, 200.5, 150.5));
+        assertThat(t.follow(new HandMark(1, "a", 9, 12, Motion.SHIFT, at, 1, 6), Progress.NONE).length()).as("brightness is taken out").isEqualTo(6);
+        Track k = t.follow(new HandMark(1, "a", 9, 12, Motion.SHIFT, at, 1, 6, true, List.of()), Progress.NONE);
+        // Nothing is moved by light alone.
+        assertThat(worstStill(k)).isLessThan(0.05);
+    }
+
+    private static double worstStill(Track t) {
+        double w = 0;
+        for (int i = 0; i < t.length(); i++) w = Math.max(w, Math.hypot(t.x()[i] - 200.5, t.y()[i] - 150.5));
+        return w;
+    }
+
     @Test
     void aMarkThatDisappearsEndsInsteadOfSlidingAway() {
         HandTracker t = new HandTracker(f -> {
