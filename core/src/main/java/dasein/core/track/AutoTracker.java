@@ -6,6 +6,7 @@ import dasein.core.image.Pyramid;
 import dasein.core.plate.Plate;
 import dasein.core.track.TrackSettings.Quality;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.Iterator;
@@ -45,6 +46,9 @@ public final class AutoTracker {
     /** A mark hidden sooner than this was hardly one. */
     private static final int WORTH_REGAINING = 4;
 
+    /** Pictures wider than this are tracked in half the size when it is for a draft, in pixels; and the least half size of a region then. */
+    private static final int DRAFT_WIDTH = 1500, DRAFT_REGION = 5;
+
     private final TrackSettings settings;
     private final Quality quality;
     private final int width, height, region;
@@ -80,7 +84,27 @@ public final class AutoTracker {
 
     /** @param grey brightness codes of a frame, 0 to 255, row by row; asked from another thread, rising */
     public static List<Track> track(IntFunction<float[]> grey, int width, int height, int first, int last, IntFunction<boolean[]> mask, TrackSettings settings, Progress progress, Consumer<double[]> found) {
+        if (settings.quality() == Quality.DRAFT && width > DRAFT_WIDTH) return reduced(grey, width, height, first, last, mask, settings, progress, found);
         return new AutoTracker(settings, width, height).run(grey, first, last, mask, progress, found);
+    }
+
+    /** In half the size: a quarter of the pixels to make ready, and twice the error. */
+    private static List<Track> reduced(IntFunction<float[]> grey, int width, int height, int first, int last, IntFunction<boolean[]> mask, TrackSettings s, Progress progress, Consumer<double[]> found) {
+        int w = width / 2, h = height / 2;
+        IntFunction<float[]> half = f -> {
+            float[] g = grey.apply(f), out = new float[w * h];
+            for (int y = 0; y < h; y++) for (int x = 0, i = 2 * y * width; x < w; x++, i += 2) out[y * w + x] = 0.25f * (g[i] + g[i + 1] + g[i + width] + g[i + width + 1]);
+            return out;
+        };
+        IntFunction<boolean[]> skip = mask == null ? null : f -> {
+            boolean[] m = mask.apply(f), out = m == null ? null : new boolean[w * h];
+            if (m != null) for (int i = 0; i < out.length; i++) out[i] = m[i / w * 2 * width + i % w * 2] || m[(i / w * 2 + 1) * width + i % w * 2 + 1];
+            return out;
+        };
+        Consumer<double[]> told = found == null ? null : xy -> found.accept(Arrays.stream(xy).map(v -> 2 * v).toArray());
+        TrackSettings smaller = new TrackSettings(s.count(), s.threshold(), Math.max(DRAFT_REGION, s.region() / 2), s.spacing() / 2, s.minLength(), s.quality());
+        return track(half, w, h, first, last, skip, smaller, progress, told).stream()
+            .map(t -> new Track(t.id(), t.frames(), Arrays.stream(t.x()).map(v -> 2 * v).toArray(), Arrays.stream(t.y()).map(v -> 2 * v).toArray(), t.match())).toList();
     }
 
     private List<Track> run(IntFunction<float[]> grey, int first, int last, IntFunction<boolean[]> mask, Progress progress, Consumer<double[]> found) {

@@ -86,8 +86,27 @@ final class Corners {
             System.arraycopy(f, 0, all, k, f.length);
             k += f.length;
         }
-        Arrays.sort(all);
-        return all[(int) (n * 0.995)];
+        return ranked(all, (int) (n * 0.995));
+    }
+
+    /** The value that would stand at place k were the array sorted (Hoare 1961); the array is partly sorted. */
+    private static float ranked(float[] a, int k) {
+        for (int from = 0, to = a.length - 1; from < to;) {
+            float pivot = a[from + to >>> 1];
+            int i = from, j = to;
+            while (i <= j) {
+                while (a[i] < pivot) i++;
+                while (a[j] > pivot) j--;
+                if (i > j) break;
+                float t = a[i];
+                a[i++] = a[j];
+                a[j--] = t;
+            }
+            if (k <= j) to = j;
+            else if (k >= i) from = i;
+            else break;
+        }
+        return a[k];
     }
 
     /**

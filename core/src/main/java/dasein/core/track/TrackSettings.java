@@ -13,7 +13,7 @@ public record TrackSettings(int count, double threshold, int region, double spac
     public static final TrackSettings DEFAULT = new TrackSettings(400, 0.02, 7, 0, 6, Quality.STANDARD);
 
     public enum Quality {
-        /** From frame to frame only: quick, drifts a little. */
+        /** From frame to frame only, wide pictures in half their size: quick, drifts a little. */
         DRAFT(4, 0, 2, 0, 0, false),
         /** Held against the mark's first look; picked up again for a second after it was hidden. */
         STANDARD(2, 24, 2, 0, 8, true),
