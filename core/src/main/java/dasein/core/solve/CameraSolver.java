@@ -50,7 +50,10 @@ public final class CameraSolver {
         this.rate = rate;
         this.settings = settings;
         random = new Random(settings.seed());
-        free = new boolean[] {settings.focalPx() <= 0, settings.solveK1(), settings.solveK2()};
+        free = Bundle.Free.of();
+        free[Bundle.FOCAL] = settings.focalPx() <= 0;
+        free[Bundle.K1] = settings.solveK1();
+        free[Bundle.K2] = settings.solveK2();
         cam = new Rigid[obs.frames];
         point = new double[obs.tracks()][];
         used = new boolean[obs.tracks()][];

@@ -146,7 +146,9 @@ final class Seed {
                 y[n++] = obs.y[rows[i]][at];
             }
         }
-        boolean[] free = {settings.focalPx() <= 0, settings.solveK1(), false};
+        boolean[] free = Bundle.Free.of();
+        free[Bundle.FOCAL] = settings.focalPx() <= 0;
+        free[Bundle.K1] = settings.solveK1();
         Bundle b = new Bundle(cams, points, lens, Arrays.copyOf(cam, n), Arrays.copyOf(point, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), free);
         b.solve(30, 1.0);
         double f = b.lens.focalPx(), w = 2 * lens.centreX();
