@@ -7,6 +7,7 @@ import dasein.core.format.Exr;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
@@ -81,7 +82,7 @@ class HeadlessTest {
         frames(1, 2);
         List<SolvedCamera.Frame> f = new ArrayList<>();
         for (int n = 1; n <= 2; n++) f.add(new SolvedCamera.Frame(n, Pose.lookAt(new Vec3(0.02 * n, 1.6, 4), new Vec3(0, 0.9, -2), Vec3.Y), 130, 0.2, 50));
-        CameraFile.write(folder.resolve("camera.json"), new SolvedCamera(128, 72, new Rate(24, 1), "moving", 0.2, 9, 0, 0, 64, 36, f, List.of()));
+        CameraFile.write(folder.resolve("camera.json"), new SolvedCamera(128, 72, new Rate(24, 1), "moving", 0.2, 9, new Lens(f.get(0).focalPx(), 64, 36, 0, 0), f, List.of()));
         Files.copy(Path.of("demo/models/mule.glb"), folder.resolve("mule.glb"));
         Path scene = folder.resolve("scene.json");
         Files.writeString(scene, "{\"plate\": {\"file\": \"plate\"}, \"camera\": {\"file\": \"camera.json\"}, \"performers\": [{\"model\": \"mule.glb\", \"z\": -2, \"heightMetres\": 1.8, \"clip\": \"rolling\"}]}");

@@ -59,7 +59,7 @@ final class SolveCommand implements Callable<Integer> {
             if (focalMm <= 0 || sensorWidthMm <= 0) throw new BadInput("--focal-mm and --sensor-width-mm belong together");
             focal = focalMm / sensorWidthMm * w;
         }
-        SolvedCamera s = CameraSolver.solve(marks, w, h, rate, new SolveSettings(focal, true, k2, 1), progress.part(tracks == null ? 0.6 : 0, 1));
+        SolvedCamera s = CameraSolver.solve(marks, w, h, rate, new SolveSettings(SolveSettings.Kind.AUTO, focal > 0 ? SolveSettings.Focal.HELD : SolveSettings.Focal.UNKNOWN, focal, true, k2, false, false, false, 0, 1), progress.part(tracks == null ? 0.6 : 0, 1));
         CameraFile.write(out, s);
         System.err.printf("solved %d frames, %.2f px RMS, focal %.1f px, k1 %.4f%n", s.frames().size(), s.rmsPx(), s.frames().get(0).focalPx(), s.k1());
         return 0;

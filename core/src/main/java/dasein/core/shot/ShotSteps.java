@@ -168,7 +168,7 @@ public final class ShotSteps {
             if (p.focalMm() <= 0 || p.sensorWidthMm() <= 0) throw new BadInput("the focal length is to be held as given, but the plate's notes lack the focal length or the sensor width");
             focal = p.focalMm() / p.sensorWidthMm() * width;
         }
-        SolveSettings s = new SolveSettings(focal, shot.camera().solveK1(), shot.camera().solveK2(), 1);
+        SolveSettings s = new SolveSettings(SolveSettings.Kind.AUTO, focal > 0 ? SolveSettings.Focal.HELD : SolveSettings.Focal.UNKNOWN, focal, shot.camera().solveK1(), shot.camera().solveK2(), false, false, false, 0, 1);
         return CameraSolver.solve(kept, width, height, rate, s, progress);
     }
 

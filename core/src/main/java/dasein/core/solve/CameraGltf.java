@@ -19,7 +19,7 @@ public final class CameraGltf {
         g.add("cameras", camera);
         ObjectNode node = g.object().put("name", "camera").put("camera", 0);
         ObjectNode extras = node.putObject("extras");
-        extras.put("width", s.width()).put("height", s.height()).put("focalPx", first.focalPx()).put("k1", s.k1()).put("k2", s.k2()).put("firstFrame", s.first()).put("rate", s.rate().toString());
+        extras.put("width", s.width()).put("height", s.height()).put("focalPx", first.focalPx()).put("k1", s.k1()).put("k2", s.k2()).put("k3", s.lens().k3()).put("p1", s.lens().p1()).put("p2", s.lens().p2()).put("firstFrame", s.first()).put("rate", s.rate().toString());
         int n = s.frames().size();
         float[] t = new float[n], p = new float[3 * n], q = new float[4 * n];
         Quat before = Quat.IDENTITY;

@@ -13,7 +13,10 @@ final class Homography {
      * Median distance in pixels that the best homography from a to b leaves: near zero when the camera only turned or saw a
      * plane. Direct linear transform (Hartley and Zisserman 4.1), re-weighted towards the smaller residuals.
      */
-    static double parallax(double[][] a, double[][] b) {
+    static double parallax(double[][] a, double[][] b) { return median(left(a, b)); }
+
+    /** What that homography leaves at every mark, pixels. */
+    static double[] left(double[][] a, double[][] b) {
         int n = a.length;
         double[] na = normaliser(a), nb = normaliser(b), w = new double[n], left = new double[n];
         java.util.Arrays.fill(w, 1);
@@ -35,7 +38,7 @@ final class Homography {
             double m = median(left);
             for (int i = 0; i < n; i++) w[i] = 1 / (1 + left[i] * left[i] / (m * m + 1e-6));
         }
-        return median(left);
+        return left;
     }
 
     private static double[] normaliser(double[][] p) {

@@ -9,14 +9,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import java.util.Set;
-import org.ejml.simple.SimpleMatrix;
 
 /**
  * Things that move by themselves. Marks that stand still obey one epipolar geometry for each pair of frames; those that break it
- * again and again, lie together and move alike are one group (fundamental matrix by random samples, Hartley and Zisserman 11.6).
+ * again and again, lie together and move alike are one group.
  */
 public final class Movers {
-    private static final int ROUNDS = 300;
     private static final double TOLERANCE_PX = 1.2;
     private static final int PAIRS = 12;
     private static final int FEWEST = 6;
@@ -45,7 +43,7 @@ public final class Movers {
                 a[i] = new double[] {(t.x()[t.at(f)] - 0.5 * width) / width, (t.y()[t.at(f)] - 0.5 * height) / width};
                 b[i] = new double[] {(t.x()[t.at(g)] - 0.5 * width) / width, (t.y()[t.at(g)] - 0.5 * height) / width};
             }
-            double[] e = fundamental(a, b, TOLERANCE_PX / width, rnd);
+            double[] e = Fundamental.ransac(a, b, TOLERANCE_PX / width, rnd);
             if (e == null) continue;
             for (int i = 0; i < a.length; i++) {
                 int[] v = votes.computeIfAbsent(both.get(i).id(), q -> new int[2]);
@@ -97,70 +95,6 @@ public final class Movers {
         }
         if (v.size() < 2) return null;
         return new double[] {Homography.median(v.stream().mapToDouble(q -> q[0]).toArray()), Homography.median(v.stream().mapToDouble(q -> q[1]).toArray())};
-    }
-
-    /** Fundamental matrix with most support; null when too few agree. */
-    private static double[] fundamental(double[][] a, double[][] b, double tolerance, Random rnd) {
-        int n = a.length;
-        double[] best = null;
-        double score = 0, t2 = tolerance * tolerance;
-        for (int r = 0; r < ROUNDS; r++) {
-            int[] pick = TwoView.sample(n, 8, rnd);
-            double[] e = eightPoint(a, b, pick);
-            double s = 0;
-            for (int i = 0; i < n; i++) s += Math.max(0, 1 - TwoView.sampson(e, a[i], b[i]) / t2);
-            if (s > score) {
-                score = s;
-                best = e;
-            }
-        }
-        for (int round = 0; round < 3 && best != null; round++) {
-            double[] now = best;
-            int[] in = java.util.stream.IntStream.range(0, n).filter(i -> TwoView.sampson(now, a[i], b[i]) < t2).toArray();
-            if (in.length < Math.max(12, n / 3)) return null;
-            best = eightPoint(a, b, in);
-        }
-        return best;
-    }
-
-    private static double[] eightPoint(double[][] a, double[][] b, int[] pick) {
-        // Hartley's normalisation keeps the linear system well conditioned.
-        double[] na = normaliser(a, pick), nb = normaliser(b, pick);
-        SimpleMatrix m = new SimpleMatrix(9, 9);
-        double[] r = new double[9];
-        for (int i : pick) {
-            double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2], u = (b[i][0] - nb[0]) * nb[2], v = (b[i][1] - nb[1]) * nb[2];
-            r[0] = u * x;
-            r[1] = u * y;
-            r[2] = u;
-            r[3] = v * x;
-            r[4] = v * y;
-            r[5] = v;
-            r[6] = x;
-            r[7] = y;
-            r[8] = 1;
-            for (int p = 0; p < 9; p++) for (int q = 0; q < 9; q++) m.set(p, q, m.get(p, q) + r[p] * r[q]);
-        }
-        SimpleMatrix f = m.svd().getV().extractVector(false, 8);
-        f.reshape(3, 3);
-        var svd = f.svd();
-        SimpleMatrix w = svd.getW();
-        w.set(2, 2, 0);
-        SimpleMatrix ta = new SimpleMatrix(3, 3, true, na[2], 0, -na[0] * na[2], 0, na[2], -na[1] * na[2], 0, 0, 1), tb = new SimpleMatrix(3, 3, true, nb[2], 0, -nb[0] * nb[2], 0, nb[2], -nb[1] * nb[2], 0, 0, 1);
-        SimpleMatrix e = tb.transpose().mult(svd.getU().mult(w).mult(svd.getV().transpose())).mult(ta);
-        double[] out = new double[9];
-        for (int i = 0; i < 9; i++) out[i] = e.get(i / 3, i % 3);
-        return out;
-    }
-
-    private static double[] normaliser(double[][] p, int[] pick) {
-        double x = 0, y = 0, d = 0;
-        for (int i : pick) {
-            x += p[i][0] / pick.length;
-            y += p[i][1] / pick.length;
-        }
-        for (int i : pick) d += Math.hypot(p[i][0] - x, p[i][1] - y) / pick.length;
-        return new double[] {x, y, Math.sqrt(2) / Math.max(d, 1e-12)};
     }
 
     /** Odd marks that come near each other in some frame and keep their distance belong together. */

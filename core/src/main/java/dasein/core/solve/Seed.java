@@ -48,7 +48,7 @@ final class Seed {
             throw new NoSolution(String.format("the marks show only %.1f px of parallax: the camera seems to have only turned, or not to have moved; "
                 + "such shots cannot be solved as moving", most));
         }
-        double[] focals = settings.focalPx() > 0 ? new double[] {settings.focalPx()} : Arrays.stream(FAN).map(k -> k * width).toArray();
+        double[] focals = settings.known() ? new double[] {settings.focalPx()} : Arrays.stream(FAN).map(k -> k * width).toArray();
         List<Object[]> trials = new ArrayList<>();
         for (int p = 0; p < Math.min(PAIRS, pairs.size()); p++) for (double f : focals) trials.add(new Object[] {pairs.get(p), f});
         Seed best = IntStream.range(0, trials.size()).parallel()
@@ -146,9 +146,7 @@ final class Seed {
                 y[n++] = obs.y[rows[i]][at];
             }
         }
-        boolean[] free = Bundle.Free.of();
-        free[Bundle.FOCAL] = settings.focalPx() <= 0;
-        free[Bundle.K1] = settings.solveK1();
+        boolean[] free = settings.firstLens();
         Bundle b = new Bundle(cams, points, lens, Arrays.copyOf(cam, n), Arrays.copyOf(point, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), free);
         b.solve(30, 1.0);
         double f = b.lens.focalPx(), w = 2 * lens.centreX();

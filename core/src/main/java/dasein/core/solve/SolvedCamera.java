@@ -13,14 +13,36 @@ import java.util.List;
  *
  * @param frames one entry for each solved frame, rising
  * @param parallaxPx what a camera that only turned would leave at the median mark of the widest pair of frames
- * @param points what was triangulated; id is the track's
+ * @param lens its focal length is that of the first frame; every frame has its own
+ * @param points what was triangulated; id is the track's. Of a nodal camera: directions, put at one distance
+ * @param focalOff one standard deviation of the focal length, pixels; 0 when it was held, NaN when it is not known
+ * @param remarks what a person should know, each a sentence
  */
-public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, double k1, double k2, double centreX, double centreY,
-    List<Frame> frames, List<Point> points) {
+public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, List<String> remarks) {
 
-    public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) {}
+    /** @param off one standard deviation of the place against the first frame's, world units; @param offDeg of the direction; NaN when not known */
+    public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks, double off, double offDeg) {
+        public Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) { this(frame, pose, focalPx, rmsPx, tracks, Double.NaN, Double.NaN); }
+    }
 
-    public record Point(int id, Vec3 position, double rmsPx) {}
+    /** @param off one standard deviation of the place along the line in which it is worst known, world units; NaN when not known */
+    public record Point(int id, Vec3 position, double rmsPx, double off) {
+        public Point(int id, Vec3 position, double rmsPx) { this(id, position, rmsPx, Double.NaN); }
+    }
+
+    public SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points) {
+        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, List.of());
+    }
+
+    public double k1() { return lens.k1(); }
+
+    public double k2() { return lens.k2(); }
+
+    public double centreX() { return lens.centreX(); }
+
+    public double centreY() { return lens.centreY(); }
+
+    public SolvedCamera with(List<String> more) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, List.copyOf(more)); }
 
     public int first() { return frames.get(0).frame(); }
 
@@ -39,7 +61,7 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
         return lo;
     }
 
-    public Lens lens(int frame) { return new Lens(frame(frame).focalPx(), centreX, centreY, k1, k2); }
+    public Lens lens(int frame) { return lens.withFocal(frame(frame).focalPx()); }
 
     /** Pose at a fractional frame; outside the solved frames it stands still. */
     public Pose pose(double frame) {
@@ -59,9 +81,9 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
 
     /** The same solve seen in another world. */
     public SolvedCamera in(Similarity to) {
-        return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, k1, k2, centreX, centreY,
-            frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks)).toList(),
-            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx)).toList());
+        return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens,
+            frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks, f.off * to.scale(), f.offDeg)).toList(),
+            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale())).toList(), focalOff, remarks);
     }
 
     public double pathLength() {

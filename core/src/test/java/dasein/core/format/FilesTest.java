@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
+import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
@@ -67,7 +68,7 @@ class FilesTest {
     private static SolvedCamera camera() {
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int f = 5; f < 9; f++) frames.add(new SolvedCamera.Frame(f, Pose.lookAt(new Vec3(0.1 * f, 1.5, 3), new Vec3(0, 1, -4), Vec3.Y), 1400.5, 0.3, 200));
-        return new SolvedCamera(1280, 720, new Rate(24000, 1001), "moving", 0.31, 12, -0.08, 0.01, 641, 359, frames, List.of(new SolvedCamera.Point(7, new Vec3(1, 2, -3), 0.4)));
+        return new SolvedCamera(1280, 720, new Rate(24000, 1001), "moving", 0.31, 12, new Lens(frames.get(0).focalPx(), 641, 359, -0.08, 0.01, 0.002, 0.001, -0.0005), frames, List.of(new SolvedCamera.Point(7, new Vec3(1, 2, -3), 0.4)));
     }
 
     @Test

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
+import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Similarity;
@@ -29,7 +30,7 @@ class GroundFitTest {
         for (int i = 0; i < real.size(); i++) points.add(new SolvedCamera.Point(i + 1, hidden.apply(real.get(i)), 0.2));
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int f = 1; f <= 10; f++) frames.add(new SolvedCamera.Frame(f, hidden.apply(Pose.lookAt(new Vec3(0.1 * f, 1.6, 1), new Vec3(0, 1, -6), Vec3.Y)), 1200, 0.2, 100));
-        return new SolvedCamera(1280, 720, new Rate(24, 1), "moving", 0.2, 10, 0, 0, 640, 360, frames, points);
+        return new SolvedCamera(1280, 720, new Rate(24, 1), "moving", 0.2, 10, new Lens(frames.get(0).focalPx(), 640, 360, 0, 0), frames, points);
     }
 
     @Test

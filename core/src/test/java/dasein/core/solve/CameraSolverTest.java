@@ -57,7 +57,7 @@ class CameraSolverTest {
     @Test
     void aCameraThatOnlyTurnsIsRefusedWithTheReason() {
         KnownShot shot = new KnownShot(60, 200, 0.2, 0, 0, 6);
-        assertThatThrownBy(() -> CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, SolveSettings.UNKNOWN, Progress.NONE))
+        assertThatThrownBy(() -> CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, SolveSettings.UNKNOWN.with(SolveSettings.Kind.MOVING), Progress.NONE))
             .isInstanceOf(NoSolution.class).hasMessageContaining("parallax");
     }
 

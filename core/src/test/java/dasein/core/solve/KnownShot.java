@@ -21,29 +21,50 @@ final class KnownShot {
     final List<Vec3> points = new ArrayList<>();
     final List<Track> tracks = new ArrayList<>();
 
-    KnownShot(int frames, int count, double noise, double liars, double sideways, long seed) {
+    KnownShot(int frames, int count, double noise, double liars, double sideways, long seed) { this(frames, count, noise, liars, seed, new Lens(1100, 640, 360, -0.09, 0), handHeld(sideways), t -> 1, 3, 15); }
+
+    /** Where the camera is after so many seconds. */
+    interface Move {
+        Pose at(double seconds);
+    }
+
+    /** Focal length after so many seconds, as a part of the lens's. */
+    interface Zoom {
+        double at(double seconds);
+    }
+
+    static Move handHeld(double sideways) {
+        return t -> new Pose(Quat.fromRotationVector(0.02 * Math.sin(3 * t), -0.1 + 0.03 * Math.sin(2 * t), 0.01 * Math.sin(4 * t)),
+            new Vec3(sideways * (0.9 * t + 0.03 * Math.sin(5 * t)), 1.6 + sideways * 0.02 * Math.sin(9 * t), -0.5 * sideways * t));
+    }
+
+    Lens lensAt(int f) { return lens.withFocal(lens.focalPx() * zoom.at(f / 24.0)); }
+
+    private final Zoom zoom;
+    /** What comes nearer than the marks did says nothing about the solve. */
+    private final double nearest;
+
+    /** @param near least depth of a mark when it is first seen, {@code far} most */
+    KnownShot(int frames, int count, double noise, double liars, long seed, Lens lens, Move move, Zoom zoom, double near, double far) {
         this.frames = frames;
-        lens = new Lens(1100, 640, 360, -0.09, 0);
+        this.lens = lens;
+        this.zoom = zoom;
+        nearest = 0.7 * near;
         Random r = new Random(seed);
-        for (int f = 0; f < frames; f++) {
-            double t = f / 24.0;
-            Vec3 eye = new Vec3(sideways * (0.9 * t + 0.03 * Math.sin(5 * t)), 1.6 + sideways * 0.02 * Math.sin(9 * t), -0.5 * sideways * t);
-            Quat turn = Quat.fromRotationVector(0.02 * Math.sin(3 * t), -0.1 + 0.03 * Math.sin(2 * t), 0.01 * Math.sin(4 * t));
-            poses.add(new Pose(turn, eye));
-        }
+        for (int f = 0; f < frames; f++) poses.add(move.at(f / 24.0));
         int id = 1;
         for (int made = 0; made < count; ) {
             // A mark begins somewhere in the picture at some frame, at some depth, and lives as long as it is seen.
             int start = r.nextInt(10) < 4 ? 0 : r.nextInt(frames), life = 20 + r.nextInt(70);
-            double depth = 3 + 12 * r.nextDouble();
-            Vec3 p = poses.get(start).toWorld(lens.ray(40 + 1200 * r.nextDouble(), 30 + 660 * r.nextDouble()).times(depth));
+            double depth = near + (far - near) * r.nextDouble();
+            Vec3 p = poses.get(start).toWorld(lensAt(start).ray(40 + 1200 * r.nextDouble(), 30 + 660 * r.nextDouble()).times(depth));
             boolean lies = r.nextDouble() < liars;
             int[] fs = new int[life];
             double[] x = new double[life], y = new double[life];
             int n = 0;
             double wx = 0, wy = 0;
             for (int f = start; f < Math.min(frames, start + life); f++) {
-                double[] q = lens.project(poses.get(f).toLocal(p));
+                double[] q = lensAt(f).project(poses.get(f).toLocal(p));
                 if (q == null || q[0] < 8 || q[1] < 8 || q[0] > width - 8 || q[1] > height - 8) break;
                 if (lies) {
                     wx += 1.2 + 0.5 * r.nextGaussian();
@@ -55,9 +76,48 @@ final class KnownShot {
             }
             if (n < 6) continue;
             if (!lies) points.add(p);
-            tracks.add(new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n)));
+            // Every tenth that tells the truth is kept from the solve.
+            if (!lies && points.size() % 10 == 0) heldOut.add(new Held(p, new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n))));
+            else tracks.add(new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n)));
             made++;
         }
+    }
+
+    /** A mark the solve never saw, and where it truly is. */
+    record Held(Vec3 point, Track track) {}
+
+    final List<Held> heldOut = new ArrayList<>();
+
+    /** Marks the solve never saw, triangulated by its cameras from their noisy places, against their true places: RMS in pixels. */
+    double heldOutPx(SolvedCamera s) {
+        double sum = 0;
+        int n = 0;
+        boolean nodal = s.kind().equals("nodal");
+        for (Held h : heldOut) {
+            List<Rigid> cams = new ArrayList<>();
+            List<double[]> rays = new ArrayList<>();
+            Vec3 mean = Vec3.ZERO;
+            for (int i = 0; i < h.track.length(); i++) {
+                int f = h.track.frames()[i];
+                if (s.frame(f).frame() != f) continue;
+                Pose p = s.frame(f).pose();
+                double[] m = p.rotation().matrix();
+                cams.add(new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, p.position().array()));
+                double[] q = s.lens(f).undistort(h.track.x()[i], h.track.y()[i]);
+                rays.add(q);
+                mean = mean.plus(p.rotation().rotate(new Vec3(q[0], -q[1], -1).unit()));
+            }
+            if (cams.size() < 10) continue;
+            double[] x = nodal ? new double[] {mean.x(), mean.y(), mean.z(), 0} : Triangulation.linear(cams, rays);
+            for (int i = 0, k = 0; i < h.track.length(); i++) {
+                int f = h.track.frames()[i];
+                if (s.frame(f).frame() != f) continue;
+                double[] c = cams.get(k++).toCamera(x), got = s.lens(f).distortToPixel(c[0] / c[2], c[1] / c[2]), want = lensAt(f - 1).project(poses.get(f - 1).toLocal(h.point));
+                sum += Math.pow(got[0] - want[0], 2) + Math.pow(got[1] - want[1], 2);
+                n++;
+            }
+        }
+        return Math.sqrt(sum / Math.max(1, n));
     }
 
     record Error(double pathPart, double rotationDeg, double focalPart, double heldOutPx) {}
@@ -82,6 +142,28 @@ final class KnownShot {
         return Similarity.fit(a, b);
     }
 
+    /** A camera that only turned, against the truth: rotation RMS after the best turn, worst focal length, reprojection of true points. */
+    Error compareTurns(SolvedCamera s) {
+        // The turn that lays one over the other is that of the middle frame; a solve's own error there is small.
+        SolvedCamera.Frame mid = s.frames().get(s.frames().size() / 2);
+        Quat lay = poses.get(mid.frame() - 1).rotation().times(mid.pose().rotation().conjugate());
+        double rot = 0, held = 0, focal = 0;
+        int n = 0;
+        for (SolvedCamera.Frame f : s.frames()) {
+            Pose truth = poses.get(f.frame() - 1);
+            Quat q = lay.times(f.pose().rotation());
+            rot += Math.pow(Math.toDegrees(q.angleTo(truth.rotation())), 2);
+            focal = Math.max(focal, Math.abs(f.focalPx() / lensAt(f.frame() - 1).focalPx() - 1));
+            for (int i = 0; i < points.size(); i += 3) {
+                double[] t = lensAt(f.frame() - 1).project(truth.toLocal(points.get(i))), p = s.lens(f.frame()).project(new Pose(q, truth.position()).toLocal(points.get(i)));
+                if (t == null || p == null || t[0] < 0 || t[1] < 0 || t[0] > width || t[1] > height) continue;
+                held += Math.pow(t[0] - p[0], 2) + Math.pow(t[1] - p[1], 2);
+                n++;
+            }
+        }
+        return new Error(0, Math.sqrt(rot / s.frames().size()), focal, Math.sqrt(held / Math.max(n, 1)));
+    }
+
     /** Against the truth, after the best similarity: path error over path length, rotation RMS, focal, reprojection of true points. */
     Error compare(SolvedCamera s) {
         SolvedCamera w = s.in(align(s, poses));
@@ -92,8 +174,8 @@ final class KnownShot {
             path += Math.pow(f.pose().position().distance(truth.position()), 2);
             rot += Math.pow(Math.toDegrees(f.pose().rotation().angleTo(truth.rotation())), 2);
             for (int i = 0; i < points.size(); i += 3) {
-                double[] t = lens.project(truth.toLocal(points.get(i))), q = w.lens(f.frame()).project(f.pose().toLocal(points.get(i)));
-                if (t == null || q == null || t[0] < 0 || t[1] < 0 || t[0] > width || t[1] > height) continue;
+                double[] t = lensAt(f.frame() - 1).project(truth.toLocal(points.get(i))), q = w.lens(f.frame()).project(f.pose().toLocal(points.get(i)));
+                if (t == null || q == null || truth.position().distance(points.get(i)) < nearest || t[0] < 0 || t[1] < 0 || t[0] > width || t[1] > height) continue;
                 held += Math.pow(t[0] - q[0], 2) + Math.pow(t[1] - q[1], 2);
                 n++;
             }
@@ -101,6 +183,8 @@ final class KnownShot {
         int k = w.frames().size();
         double length = 0;
         for (int f = 1; f < frames; f++) length += poses.get(f).position().distance(poses.get(f - 1).position());
-        return new Error(Math.sqrt(path / k) / length, Math.sqrt(rot / k), Math.abs(w.frames().get(0).focalPx() / lens.focalPx() - 1), Math.sqrt(held / Math.max(n, 1)));
+        double focal = 0;
+        for (SolvedCamera.Frame f : w.frames()) focal = Math.max(focal, Math.abs(f.focalPx() / lensAt(f.frame() - 1).focalPx() - 1));
+        return new Error(Math.sqrt(path / k) / length, Math.sqrt(rot / k), focal, Math.sqrt(held / Math.max(n, 1)));
     }
 }

@@ -1,0 +1,393 @@
+package dasein.core.solve;
+
+import dasein.core.NoSolution;
+import dasein.core.Progress;
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
+import dasein.core.math.Quat;
+import dasein.core.math.Similarity;
+import dasein.core.math.Vec3;
+import dasein.core.plate.Rate;
+import dasein.core.track.Track;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.stream.IntStream;
+
+/**
+ * The moving solve: start from a good handful of frames, grow both ways over keyframes (resection, triangulation, bundle),
+ * fill in the frames between, then adjust everything together with outliers taken out and good marks let in again.
+ */
+final class MovingSolver {
+    private static final int MOST_KEYFRAMES = 40;
+    /** Rays of a point must differ by this much at some pair of frames before it is believed. */
+    private static final double LEAST_ANGLE = Math.toRadians(0.6);
+    private static final int LEAST_POINTS = 8;
+    private static final int FEWEST_FRAMES = 5;
+    private static final int FEWEST_TRACKS = 12;
+    /** Marks further than this from where they should be never count, in pixels. */
+    private static final double WIDEST_PX = 4;
+    private static final double TIGHTEST_PX = 1.0;
+
+    private final Observations obs;
+    private final int width;
+    private final int height;
+    private final Rate rate;
+    private final SolveSettings settings;
+    private final Random random;
+    private boolean[] free;
+    private final Rigid[] cam;
+    private final double[][] point;
+    private final boolean[][] used;
+    private Lens lens;
+    /** Logarithm of each frame's focal length over the lens's. */
+    private final double[] zoom;
+    private Bundle last;
+    private int[] lastFrames, lastRows;
+    private double parallax;
+
+    private MovingSolver(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings) {
+        obs = new Observations(tracks);
+        this.width = width;
+        this.height = height;
+        this.rate = rate;
+        this.settings = settings;
+        random = new Random(settings.seed());
+        free = settings.firstLens();
+        zoom = new double[obs.frames];
+        cam = new Rigid[obs.frames];
+        point = new double[obs.tracks()][];
+        used = new boolean[obs.tracks()][];
+        for (int t = 0; t < used.length; t++) used[t] = new boolean[obs.frame[t].length];
+    }
+
+    /** @throws NoSolution with the reason in a sentence */
+    static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings, Progress progress) {
+        if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks; a moving camera needs at least " + FEWEST_TRACKS);
+        MovingSolver s = new MovingSolver(tracks, width, height, rate, settings);
+        if (s.obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + s.obs.frames + " frames; a moving camera needs at least " + FEWEST_FRAMES);
+        return s.run(progress);
+    }
+
+    private SolvedCamera run(Progress progress) {
+        progress.at(0.02, "looking for frames to start from");
+        Seed seed = Seed.find(obs, width, height, settings);
+        parallax = seed.parallax;
+        lens = seed.lens;
+        for (int k = 0; k < seed.frames.length; k++) cam[seed.frames[k]] = seed.cams[k];
+        for (int i = 0; i < seed.tracks.length; i++) point[seed.tracks[i]] = seed.points[i];
+        admit(WIDEST_PX);
+        progress.at(0.2, "started from frames " + (seed.frames[0] + obs.firstFrame) + " to " + (seed.frames[seed.frames.length - 1] + obs.firstFrame));
+        growKeyframes(seed, progress.part(0.2, 0.6));
+        fillBetween(progress.part(0.6, 0.7));
+        free = settings.freeLens();
+        finish(progress.part(0.7, 1));
+        return result();
+    }
+
+    private int keyStep() {
+        int[] lengths = Arrays.stream(obs.frame).mapToInt(f -> f.length).sorted().toArray();
+        return Math.max(1, Math.min((obs.frames + MOST_KEYFRAMES - 1) / MOST_KEYFRAMES, lengths[lengths.length / 2] / 3));
+    }
+
+    private void growKeyframes(Seed seed, Progress progress) {
+        int step = keyStep(), lo = seed.frames[0], hi = seed.frames[seed.frames.length - 1];
+        triangulate();
+        int added = 0, sinceBundle = 0, failedUp = 0, failedDown = 0;
+        // Between the starting frames first, then outwards, whichever side sees more of what is known.
+        for (int f = lo + step; f < hi; f += step) if (cam[f] == null) resect(f);
+        bundle(solved(), 12, free);
+        admit(WIDEST_PX);
+        triangulate();
+        while (true) {
+            int up = hi + step * (1 + failedUp), down = lo - step * (1 + failedDown);
+            if (hi < obs.frames - 1) up = Math.min(up, obs.frames - 1);
+            if (lo > 0) down = Math.max(down, 0);
+            boolean canUp = up < obs.frames && up > hi && failedUp < 4, canDown = down >= 0 && down < lo && failedDown < 4;
+            if (!canUp && !canDown) break;
+            boolean goUp = canUp && (!canDown || known(up) >= known(down));
+            int f = goUp ? up : down;
+            if (resect(f)) {
+                if (goUp) {
+                    hi = f;
+                    failedUp = 0;
+                } else {
+                    lo = f;
+                    failedDown = 0;
+                }
+                triangulate();
+                added++;
+                if (++sinceBundle >= Math.max(2, added / 5)) {
+                    bundle(solved(), 8, free);
+                    admit(WIDEST_PX);
+                    triangulate();
+                    sinceBundle = 0;
+                }
+            } else if (goUp) {
+                failedUp = up == obs.frames - 1 ? 9 : failedUp + 1;
+            } else {
+                failedDown = down == 0 ? 9 : failedDown + 1;
+            }
+            progress.at((double) (hi - lo) / obs.frames, "solving frames " + (lo + obs.firstFrame) + " to " + (hi + obs.firstFrame));
+        }
+        bundle(solved(), 15, free);
+        admit(WIDEST_PX);
+    }
+
+    private int known(int f) { return (int) Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).count(); }
+
+    private Lens lensOf(int f) { return zoom[f] == 0 ? lens : lens.withFocal(lens.focalPx() * Math.exp(zoom[f])); }
+
+    /** The solved frame nearest to one. */
+    private int nearest(int f) {
+        for (int d = 0; d < obs.frames; d++) {
+            if (f - d >= 0 && cam[f - d] != null) return f - d;
+            if (f + d < obs.frames && cam[f + d] != null) return f + d;
+        }
+        return f;
+    }
+
+    private int[] solved() { return IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(); }
+
+    /** Pose of frame f from the points known; a near solved frame gives a start that random samples must beat. */
+    private boolean resect(int f) {
+        if (settings.zooms()) zoom[f] = zoom[nearest(f)];
+        Lens lens = lensOf(f);
+        List<double[]> p = new ArrayList<>(), o = new ArrayList<>();
+        for (int t : obs.seen[f]) {
+            if (point[t] == null) continue;
+            int k = obs.at(t, f);
+            p.add(point[t]);
+            o.add(lens.undistort(obs.x[t][k], obs.y[t][k]));
+        }
+        Rigid r = Resection.ransac(p, o, WIDEST_PX / lens.focalPx(), 80, Math.max(LEAST_POINTS, p.size() / 4), random);
+        if (r == null) return false;
+        cam[f] = Resection.refine(r, p, o, 1.0 / lens.focalPx(), 15);
+        for (int t : obs.seen[f]) if (point[t] != null) used[t][obs.at(t, f)] = error(t, obs.at(t, f)) < WIDEST_PX;
+        return true;
+    }
+
+    /** Points for tracks that have none yet and are seen by solved frames with enough between their rays. */
+    private void triangulate() {
+        IntStream.range(0, obs.tracks()).parallel().filter(t -> point[t] == null).forEach(t -> {
+            List<Rigid> cams = new ArrayList<>();
+            List<double[]> rays = new ArrayList<>();
+            List<Integer> at = new ArrayList<>();
+            for (int i = 0; i < obs.frame[t].length; i++) {
+                if (cam[obs.frame[t][i]] == null) continue;
+                cams.add(cam[obs.frame[t][i]]);
+                rays.add(lensOf(obs.frame[t][i]).undistort(obs.x[t][i], obs.y[t][i]));
+                at.add(i);
+            }
+            if (cams.size() < 3) return;
+            double[] p = Triangulation.linear(cams, rays);
+            if (p == null || Triangulation.angle(cams, p) < LEAST_ANGLE) return;
+            point[t] = p;
+            int good = 0;
+            for (int i : at) {
+                used[t][i] = error(t, i) < WIDEST_PX;
+                if (used[t][i]) good++;
+            }
+            if (good < 3 || good < 0.6 * at.size()) point[t] = null;
+        });
+    }
+
+    /** Distance in pixels of observation i of track t from where the solve puts it. */
+    private double error(int t, int i) {
+        Rigid c = cam[obs.frame[t][i]];
+        double[] q = c.toCamera(point[t]);
+        // A point is known up to its sign when it lies near infinity; in front means z and w agree or w is about zero.
+        if (q[2] <= 1e-12) return 1e6;
+        double[] p = lensOf(obs.frame[t][i]).distortToPixel(q[0] / q[2], q[1] / q[2]);
+        return Math.hypot(p[0] - obs.x[t][i], p[1] - obs.y[t][i]);
+    }
+
+    /** Decides anew which observations count: within three robust standard deviations, at most {@code widest} pixels. */
+    private void admit(double widest) { admit(widest, 0.4); }
+
+    /** @param leastPart tracks with a smaller part of their observations in are distrusted as a whole */
+    private void admit(double widest, double leastPart) {
+        double[] all = new double[obs.frame.length == 0 ? 0 : Arrays.stream(obs.frame).mapToInt(f -> f.length).sum()];
+        int n = 0;
+        for (int t = 0; t < point.length; t++) {
+            if (point[t] == null) continue;
+            for (int i = 0; i < obs.frame[t].length; i++) if (cam[obs.frame[t][i]] != null) all[n++] = error(t, i);
+        }
+        // Median of a Rayleigh-distributed distance is 1.18 sigma.
+        double limit = Math.max(TIGHTEST_PX, Math.min(widest, 3.5 * Homography.median(Arrays.copyOf(all, n)) / 1.18 * 1.3));
+        for (int t = 0; t < point.length; t++) {
+            if (point[t] == null) continue;
+            int in = 0, total = 0;
+            for (int i = 0; i < obs.frame[t].length; i++) {
+                used[t][i] = false;
+                if (cam[obs.frame[t][i]] == null) continue;
+                total++;
+                used[t][i] = error(t, i) < limit;
+                if (used[t][i]) in++;
+            }
+            if (in < 3 && total >= 3 || in < 2 || in < leastPart * total) point[t] = null;
+        }
+    }
+
+    private void bundle(int[] frames, int steps, boolean[] free) { bundle(frames, steps, free, Bundle.SETTLED); }
+
+    private void bundle(int[] frames, int steps, boolean[] free, double settled) {
+        int[] place = new int[obs.frames];
+        Arrays.fill(place, -1);
+        Rigid[] cams = new Rigid[frames.length];
+        for (int k = 0; k < frames.length; k++) {
+            place[frames[k]] = k;
+            cams[k] = cam[frames[k]];
+        }
+        int n = 0, m = 0, most = Arrays.stream(obs.frame).mapToInt(f -> f.length).sum();
+        int[] oc = new int[most], op = new int[most], rows = new int[obs.tracks()];
+        double[] x = new double[most], y = new double[most];
+        for (int t = 0; t < point.length; t++) {
+            if (point[t] == null) continue;
+            int from = n;
+            for (int i = 0; i < obs.frame[t].length; i++) {
+                if (!used[t][i] || place[obs.frame[t][i]] < 0) continue;
+                oc[n] = place[obs.frame[t][i]];
+                op[n] = m;
+                x[n] = obs.x[t][i];
+                y[n++] = obs.y[t][i];
+            }
+            if (n - from < 2) n = from;
+            else rows[m++] = t;
+        }
+        if (m < LEAST_POINTS) return;
+        double[][] pts = new double[m][];
+        for (int i = 0; i < m; i++) pts[i] = point[rows[i]];
+        double[] zooms = new double[frames.length];
+        for (int k = 0; k < zooms.length; k++) zooms[k] = zoom[frames[k]];
+        boolean[] of = free.clone();
+        // A zoom holds all that changes; the lens's own focal length only says against what.
+        if (settings.zooms()) of[Bundle.FOCAL] = false;
+        Bundle b = new Bundle(cams, zooms, pts, lens, Arrays.copyOf(oc, n), Arrays.copyOf(op, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), new Bundle.Free(true, settings.zooms(), of),
+            new Wishes(settings, width, height, frames, (double) n / frames.length, depth(cams, pts, Arrays.copyOf(oc, n), Arrays.copyOf(op, n))));
+        b.solve(steps, 1.0, settled);
+        lens = b.lens;
+        for (int k = 0; k < frames.length; k++) {
+            cam[frames[k]] = b.cams[k];
+            zoom[frames[k]] = b.zoom[k];
+        }
+        for (int i = 0; i < m; i++) point[rows[i]] = b.points[i];
+        last = b;
+        lastFrames = frames;
+        lastRows = Arrays.copyOf(rows, m);
+    }
+
+    /** Distance of the median observation's point. */
+    private static double depth(Rigid[] cams, double[][] points, int[] oc, int[] op) {
+        double[] d = new double[(oc.length + 6) / 7];
+        for (int i = 0; i < d.length; i++) {
+            double[] p = points[op[7 * i]];
+            d[i] = Math.abs(p[3]) < 1e-9 ? 1e9 : cams[oc[7 * i]].toCamera(p)[2] / p[3];
+        }
+        return Homography.median(d);
+    }
+
+    private void fillBetween(Progress progress) {
+        triangulate();
+        for (int f = 0; f < obs.frames; f++) {
+            if (cam[f] == null) resect(f);
+            if ((f & 15) == 0) progress.at((double) f / obs.frames, "frame " + (f + obs.firstFrame));
+        }
+        // Frames beyond a gap may be in reach now.
+        for (int f = obs.frames - 1; f >= 0; f--) if (cam[f] == null) resect(f);
+    }
+
+    private void finish(Progress progress) {
+        double[] widest = {3, 2, 1.5};
+        for (int round = 0; round < widest.length; round++) {
+            triangulate();
+            admit(widest[round], 0.5 + 0.15 * round);
+            progress.at((double) round / widest.length, "adjusting everything together");
+            if (round + 1 < widest.length) bundle(solved(), 10, free);
+            else bundle(solved(), 40, free, Bundle.QUITE_SETTLED);
+        }
+        admit(widest[widest.length - 1], 0.8);
+        int[] ok = solved();
+        int missing = 0;
+        for (int f = ok[0]; f <= ok[ok.length - 1]; f++) if (cam[f] == null) missing++;
+        if (ok.length < Math.max(FEWEST_FRAMES, obs.frames / 2)) {
+            throw new NoSolution("only " + ok.length + " of " + obs.frames + " frames could be solved; there are too few good tracks in the others");
+        }
+        if (missing > 0) fillGaps(ok);
+    }
+
+    /** A frame without enough marks inside the solved range stands between its neighbours; its track count says so (0). */
+    private void fillGaps(int[] ok) {
+        for (int k = 0; k + 1 < ok.length; k++) {
+            for (int f = ok[k] + 1; f < ok[k + 1]; f++) {
+                double t = (double) (f - ok[k]) / (ok[k + 1] - ok[k]);
+                Rigid a = cam[ok[k]], b = cam[ok[k + 1]];
+                double[] c = new double[3];
+                for (int i = 0; i < 3; i++) c[i] = a.c[i] + t * (b.c[i] - a.c[i]);
+                cam[f] = new Rigid(Quat.fromMatrix(a.r).slerp(Quat.fromMatrix(b.r), t).matrix(), c);
+                zoom[f] = zoom[ok[k]] + t * (zoom[ok[k + 1]] - zoom[ok[k]]);
+            }
+        }
+    }
+
+    private SolvedCamera result() {
+        double[] frameSum = new double[obs.frames];
+        int[] frameCount = new int[obs.frames];
+        Bundle.Spread spread = last.spread();
+        Map<Integer, Double> off = new HashMap<>();
+        for (int i = 0; i < lastRows.length; i++) off.put(lastRows[i], spread.points()[i]);
+        List<SolvedCamera.Point> points = new ArrayList<>();
+        double sum = 0;
+        long n = 0;
+        for (int t = 0; t < point.length; t++) {
+            if (point[t] == null || Math.abs(point[t][3]) < 1e-5) continue;
+            double s = 0;
+            int k = 0;
+            for (int i = 0; i < obs.frame[t].length; i++) {
+                if (!used[t][i]) continue;
+                double e = error(t, i);
+                s += e * e;
+                k++;
+                frameSum[obs.frame[t][i]] += e * e;
+                frameCount[obs.frame[t][i]]++;
+            }
+            if (k == 0) continue;
+            sum += s;
+            n += k;
+            double[] p = point[t];
+            points.add(new SolvedCamera.Point(obs.id[t], new Vec3(p[0] / p[3], p[1] / p[3], p[2] / p[3]), Math.sqrt(s / k), off.getOrDefault(t, Double.NaN)));
+        }
+        List<SolvedCamera.Frame> frames = new ArrayList<>();
+        for (int f = 0, k = 0; f < obs.frames; f++) {
+            if (cam[f] == null) continue;
+            while (k + 1 < lastFrames.length && lastFrames[k] < f) k++;
+            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, pose(cam[f]), lensOf(f).focalPx(), frameCount[f] == 0 ? 0 : Math.sqrt(frameSum[f] / frameCount[f]), frameCount[f], spread.place()[k], spread.turnDeg()[k]));
+        }
+        if (n == 0) throw new NoSolution("the tracks do not agree on any camera motion");
+        SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", Math.sqrt(sum / n), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
+        return raw.in(upright(raw));
+    }
+
+    /** From the solver's axes (look +Z, y down) to the product's. */
+    static Pose pose(Rigid c) {
+        double[] r = c.r;
+        double[] m = {r[0], -r[3], -r[6], r[1], -r[4], -r[7], r[2], -r[5], -r[8]};
+        return new Pose(Quat.fromMatrix(m), Vec3.of(c.c));
+    }
+
+    /** Until the ground is set: up is the cameras' mean up, the first camera stands 1.6 above the origin, the median point is 8 away. */
+    static Similarity upright(SolvedCamera s) {
+        Vec3 up = Vec3.ZERO;
+        for (SolvedCamera.Frame f : s.frames()) up = up.plus(f.pose().rotation().rotate(Vec3.Y));
+        Pose first = s.frames().get(0).pose();
+        Quat turn = Quat.between(up.unit(), Vec3.Y);
+        Vec3 look = turn.rotate(first.rotation().rotate(Vec3.Z));
+        turn = Quat.axisAngle(Vec3.Y, -Math.atan2(look.x(), look.z())).times(turn);
+        double[] d = s.points().stream().mapToDouble(p -> p.position().distance(first.position())).toArray();
+        double scale = 8 / Math.max(Homography.median(d), 1e-9);
+        return new Similarity(scale, turn, new Vec3(0, 1.6, 0).minus(turn.rotate(first.position()).times(scale)));
+    }
+}
