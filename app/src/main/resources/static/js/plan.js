@@ -43,6 +43,11 @@ export class Plan {
     for (const p of d.points) { const [x, y] = this.at(p[1], p[3]), mine = this.s.chosen.has(p[0]); if (x < 0 || y < 0 || x > w || y > h) continue; this.el('circle', { cx: x, cy: y, r: mine ? 3.5 : 1.3, fill: mine ? HAND : '#8c8c8c' }); }
     const c = d.catcher, a = this.at(c.x - c.width / 2, c.z - c.depth / 2);
     this.el('rect', { x: a[0], y: a[1], width: c.width * this.k, height: c.depth * this.k, fill: 'none', stroke: '#6b6b6b', 'stroke-dasharray': '5 4' });
+    // How far path and chosen points may be off, one standard deviation.
+    if (this.stage === 'camera') {
+      for (const f of this.s.camera.frames.values()) if (f.off * this.k > 0.6) { const q = this.at(f.m[3], f.m[11]); this.el('circle', { cx: q[0], cy: q[1], r: Math.min(60, f.off * this.k), fill: '#8fa8b8', opacity: 0.1 }); }
+      for (const p of d.points) if (p[5] * this.k > 1.5) { const q = this.at(p[1], p[3]); if (q[0] > 0 && q[1] > 0 && q[0] < w && q[1] < h) this.el('circle', { cx: q[0], cy: q[1], r: Math.min(40, p[5] * this.k), fill: 'none', stroke: this.s.chosen.has(p[0]) ? HAND : '#4d5a63' }); }
+    }
     const path = [...this.s.camera.frames.values()].map(f => this.at(f.m[3], f.m[11]));
     this.el('path', { d: 'M' + path.map(q => q.map(v => v.toFixed(1)).join(' ')).join('L'), fill: 'none', stroke: '#ececec', 'stroke-width': 1.6 });
     let length = 0, last = null;

@@ -17,7 +17,7 @@ export class Solid {
     this.scene.environmentIntensity = 1.5;
     this.camera = new THREE.PerspectiveCamera();
     this.camera.matrixAutoUpdate = false;
-    this.lens = { k1: { value: 0 }, k2: { value: 0 } };
+    this.lens = Object.fromEntries(['k1', 'k2', 'k3', 'p1', 'p2'].map(k => [k, { value: 0 }]));
     this.actors = new Map();
     // The plate lies behind: the WebGL canvas stands over the 2D one but lets gestures through.
     canvas.style.zIndex = 1; canvas.style.pointerEvents = 'none';
@@ -37,9 +37,9 @@ export class Solid {
 
   bend(material) {
     material.onBeforeCompile = shader => {
-      shader.uniforms.k1 = this.lens.k1; shader.uniforms.k2 = this.lens.k2;
-      shader.vertexShader = 'uniform float k1; uniform float k2;\n' + shader.vertexShader.replace('#include <project_vertex>',
-        '#include <project_vertex>\n { vec2 n = mvPosition.xy / -mvPosition.z; float r2 = dot(n, n); vec4 q = mvPosition; q.xy *= 1.0 + r2 * (k1 + r2 * k2); gl_Position = projectionMatrix * q; }');
+      Object.assign(shader.uniforms, this.lens);
+      shader.vertexShader = 'uniform float k1, k2, k3, p1, p2;\n' + shader.vertexShader.replace('#include <project_vertex>',
+        '#include <project_vertex>\n { vec2 n = mvPosition.xy / -mvPosition.z; float r2 = dot(n, n); vec4 q = mvPosition; n.y = -n.y; vec2 t = vec2(2.0 * p1 * n.x * n.y + p2 * (r2 + 2.0 * n.x * n.x), p1 * (r2 + 2.0 * n.y * n.y) + 2.0 * p2 * n.x * n.y); q.xy *= 1.0 + r2 * (k1 + r2 * (k2 + r2 * k3)); q.xy += vec2(t.x, -t.y) * -mvPosition.z; gl_Position = projectionMatrix * q; }');
     };
     material.needsUpdate = true;
   }
@@ -93,7 +93,7 @@ export class Solid {
     this.renderer.setPixelRatio(k);
     this.renderer.setSize(w, h, false);
     const c = this.s.camera, f = c.at(this.s.frame), m = f.m, s = view.scale, n = 0.05, far = 500;
-    this.lens.k1.value = c.k1; this.lens.k2.value = c.k2;
+    for (const k in this.lens) this.lens[k].value = c[k];
     // Plate pixels to clip space: see core/lens for the pixel convention.
     const A = 2 * (s * c.cx + view.x) / w - 1, B = 1 - 2 * (s * c.cy + view.y) / h;
     this.camera.projectionMatrix.set(2 * s * f.focal / w, 0, -A, 0, 0, 2 * s * f.focal / h, -B, 0, 0, 0, (far + n) / (n - far), 2 * far * n / (n - far), 0, 0, -1, 0);

@@ -65,12 +65,12 @@ public class Results {
     }
 
     public static String cameraPrint(Shot s) {
-        boolean given = s.camera().focal().equals("given");
+        boolean given = !s.camera().focal().equals("unknown");
         return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 
     public static String framePrint(Shot s, int frame) {
-        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), frame);
+        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), s.plate().cameraHeightMetres(), frame);
     }
 
     public static String moviePrint(Shot s, String kind, int first, int last) {
@@ -152,13 +152,13 @@ public class Results {
     public GroundFit.Result set(Shot s) {
         SolvedCamera c = camera(s);
         if (c == null) return null;
-        return cached("set " + cameraPrint(s) + ShotJson.fingerprint(s.set()), () -> GroundFit.fit(c, s.set()));
+        return cached("set " + cameraPrint(s) + ShotJson.fingerprint(s.set(), s.plate().cameraHeightMetres()), () -> GroundFit.fit(c, s.set(), s.plate().cameraHeightMetres()));
     }
 
     /** The solve in the set's frame, or null. */
     public SolvedCamera cameraInSet(Shot s) {
         GroundFit.Result g = set(s);
-        return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set()), () -> camera(s).in(g.toSet()));
+        return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
     }
 
     private <T> T load(String kind, String print, Function<String, T> read) {

@@ -14,6 +14,7 @@ import dasein.core.ground.GroundFit;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.lens.FilmBack;
+import dasein.core.lens.Lens;
 import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
@@ -99,6 +100,8 @@ class Bench {
                 m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
                 m.addAttribute("above", c.points().stream().filter(q -> q.rmsPx() > Math.max(2 * c.rmsPx(), 0.5)).count());
                 m.addAttribute("bars", bars(c));
+                m.addAttribute("focalSaid", focal(c, s.plate().sensorWidthMm()));
+                m.addAttribute("bentSaid", bent(c.lens()));
             }
             case "set" -> {
                 try {
@@ -149,6 +152,26 @@ class Bench {
         } catch (BadInput e) {
             m.addAttribute("timecodes", e.getMessage());
         }
+    }
+
+    /** "28.03 mm +- 0.05", in pixels where the film back is not known, and from where to where a zoom goes. */
+    private static String focal(SolvedCamera c, double sensorMm) {
+        double k = sensorMm > 0 ? sensorMm / c.width() : 1, lo = Double.MAX_VALUE, hi = 0;
+        String unit = sensorMm > 0 ? "mm" : "px";
+        for (SolvedCamera.Frame f : c.frames()) {
+            lo = Math.min(lo, f.focalPx() * k);
+            hi = Math.max(hi, f.focalPx() * k);
+        }
+        String off = Double.isNaN(c.focalOff()) || c.focalOff() == 0 ? c.focalOff() == 0 ? ", held" : "" : String.format(Locale.ROOT, sensorMm > 0 ? " \u00b1 %.2f" : " \u00b1 %.1f", c.focalOff() * k);
+        return hi - lo > 0.002 * hi ? String.format(Locale.ROOT, "%.2f to %.2f %s%s", lo, hi, unit, off) : String.format(Locale.ROOT, sensorMm > 0 ? "%.2f %s%s" : "%.1f %s%s", lo, unit, off);
+    }
+
+    private static String bent(Lens l) {
+        List<String> out = new ArrayList<>(List.of(String.format(Locale.ROOT, "k1 %.4f", l.k1())));
+        if (l.k2() != 0) out.add(String.format(Locale.ROOT, "k2 %.4f", l.k2()));
+        if (l.k3() != 0) out.add(String.format(Locale.ROOT, "k3 %.4f", l.k3()));
+        if (l.p1() != 0 || l.p2() != 0) out.add(String.format(Locale.ROOT, "p %.5f, %.5f", l.p1(), l.p2()));
+        return String.join(", ", out);
     }
 
     record Doubt(int track, int frame, String reason) {}

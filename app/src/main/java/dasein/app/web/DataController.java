@@ -115,16 +115,17 @@ class DataController {
     private void camera(Map<String, Object> m, Shot s, SolvedCamera c) {
         List<double[]> frames = new ArrayList<>(), points = new ArrayList<>();
         for (SolvedCamera.Frame f : c.frames()) {
-            double[] v = new double[16];
+            double[] v = new double[17];
             v[0] = f.frame();
             System.arraycopy(f.pose().matrix(), 0, v, 1, 12);
             v[13] = f.focalPx();
             v[14] = f.rmsPx();
             v[15] = f.tracks();
+            v[16] = Double.isNaN(f.off()) ? 0 : f.off();
             frames.add(v);
         }
-        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx()});
-        m.put("camera", Map.of("k1", c.k1(), "k2", c.k2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames));
+        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx(), Double.isFinite(q.off()) ? q.off() : 0});
+        m.put("camera", Map.of("k1", c.k1(), "k2", c.k2(), "k3", c.lens().k3(), "p1", c.lens().p1(), "p2", c.lens().p2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames));
         m.put("points", points);
         GroundFit.Result g = results.set(s);
         m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));

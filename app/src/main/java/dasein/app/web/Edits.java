@@ -63,7 +63,8 @@ class Edits {
             return new Change(s.with(s.tracks().withDeleted(deleted)), (deleted.size() - before) + " worst tracks deleted");
         }
         Shot.CameraRecipe c = s.camera();
-        return new Change(s.with(new Shot.CameraRecipe(f.choice("focal", c.focal(), "unknown", "given"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), c.file())), "camera settings changed");
+        return new Change(s.with(new Shot.CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
+            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file())), "camera settings changed");
     }
 
     private Change set(Shot s, String action, Form f) {

@@ -21,6 +21,8 @@ import org.ejml.simple.SimpleSVD;
  */
 public final class GroundFit {
     private static final int PROPOSALS = 400;
+    /** Where performers are first put before a camera without depth, metres. */
+    private static final double AHEAD = 6;
 
     private GroundFit() {}
 
@@ -33,7 +35,11 @@ public final class GroundFit {
      */
     public record Result(Similarity toSet, double flatness, List<Integer> points, List<Double> residuals, boolean scaled) {}
 
-    public static Result fit(SolvedCamera solve, SetRecipe recipe) {
+    public static Result fit(SolvedCamera solve, SetRecipe recipe) { return fit(solve, recipe, 0); }
+
+    /** @param cameraHeight over the ground in the first frame, metres, where it was noted; 0 when it was not */
+    public static Result fit(SolvedCamera solve, SetRecipe recipe, double cameraHeight) {
+        if (solve.kind().equals("nodal")) return level(solve, cameraHeight);
         Map<Integer, Vec3> at = new HashMap<>();
         for (SolvedCamera.Point p : solve.points()) at.put(p.id(), p.position());
         List<Integer> ids = recipe.groundPoints().isEmpty() ? propose(solve) : recipe.groundPoints().stream().filter(at::containsKey).toList();
@@ -69,6 +75,13 @@ public final class GroundFit {
         Similarity to = new Similarity(scale, turn, turn.rotate(origin).times(-scale));
         List<Double> left = recipe.yardsticks().stream().map(y -> y.metres() - between(at, y) * scale).toList();
         return new Result(to, Math.sqrt(flat) * scale, ids, left, norm > 0);
+    }
+
+    /** A camera that only turned shows no depth: the ground lies level at its height below it, the origin some steps ahead. */
+    private static Result level(SolvedCamera solve, double cameraHeight) {
+        Vec3 eye = solve.frames().get(0).pose().position();
+        double scale = cameraHeight > 0 && eye.y() > 0 ? cameraHeight / eye.y() : 1;
+        return new Result(new Similarity(scale, Quat.IDENTITY, new Vec3(-scale * eye.x(), 0, AHEAD - scale * eye.z())), 0, List.of(), List.of(), cameraHeight > 0);
     }
 
     private static double between(Map<Integer, Vec3> at, SetRecipe.Yardstick y) {

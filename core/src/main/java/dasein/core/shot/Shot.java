@@ -130,14 +130,17 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     public record Join(int track, int other) {}
 
     /**
-     * @param focal {@code unknown} or {@code given} (from the plate's notes, held)
+     * @param kind {@code auto}, {@code moving} or {@code nodal}
+     * @param focal {@code unknown}, {@code near} or {@code given} (near the plate's notes, held at them), or {@code zoom}
+     * @param tangential also solve p1, p2; @param centre also the principal point
+     * @param smoothPx as of {@link dasein.core.solve.SolveSettings}
      * @param file a camera file to use instead of solving; empty to solve
      */
-    public record CameraRecipe(String focal, boolean solveK1, boolean solveK2, String file) {}
+    public record CameraRecipe(String kind, String focal, boolean solveK1, boolean solveK2, boolean solveK3, boolean tangential, boolean centre, double smoothPx, String file) {}
 
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
         new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
-        new CameraRecipe("unknown", true, false, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
+        new CameraRecipe("auto", "unknown", true, false, false, false, false, 0, ""), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */
     public double shutter() { return (passes.shutterDeg() >= 0 ? passes.shutterDeg() : plate.shutterDeg() > 0 ? plate.shutterDeg() : 180) / 360; }

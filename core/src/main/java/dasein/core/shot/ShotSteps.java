@@ -162,16 +162,30 @@ public final class ShotSteps {
 
     /** @param kept tracks to solve from; @param width of the plate, {@code height} likewise */
     public static SolvedCamera camera(Shot shot, List<Track> kept, int width, int height, Rate rate, Progress progress) {
+        return CameraSolver.solve(kept, width, height, rate, settings(shot, width), progress);
+    }
+
+    /** @param width of the plate */
+    public static SolveSettings settings(Shot shot, int width) {
         Shot.PlateRecipe p = shot.plate();
-        double focal = 0;
-        if (shot.camera().focal().equals("given")) {
-            if (p.focalMm() <= 0 || p.sensorWidthMm() <= 0) throw new BadInput("the focal length is to be held as given, but the plate's notes lack the focal length or the sensor width");
-            focal = p.focalMm() / p.sensorWidthMm() * width;
-        }
-        SolveSettings s = new SolveSettings(SolveSettings.Kind.AUTO, focal > 0 ? SolveSettings.Focal.HELD : SolveSettings.Focal.UNKNOWN, focal, shot.camera().solveK1(), shot.camera().solveK2(), false, false, false, 0, 1);
-        return CameraSolver.solve(kept, width, height, rate, s, progress);
+        Shot.CameraRecipe c = shot.camera();
+        SolveSettings.Focal use = switch (c.focal()) {
+            case "given" -> SolveSettings.Focal.HELD;
+            case "near" -> SolveSettings.Focal.NEAR;
+            case "zoom" -> SolveSettings.Focal.ZOOM;
+            default -> SolveSettings.Focal.UNKNOWN;
+        };
+        boolean noted = p.focalMm() > 0 && p.sensorWidthMm() > 0;
+        if (!noted && (use == SolveSettings.Focal.HELD || use == SolveSettings.Focal.NEAR)) throw new BadInput("the focal length is to be held as given, but the plate's notes lack the focal length or the sensor width");
+        double focal = noted && use != SolveSettings.Focal.UNKNOWN ? p.focalMm() / p.sensorWidthMm() * width : 0;
+        SolveSettings.Kind kind = switch (c.kind()) {
+            case "moving" -> SolveSettings.Kind.MOVING;
+            case "nodal" -> SolveSettings.Kind.NODAL;
+            default -> SolveSettings.Kind.AUTO;
+        };
+        return new SolveSettings(kind, use, focal, c.solveK1(), c.solveK2(), c.solveK3(), c.tangential(), c.centre(), c.smoothPx(), 1);
     }
 
     /** The solve in the set's frame. */
-    public static SolvedCamera inSet(Shot shot, SolvedCamera solve) { return solve.in(GroundFit.fit(solve, shot.set()).toSet()); }
+    public static SolvedCamera inSet(Shot shot, SolvedCamera solve) { return solve.in(GroundFit.fit(solve, shot.set(), shot.plate().cameraHeightMetres()).toSet()); }
 }
