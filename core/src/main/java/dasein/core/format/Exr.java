@@ -48,6 +48,12 @@ public final class Exr {
 
     /** How channels are stored: FLOAT for names that need the range (depth, identity), HALF for the rest. */
     public static void write(Path path, int w, int h, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) {
+        write(path, new int[] {0, 0, w, h}, new int[] {0, 0, w, h}, planes, floatChannels, text);
+    }
+
+    /** @param window of the planes as x, y, width, height; @param display window likewise: larger data than display is overscan */
+    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) {
+        int w = window[2], h = window[3];
         TreeMap<String, float[]> sorted = new TreeMap<>(planes);
         String[] names = sorted.keySet().toArray(String[]::new);
         boolean[] full = new boolean[names.length];
@@ -60,7 +66,7 @@ public final class Exr {
         int blocks = (h + BLOCK - 1) / BLOCK, perPixel = bytesPerPixel;
         byte[][] packed = new byte[blocks][];
         IntStream.range(0, blocks).parallel().forEach(b -> packed[b] = pack(data, full, w, b * BLOCK, Math.min(h, (b + 1) * BLOCK), perPixel));
-        byte[] header = header(w, h, names, full, text);
+        byte[] header = header(window, display, names, full, text);
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
                 out.write(header);
@@ -72,14 +78,14 @@ public final class Exr {
                 }
                 out.write(table.array());
                 for (int b = 0; b < blocks; b++) {
-                    out.write(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).putInt(b * BLOCK).putInt(packed[b].length).array());
+                    out.write(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).putInt(window[1] + b * BLOCK).putInt(packed[b].length).array());
                     out.write(packed[b]);
                 }
             }
         });
     }
 
-    /** RGB float picture in full 32-bit. */
+    /** RGB picture, half float. */
     public static void writeColour(Path path, Image im) {
         Map<String, float[]> m = new LinkedHashMap<>();
         m.put("R", im.planes[0]);
@@ -88,7 +94,7 @@ public final class Exr {
         write(path, im.width, im.height, m, java.util.Set.of(), Map.of());
     }
 
-    private static byte[] header(int w, int h, String[] names, boolean[] full, Map<String, String> text) {
+    private static byte[] header(int[] data, int[] display, String[] names, boolean[] full, Map<String, String> text) {
         ByteBuffer b = ByteBuffer.allocate(4096 + 64 * names.length + text.values().stream().mapToInt(v -> v.length() * 3 + 200).sum()).order(ByteOrder.LITTLE_ENDIAN);
         b.putInt(20000630).putInt(2);
         ByteBuffer list = ByteBuffer.allocate(64 * names.length + 1).order(ByteOrder.LITTLE_ENDIAN);
@@ -98,9 +104,8 @@ public final class Exr {
         list.put((byte) 0);
         attribute(b, "channels", "chlist", java.util.Arrays.copyOf(list.array(), list.position()));
         attribute(b, "compression", "compression", new byte[] {3});
-        byte[] window = ByteBuffer.allocate(16).order(ByteOrder.LITTLE_ENDIAN).putInt(0).putInt(0).putInt(w - 1).putInt(h - 1).array();
-        attribute(b, "dataWindow", "box2i", window);
-        attribute(b, "displayWindow", "box2i", window);
+        attribute(b, "dataWindow", "box2i", box(data));
+        attribute(b, "displayWindow", "box2i", box(display));
         attribute(b, "lineOrder", "lineOrder", new byte[] {0});
         attribute(b, "pixelAspectRatio", "float", floats(1));
         attribute(b, "screenWindowCenter", "v2f", floats(0, 0));
@@ -111,6 +116,8 @@ public final class Exr {
         b.put((byte) 0);
         return java.util.Arrays.copyOf(b.array(), b.position());
     }
+
+    private static byte[] box(int[] w) { return ByteBuffer.allocate(16).order(ByteOrder.LITTLE_ENDIAN).putInt(w[0]).putInt(w[1]).putInt(w[0] + w[2] - 1).putInt(w[1] + w[3] - 1).array(); }
 
     private static byte[] floats(float... v) {
         ByteBuffer b = ByteBuffer.allocate(4 * v.length).order(ByteOrder.LITTLE_ENDIAN);

@@ -36,6 +36,20 @@ public final class CameraSolver {
         return c.with(remarks);
     }
 
+    /**
+     * From where an earlier solve of nearly the same tracks stands: for tracks deleted or moved.
+     *
+     * @param before a solve in its own frame, by the same settings
+     */
+    public static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings s, Progress progress) {
+        if (!before.kind().equals("moving")) return solve(tracks, before.width(), before.height(), before.rate(), s, progress);
+        if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
+        SolvedCamera c = MovingSolver.again(before, tracks, s, progress);
+        List<String> remarks = new ArrayList<>(before.remarks().subList(0, Math.min(1, before.remarks().size())));
+        remarks.addAll(doubts(c, s));
+        return c.with(remarks);
+    }
+
     private static SolvedCamera moving(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, Progress progress) {
         if (choice.still()) throw new NoSolution(choice.reason());
         return MovingSolver.solve(tracks, width, height, rate, s, progress);

@@ -72,6 +72,26 @@ final class MovingSolver {
         return s.run(progress);
     }
 
+    /** From a solve of nearly the same tracks, at once to its end. */
+    static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings settings, Progress progress) {
+        MovingSolver s = new MovingSolver(tracks, before.width(), before.height(), before.rate(), settings);
+        s.lens = before.lens();
+        s.parallax = before.parallaxPx();
+        for (SolvedCamera.Frame f : before.frames()) {
+            int k = f.frame() - s.obs.firstFrame;
+            if (k < 0 || k >= s.obs.frames || f.tracks() == 0) continue;
+            double[] m = f.pose().rotation().matrix();
+            s.cam[k] = new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, f.pose().position().array());
+            if (settings.zooms()) s.zoom[k] = Math.log(f.focalPx() / s.lens.focalPx());
+        }
+        if (s.solved().length < FEWEST_FRAMES) return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
+        s.triangulate();
+        s.free = settings.freeLens();
+        s.fillBetween(progress.part(0, 0.1));
+        s.finish(progress.part(0.1, 1));
+        return s.result();
+    }
+
     private SolvedCamera run(Progress progress) {
         progress.at(0.02, "looking for frames to start from");
         Seed seed = Seed.find(obs, width, height, settings);

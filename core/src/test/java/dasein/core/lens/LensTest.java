@@ -12,13 +12,13 @@ import org.bytedeco.opencv.opencv_core.Mat;
 import org.junit.jupiter.api.Test;
 
 class LensTest {
-    /** The outside reference is OpenCV's projectPoints with (k1, k2, 0, 0). */
+    /** The outside reference is OpenCV's projectPoints with (k1, k2, p1, p2, k3). */
     @Test
     void projectsAsOpenCvDoes() {
-        Lens l = new Lens(1400, 650, 350, -0.11, 0.03);
+        Lens l = new Lens(1400, 650, 350, -0.11, 0.03, -0.008, 0.0011, -0.0007);
         Random r = new Random(3);
         int n = 200;
-        Mat points = new Mat(n, 3, CV_64F), zero = Mat.zeros(3, 1, CV_64F).asMat(), k = Mat.eye(3, 3, CV_64F).asMat(), dist = Mat.zeros(4, 1, CV_64F).asMat(), out = new Mat();
+        Mat points = new Mat(n, 3, CV_64F), zero = Mat.zeros(3, 1, CV_64F).asMat(), k = Mat.eye(3, 3, CV_64F).asMat(), dist = Mat.zeros(5, 1, CV_64F).asMat(), out = new Mat();
         DoubleIndexer pi = points.createIndexer(), ki = k.createIndexer(), di = dist.createIndexer();
         ki.put(0, 0, 1400);
         ki.put(1, 1, 1400);
@@ -26,6 +26,9 @@ class LensTest {
         ki.put(1, 2, 350);
         di.put(0, 0, -0.11);
         di.put(1, 0, 0.03);
+        di.put(2, 0, 0.0011);
+        di.put(3, 0, -0.0007);
+        di.put(4, 0, -0.008);
         Vec3[] p = new Vec3[n];
         for (int i = 0; i < n; i++) {
             // Ours: looks along -Z, y up; theirs: +Z, y down.
@@ -46,7 +49,7 @@ class LensTest {
     @Test
     void undistortingIsTheInverse() {
         for (double k1 : new double[] {-0.2, -0.08, 0, 0.1}) {
-            Lens l = new Lens(1100, 640, 360, k1, 0.02);
+            Lens l = new Lens(1100, 640, 360, k1, 0.02, k1 == 0 ? 0 : -0.004, k1 < 0 ? 0.002 : 0, 0.001);
             for (int x = 0; x <= 1280; x += 80) {
                 for (int y = 0; y <= 720; y += 80) {
                     double[] u = l.undistort(x, y), d = l.distortToPixel(u[0], u[1]);
