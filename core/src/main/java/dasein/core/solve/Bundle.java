@@ -15,8 +15,8 @@ final class Bundle {
     private static final int PARTS = 2;
     /** A step that lowers the cost by less than this part of it is the last. */
     static final double SETTLED = 2e-5;
-    /** At the end of a solve valleys are walked to their bottom. */
-    static final double QUITE_SETTLED = 1e-8;
+    /** At the end of a solve valleys are walked to their bottom: a focal length that the footage hardly determines lies in a long flat one. */
+    static final double QUITE_SETTLED = 1e-11;
 
     /** Places of the lens's unknowns in {@link Free#lens}. */
     static final int FOCAL = 0, K1 = 1, K2 = 2, K3 = 3, P1 = 4, P2 = 5, CENTRE_X = 6, CENTRE_Y = 7, LENS = 8;

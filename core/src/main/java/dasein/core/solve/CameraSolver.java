@@ -24,6 +24,7 @@ public final class CameraSolver {
         if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks; a camera needs at least " + FEWEST_TRACKS);
         Observations obs = new Observations(tracks);
         if (obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
+        if (obs.onOneLine(width)) throw new NoSolution("all marks lie on one line: they say nothing about the camera; find marks all over the picture");
         KindChoice choice = KindChoice.of(obs, width, height);
         List<String> remarks = new ArrayList<>();
         SolvedCamera c = switch (s.kind()) {

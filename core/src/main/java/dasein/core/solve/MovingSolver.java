@@ -88,7 +88,7 @@ final class MovingSolver {
         s.triangulate();
         s.free = settings.freeLens();
         s.fillBetween(progress.part(0, 0.1));
-        s.finish(progress.part(0.1, 1));
+        s.finish(progress.part(0.1, 1), new double[] {1.5}, 1e-9);
         return s.result();
     }
 
@@ -320,14 +320,16 @@ final class MovingSolver {
         for (int f = obs.frames - 1; f >= 0; f--) if (cam[f] == null) resect(f);
     }
 
-    private void finish(Progress progress) {
-        double[] widest = {3, 2, 1.5};
+    private void finish(Progress progress) { finish(progress, new double[] {3, 2, 1.5}, Bundle.QUITE_SETTLED); }
+
+    /** @param widest errors at which a mark stops counting, round by round */
+    private void finish(Progress progress, double[] widest, double settled) {
         for (int round = 0; round < widest.length; round++) {
             triangulate();
-            admit(widest[round], 0.5 + 0.15 * round);
+            admit(widest[round], 0.8 - 0.15 * (widest.length - 1 - round));
             progress.at((double) round / widest.length, "adjusting everything together");
             if (round + 1 < widest.length) bundle(solved(), 10, free);
-            else bundle(solved(), 40, free, Bundle.QUITE_SETTLED);
+            else bundle(solved(), 150, free, settled);
         }
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();

@@ -48,5 +48,28 @@ final class Observations {
     /** Place of frame f in row t, or negative. */
     int at(int t, int f) { return Arrays.binarySearch(frame[t], f); }
 
+    /** Whether the marks of every frame lie within half a percent of the picture's width of one line. */
+    boolean onOneLine(int width) {
+        for (int f = 0; f < frames; f++) {
+            int[] tracks = seen[f];
+            double mx = 0, my = 0, xx = 0, xy = 0, yy = 0, n = tracks.length;
+            for (int t : tracks) {
+                int i = at(t, f);
+                mx += x[t][i] / n;
+                my += y[t][i] / n;
+            }
+            if (n < 3) continue;
+            for (int t : tracks) {
+                int i = at(t, f);
+                xx += (x[t][i] - mx) * (x[t][i] - mx) / n;
+                xy += (x[t][i] - mx) * (y[t][i] - my) / n;
+                yy += (y[t][i] - my) * (y[t][i] - my) / n;
+            }
+            double least = 0.5 * (xx + yy - Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy));
+            if (Math.sqrt(Math.max(0, least)) > 0.005 * width) return false;
+        }
+        return true;
+    }
+
     int[] common(int f, int g) { return Arrays.stream(seen[f]).filter(t -> at(t, g) >= 0).toArray(); }
 }
