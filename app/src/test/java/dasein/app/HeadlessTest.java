@@ -63,8 +63,8 @@ class HeadlessTest {
         frames(1, 2, 4);
         assertThat(run("track", "--plate", folder.resolve("plate").toString(), "--out", out)).isEqualTo(2);
         assertThat(said()).contains("frame 3 is missing");
-        assertThat(run("solve", "--plate", folder.resolve("plate").toString(), "--kind", "locked", "--out", out)).isEqualTo(3);
-        assertThat(said()).contains("locked");
+        assertThat(run("solve", "--plate", folder.resolve("plate").toString(), "--kind", "locked", "--out", out)).isEqualTo(2);
+        assertThat(said()).contains("--lines");
         assertThat(run("solve", "--out", out)).isEqualTo(2);
         Files.delete(folder.resolve("plate/f0004.png"));
         frames(3);
@@ -87,6 +87,25 @@ class HeadlessTest {
         Path scene = folder.resolve("scene.json");
         Files.writeString(scene, "{\"plate\": {\"file\": \"plate\"}, \"camera\": {\"file\": \"camera.json\"}, \"performers\": [{\"model\": \"mule.glb\", \"z\": -2, \"heightMetres\": 1.8, \"clip\": \"rolling\"}]}");
         return scene;
+    }
+
+    /** A street in one-point perspective: the lines of depth meet in the middle, the others lie level; its camera looks along the street. */
+    @Test
+    void linesAndLensOnTheCommandLine() throws Exception {
+        Path lines = folder.resolve("lines.json"), camera = folder.resolve("locked.json");
+        Files.writeString(lines, "{\"lines\": [{\"axis\": \"z\", \"from\": [100, 700], \"to\": [500, 420]}, {\"axis\": \"z\", \"from\": [1180, 700], \"to\": [780, 420]}, {\"axis\": \"y\", \"from\": [300, 100], \"to\": [300, 600]}, {\"axis\": \"x\", \"from\": [200, 650], \"to\": [900, 650]}]}");
+        assertThat(run("solve", "--kind", "locked", "--lines", lines.toString(), "--size", "1280x720", "--focal-px", "1200", "--out", camera.toString())).isEqualTo(0);
+        SolvedCamera c = CameraFile.read(camera);
+        assertThat(c.kind()).isEqualTo("locked");
+        // The two lines of depth meet at (640, 322): the camera looks down by as much as that lies above the middle.
+        Vec3 ahead = c.frames().get(0).pose().rotation().rotate(Vec3.Z.times(-1));
+        assertThat(Math.toDegrees(Math.asin(ahead.y()))).isCloseTo(-Math.toDegrees(Math.atan(38 / 1200.0)), org.assertj.core.api.Assertions.within(0.6));
+        Path lens = folder.resolve("lens.json");
+        Files.writeString(lens, "{\"schema\": \"dasein-lens/1\", \"width\": 128, \"height\": 72, \"focalPx\": 140, \"centrePx\": [64, 36], \"k1\": -0.1}");
+        assertThat(run("lens", "stmap", "--lens", lens.toString(), "--size", "128x72", "--undistort", folder.resolve("u.exr").toString(), "--redistort", folder.resolve("r.exr").toString())).isEqualTo(0);
+        assertThat(dasein.core.format.Exr.read(folder.resolve("u.exr")).width()).isGreaterThan(128);
+        assertThat(run("lens", "stmap", "--lens", lens.toString(), "--size", "100x100", "--undistort", "u.exr", "--redistort", "r.exr")).isEqualTo(2);
+        assertThat(said()).contains("another shape");
     }
 
     @Test

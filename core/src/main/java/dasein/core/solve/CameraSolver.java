@@ -2,6 +2,7 @@ package dasein.core.solve;
 
 import dasein.core.NoSolution;
 import dasein.core.Progress;
+import dasein.core.lens.Lens;
 import dasein.core.plate.Rate;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -35,6 +36,14 @@ public final class CameraSolver {
         remarks.add(0, choice.reason());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
+    }
+
+    /** With a lens that is known from a calibration: focal length and distortion are held as they are. */
+    public static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Lens held, Progress progress) {
+        if (held == null) return solve(tracks, width, height, rate, s, progress);
+        SolveSettings straight = new SolveSettings(s.kind(), SolveSettings.Focal.HELD, held.focalPx(), false, false, false, false, false, s.smoothPx(), s.seed());
+        SolvedCamera c = solve(HeldLens.straight(tracks, f -> held, held.focalPx(), width, height), width, height, rate, straight, progress);
+        return new SolvedCamera(width, height, rate, c.kind(), c.rmsPx(), c.parallaxPx(), held, c.frames(), c.points(), 0, c.remarks());
     }
 
     /**

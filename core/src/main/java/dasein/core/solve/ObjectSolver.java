@@ -25,21 +25,8 @@ public final class ObjectSolver {
     /** @param distance from the camera to the thing's middle in its first frame, world units; 0 for that of the set's median point */
     public static Result solve(List<Track> tracks, SolvedCamera camera, double distance, Progress progress) {
         double focal = camera.lens().focalPx();
-        List<Track> straight = new ArrayList<>();
-        for (Track t : tracks) {
-            int[] keep = java.util.stream.IntStream.range(0, t.length()).filter(i -> t.frames()[i] >= camera.first() && t.frames()[i] <= camera.last()).toArray();
-            if (keep.length < 3) continue;
-            int[] f = new int[keep.length];
-            double[] x = new double[keep.length], y = new double[keep.length];
-            for (int k = 0; k < keep.length; k++) {
-                f[k] = t.frames()[keep[k]];
-                // As a straight lens of one focal length would have seen it.
-                double[] q = camera.lens(f[k]).undistort(t.x()[keep[k]], t.y()[keep[k]]);
-                x[k] = camera.width() / 2.0 + focal * q[0];
-                y[k] = camera.height() / 2.0 + focal * q[1];
-            }
-            straight.add(new Track(t.id(), f, x, y));
-        }
+        List<Track> inside = tracks.stream().filter(t -> t.frames()[0] >= camera.first() && t.frames()[t.length() - 1] <= camera.last()).toList();
+        List<Track> straight = HeldLens.straight(inside, camera::lens, focal, camera.width(), camera.height());
         if (straight.isEmpty()) throw new BadInput("the marks of the thing lie outside the frames of the camera");
         SolveSettings s = new SolveSettings(SolveSettings.Kind.MOVING, SolveSettings.Focal.HELD, focal, false, false, false, false, false, 0, 1);
         SolvedCamera c = MovingSolver.solve(straight, camera.width(), camera.height(), camera.rate(), s, progress);
