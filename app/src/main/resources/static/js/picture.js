@@ -3,6 +3,7 @@ import { errorColour } from './camera.js';
 import { shot, go, choose, post, drawAll } from './shot.js';
 import { Solid } from './solid.js';
 import { Hand, byHand } from './hand.js';
+import { Lines } from './lines.js';
 
 const HAND = '#d4e157';
 const AHEAD = 30;
@@ -41,7 +42,7 @@ export class Picture {
     this.zoom = 1; this.panX = 0; this.panY = 0;
     this.hidden = false; this.plateOnly = false;
     this.exposure = 0; this.gamma = 1; this.by = 0;
-    this.hand = stage === 'tracks' ? new Hand(this) : null;
+    this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
     this.gestures();
@@ -50,8 +51,8 @@ export class Picture {
   /** What can be switched on over the picture on this stage: name -> on. */
   buttons() {
     const of = {
-      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false },
-      set: { points: true, 'ground grid': true, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
+      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false, horizon: false },
+      set: { points: true, 'ground grid': true, horizon: false, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
       light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
     const look = document.getElementById('look');
@@ -61,8 +62,8 @@ export class Picture {
       b.addEventListener('click', () => { of[name] = !of[name]; b.setAttribute('aria-pressed', of[name]); drawAll(); });
       look.append(b);
     }
-    if (this.hand) {
-      this.hand.buttons(look);
+    if (this.hand) this.hand.buttons(look);
+    if (this.stage === 'tracks') {
       this.holding = '';
       const sel = document.createElement('select');
       sel.id = 'hold'; sel.setAttribute('aria-label', 'what the picture is held still on');
@@ -258,6 +259,7 @@ export class Picture {
     const t = this.toggles, held = this.heldMap(), back = held && inverse(held), at = q => { if (q && back) q = through(back, q); return q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale]; };
     const world = q => at(this.s.camera.project(this.s.frame, q));
     if (this.s.camera && t['ground grid']) this.grid(g, world);
+    if (this.s.camera && t.horizon) this.horizon(g, at);
     if (this.s.camera && t.catcher) this.catcher(g, world);
     if (t.marks) this.marks(g, at);
     if (this.hand) this.hand.draw(g, at);
@@ -340,6 +342,21 @@ export class Picture {
       this.line(g, world, [x + i, 0, z - n], [x + i, 0, z + n], 40);
       this.line(g, world, [x - n, 0, z + i], [x + n, 0, z + i], 40);
     }
+  }
+
+  /** Where level lines of sight end. */
+  horizon(g, at) {
+    const eye = this.s.camera.eye(this.s.frame);
+    g.strokeStyle = HAND; g.lineWidth = 1.4; g.setLineDash([9, 5]);
+    let pen = false;
+    g.beginPath();
+    for (let a = 0; a <= 360; a += 0.5) {
+      const q = this.s.camera.project(this.s.frame, [eye[0] + 1e5 * Math.cos(a * Math.PI / 180), eye[1], eye[2] + 1e5 * Math.sin(a * Math.PI / 180)]), c = q && at(q);
+      if (!c) { pen = false; continue; }
+      if (pen) g.lineTo(...c); else g.moveTo(...c);
+      pen = true;
+    }
+    g.stroke(); g.setLineDash([]);
   }
 
   catcher(g, world) {
@@ -461,7 +478,7 @@ export class Picture {
     const q = this.toPlate(e), reach = 9 / this.view().scale;
     let best = null, near = reach;
     for (const [id, p] of this.things()) { const d = Math.hypot(p[0] - q[0], p[1] - q[1]); if (d < near) { near = d; best = id; } }
-    if (this.hand && (this.hand.tool !== 'choose' || this.hand.aside) && this.hand.click(e)) return;
+    if (this.hand && this.hand.click && (this.hand.tool !== 'choose' || this.hand.aside) && this.hand.click(e)) return;
     if (best !== null) choose([best], e.shiftKey);
     else if (!e.shiftKey && this.s.chosen.size) choose([], false);
   }

@@ -125,7 +125,7 @@ export function drawAll() {
   picture.draw();
   ribbon.draw();
   if (plan) plan.draw();
-  if (picture.hand) picture.hand.loupe();
+  if (picture.hand && picture.hand.loupe) picture.hand.loupe();
   if (graph && !state.playing) graph.draw();
   if (list) list.draw();
   showChoice();
@@ -188,7 +188,7 @@ function play() {
 
 function keys(e) {
   if (e.target.matches('input:not([type=range]):not([type=checkbox]):not([type=radio]), textarea, select')) return;
-  if (picture.hand && picture.hand.key(e)) { e.preventDefault(); return; }
+  if (picture.hand && picture.hand.key && picture.hand.key(e)) { e.preventDefault(); return; }
   const p = state.data && state.data.plate, names = ['plate', 'tracks', 'camera', 'set', 'blocking', 'light', 'passes', 'comp', 'presence', 'output'], at = names.indexOf(stage);
   if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') { e.preventDefault(); document.getElementById(e.shiftKey ? 'redo' : 'undo').click(); return; }
   if (e.ctrlKey || e.metaKey || e.altKey) return;

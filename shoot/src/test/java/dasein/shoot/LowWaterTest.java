@@ -40,7 +40,7 @@ class LowWaterTest {
         real = TrueCamera.of("LW_010");
         plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
         long t = System.nanoTime();
-        SolvedCamera s = ShotSteps.camera(Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate.width(), plate.height(), plate.rate(), Progress.NONE);
+        SolvedCamera s = ShotSteps.camera(Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
         System.out.printf("LW_010 tracked and solved in %.1f s%n", (System.nanoTime() - t) / 1e9);
         solved = real.aligned(s);
     }

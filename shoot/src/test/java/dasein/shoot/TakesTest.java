@@ -43,7 +43,7 @@ class TakesTest {
             // Ground is seen between and beside the wheels, so the rectangle holds marks that stand still, too: what counts is which are in a group.
             long right = all.stream().filter(t -> moving.contains(t.id()) && inside(t, boxes) > 0.8).count();
             double breadth = groups.stream().mapToDouble(Movers.Group::breadth).max().orElse(0);
-            SolvedCamera solved = real.aligned(ShotSteps.camera(Shot.BLANK, still, p.width(), p.height(), p.rate(), Progress.NONE));
+            SolvedCamera solved = real.aligned(ShotSteps.camera(Shot.BLANK, still, p, null, null, Progress.NONE));
             TrueCamera.Difference d = real.from(solved);
             System.out.printf("%s: %d tracks, %d in %d moving groups (%d of them on the mover, %.0f %% of the picture); camera without them: path %.2f %%, rotation %.3f deg, focal %+.2f %%, %.3f px RMS%n", take, all.size(), moving.size(), groups.size(), right,
                 100 * breadth, 100 * d.path(), d.turnDeg(), 100 * d.focal(), solved.rmsPx());

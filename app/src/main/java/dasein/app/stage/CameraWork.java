@@ -10,12 +10,15 @@ import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraFile;
+import dasein.core.solve.LensFile;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.stereotype.Component;
 
 /** Solves the camera, as a task; tracks first when they are missing. */
@@ -27,6 +30,11 @@ class CameraWork implements Work {
     private final MediaStore media;
     private final TrackWork tracking;
     private final MarkWork marks;
+
+    /** The last solve of each shot in this process: with the same settings the next goes on from there. */
+    private record Solved(String settings, SolvedCamera camera) {}
+
+    private final Map<Long, Solved> lately = new ConcurrentHashMap<>();
 
     CameraWork(Shots shots, Plates plates, Results results, MediaStore media, TrackWork tracking, MarkWork marks) {
         this.shots = shots;
@@ -45,12 +53,20 @@ class CameraWork implements Work {
         Shot s = shots.document(task.revisionId());
         String print = Results.cameraPrint(s), file = print + ".json";
         if (results.find(kind(), print) == null) {
-            if (results.tracks(s) == null) tracking.run(task, progress.part(0, 0.6));
-            if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
-            List<Track> tracks = results.still(s);
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
-            SolvedCamera c = ShotSteps.camera(s, tracks, p.width(), p.height(), p.rate(), progress.part(0.6, 1));
+            List<Track> tracks = null;
+            if (!s.camera().locked()) {
+                if (results.tracks(s) == null) tracking.run(task, progress.part(0, 0.6));
+                if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
+                tracks = results.still(s);
+            }
+            String settings = ShotJson.fingerprint(Results.rangePrint(s), s.camera(), s.plate().focalMm(), s.plate().sensorWidthMm());
+            Solved last = lately.get(task.shotId());
+            SolvedCamera before = last != null && last.settings.equals(settings) ? last.camera : null;
+            LensFile.Calibrated lens = s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens()));
+            SolvedCamera c = ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
+            lately.put(task.shotId(), new Solved(settings, c));
             CameraFile.write(media.result(kind(), file), c);
             results.save(kind(), print, Map.of("rms", c.rmsPx(), "focalPx", c.frames().get(0).focalPx(), "frames", c.frames().size(), "points", c.points().size(),
                 "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);

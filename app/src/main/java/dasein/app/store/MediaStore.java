@@ -10,6 +10,7 @@ import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
+import dasein.core.solve.LensFile;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
@@ -183,6 +184,13 @@ public class MediaStore {
 
     /** A photo taken on set. */
     public Media photo(InputStream in, String name) { return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB)); }
+
+    /** A calibrated lens, for every shot. */
+    public Media lens(InputStream in, String name) {
+        Media m = bring(in, name, "lens", LensFile::read);
+        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "lens", plainName(name), "{}"));
+        return m;
+    }
 
     public Media table(InputStream in, String name) { return bring(in, name, "table", Cube::read); }
 

@@ -66,6 +66,7 @@ public class Results {
 
     public static String cameraPrint(Shot s) {
         boolean given = !s.camera().focal().equals("unknown");
+        if (s.camera().locked()) return ShotJson.fingerprint("camera", rangePrint(s), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
         return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 

@@ -20,6 +20,7 @@ import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.HandMark;
 import java.util.ArrayList;
@@ -95,6 +96,8 @@ class Bench {
             case "plate" -> plate(m, s, p);
             case "tracks" -> tracks(m, s);
             case "camera" -> {
+                m.addAttribute("lenses", media.shelf("lens"));
+                if (s.camera().locked()) m.addAttribute("lineErrors", lineErrors(s, c));
                 if (c == null) break;
                 m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
                 m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
@@ -164,6 +167,15 @@ class Bench {
         }
         String off = Double.isNaN(c.focalOff()) || c.focalOff() == 0 ? c.focalOff() == 0 ? ", held" : "" : String.format(Locale.ROOT, sensorMm > 0 ? " \u00b1 %.2f" : " \u00b1 %.1f", c.focalOff() * k);
         return hi - lo > 0.002 * hi ? String.format(Locale.ROOT, "%.2f to %.2f %s%s", lo, hi, unit, off) : String.format(Locale.ROOT, sensorMm > 0 ? "%.2f %s%s" : "%.1f %s%s", lo, unit, off);
+    }
+
+    record LineError(int index, String axis, String off) {}
+
+    private static List<LineError> lineErrors(Shot s, SolvedCamera c) {
+        double[] off = c == null ? null : LinesSolver.residuals(s.camera().lines(), c);
+        List<LineError> out = new ArrayList<>();
+        for (int i = 0; i < s.camera().lines().size(); i++) out.add(new LineError(i, s.camera().lines().get(i).axis().name().toLowerCase(Locale.ROOT), off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
+        return out;
     }
 
     private static String bent(Lens l) {

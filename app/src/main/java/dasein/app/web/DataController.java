@@ -89,6 +89,7 @@ class DataController {
         m.put("masks", s.tracks().masks());
         m.put("planes", results.planes(s));
         m.put("groups", s.tracks().groups());
+        m.put("lines", s.camera().locked() ? s.camera().lines() : null);
         m.put("health", results.facts("health", Results.healthPrint(s)));
         m.put("deleted", s.tracks().deleted());
         try {

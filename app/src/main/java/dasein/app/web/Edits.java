@@ -10,6 +10,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
+import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -63,8 +64,29 @@ class Edits {
             return new Change(s.with(s.tracks().withDeleted(deleted)), (deleted.size() - before) + " worst tracks deleted");
         }
         Shot.CameraRecipe c = s.camera();
-        return new Change(s.with(new Shot.CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
-            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file())), "camera settings changed");
+        if (action.startsWith("line-")) return line(s, action, f);
+        if (action.equals("no-lens")) return new Change(s.with(c.withLens("")), "lens solved again");
+        return new Change(s.with(new Shot.CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
+            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines())), "camera settings changed");
+    }
+
+    private String lens(String hash) {
+        if (!hash.isEmpty() && (media.item(hash) == null || !media.item(hash).kind().equals("lens"))) throw new BadInput("that lens is not on the shelf");
+        return hash;
+    }
+
+    /** Lines along the set's axes, of a camera that stands still. */
+    private static Change line(Shot s, String action, Form f) {
+        List<LinesSolver.Line> all = new ArrayList<>(s.camera().lines());
+        if (action.equals("line-delete")) {
+            all.remove(f.whole("index", "the line", 0, 0, all.size() - 1));
+            return new Change(s.with(s.camera().withLines(all)), "line taken away");
+        }
+        LinesSolver.Line l = new LinesSolver.Line(LinesSolver.Axis.valueOf(f.choice("axis", "X", "X", "Y", "Z")), f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5), f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5));
+        if (action.equals("line-set")) all.set(f.whole("index", "the line", 0, 0, all.size() - 1), l);
+        else all.add(l);
+        if (all.size() > 200) throw new BadInput("more than 200 lines are not kept");
+        return new Change(s.with(s.camera().withLines(all)), action.equals("line-set") ? "line moved" : "line along " + l.axis().name().toLowerCase(java.util.Locale.ROOT));
     }
 
     private Change set(Shot s, String action, Form f) {

@@ -90,6 +90,7 @@ class ShotController {
         shots.edit(id, seen, c.summary(), s -> c.shot());
         if (stage.equals("camera") && f.text("action", "").equals("clean")) begin(id, "camera", f);
         if (stage.equals("tracks")) followMarks(id);
+        if (stage.equals("camera") && f.text("action", "").startsWith("line-")) matchLines(id);
         return parts(model, id, stage, response);
     }
 
@@ -116,6 +117,12 @@ class ShotController {
     private void followMarks(long id) {
         Shots.Head h = shots.head(id);
         if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
+    }
+
+    /** The perspective follows its lines at once. */
+    private void matchLines(long id) {
+        Shots.Head h = shots.head(id);
+        if (h.shot().camera().locked() && h.shot().camera().lines().size() >= 3 && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("camera") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "camera", "Camera", "");
     }
 
     private void begin(long id, String stage, Form f) {
@@ -209,6 +216,10 @@ class ShotController {
                 Media m = media.tracks(file.getInputStream(), name);
                 shots.edit(id, h.revision().id(), "tracks from " + name, s -> s.with(s.tracks().withFile(m.hash())));
                 tasks.start(id, shots.head(id).revision().id(), "tracks", "Tracks", "");
+            }
+            case "camera" -> {
+                Media m = media.lens(file.getInputStream(), name);
+                shots.edit(id, h.revision().id(), "lens " + name, s -> s.with(s.camera().withLens(m.hash())));
             }
             case "blocking" -> media.model(file.getInputStream(), name);
             case "light" -> {

@@ -39,7 +39,7 @@ public final class GroundFit {
 
     /** @param cameraHeight over the ground in the first frame, metres, where it was noted; 0 when it was not */
     public static Result fit(SolvedCamera solve, SetRecipe recipe, double cameraHeight) {
-        if (solve.kind().equals("nodal")) return level(solve, cameraHeight);
+        if (solve.kind().equals("nodal") || solve.kind().equals("locked")) return level(solve, cameraHeight);
         Map<Integer, Vec3> at = new HashMap<>();
         for (SolvedCamera.Point p : solve.points()) at.put(p.id(), p.position());
         List<Integer> ids = recipe.groundPoints().isEmpty() ? propose(solve) : recipe.groundPoints().stream().filter(at::containsKey).toList();
@@ -77,11 +77,13 @@ public final class GroundFit {
         return new Result(to, Math.sqrt(flat) * scale, ids, left, norm > 0);
     }
 
-    /** A camera that only turned shows no depth: the ground lies level at its height below it, the origin some steps ahead. */
+    /** A camera that only turned, or stood still, shows no depth: the ground lies level at its height below it, the origin some steps ahead. */
     private static Result level(SolvedCamera solve, double cameraHeight) {
         Vec3 eye = solve.frames().get(0).pose().position();
         double scale = cameraHeight > 0 && eye.y() > 0 ? cameraHeight / eye.y() : 1;
-        return new Result(new Similarity(scale, Quat.IDENTITY, new Vec3(-scale * eye.x(), 0, AHEAD - scale * eye.z())), 0, List.of(), List.of(), cameraHeight > 0);
+        Vec3 look = solve.frames().get(0).pose().rotation().rotate(Vec3.Z).times(-1), flat = new Vec3(look.x(), 0, look.z());
+        Vec3 ahead = flat.length() < 1e-6 ? Vec3.ZERO : flat.unit().times(AHEAD);
+        return new Result(new Similarity(scale, Quat.IDENTITY, new Vec3(-scale * eye.x() - ahead.x(), 0, -scale * eye.z() - ahead.z())), 0, List.of(), List.of(), cameraHeight > 0);
     }
 
     private static double between(Map<Integer, Vec3> at, SetRecipe.Yardstick y) {

@@ -7,7 +7,10 @@ import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Rate;
+import dasein.core.lens.Lens;
 import dasein.core.solve.CameraSolver;
+import dasein.core.solve.LensFile;
+import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
@@ -160,9 +163,19 @@ public final class ShotSteps {
         return new Track(t.id(), Arrays.stream(stay).map(i -> t.frames()[i]).toArray(), Arrays.stream(stay).mapToDouble(i -> t.x()[i]).toArray(), Arrays.stream(stay).mapToDouble(i -> t.y()[i]).toArray(), match);
     }
 
-    /** @param kept tracks to solve from; @param width of the plate, {@code height} likewise */
-    public static SolvedCamera camera(Shot shot, List<Track> kept, int width, int height, Rate rate, Progress progress) {
-        return CameraSolver.solve(kept, width, height, rate, settings(shot, width), progress);
+    /**
+     * @param kept tracks to solve from, null for a locked camera; @param before an earlier solve by the same settings to go on from, or null
+     * @param lens of the recipe, or null
+     */
+    public static SolvedCamera camera(Shot shot, List<Track> kept, Plate p, SolvedCamera before, LensFile.Calibrated lens, Progress progress) {
+        SolveSettings s = settings(shot, p.width());
+        Lens held = lens == null ? null : lens.at(p.width(), p.height());
+        if (shot.camera().locked()) {
+            double focal = held != null ? held.focalPx() : s.focal() == SolveSettings.Focal.UNKNOWN ? 0 : s.focalPx();
+            return LinesSolver.solve(shot.camera().lines(), p.width(), p.height(), p.rate(), first(shot.plate(), p), last(shot.plate(), p), focal);
+        }
+        if (before != null && held == null) return CameraSolver.again(before, kept, s, progress);
+        return CameraSolver.solve(kept, p.width(), p.height(), p.rate(), s, held, progress);
     }
 
     /** @param width of the plate */
