@@ -51,7 +51,7 @@ class CameraWork implements Work {
     @Override
     public String run(Task task, Progress progress) {
         Shot s = shots.document(task.revisionId());
-        String print = Results.cameraPrint(s), file = print + ".json";
+        String print = Results.cameraPrint(s);
         if (results.find(kind(), print) == null) {
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
@@ -67,10 +67,16 @@ class CameraWork implements Work {
             LensFile.Calibrated lens = s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens()));
             SolvedCamera c = ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
             lately.put(task.shotId(), new Solved(settings, c));
-            CameraFile.write(media.result(kind(), file), c);
-            results.save(kind(), print, Map.of("rms", c.rmsPx(), "focalPx", c.frames().get(0).focalPx(), "frames", c.frames().size(), "points", c.points().size(),
-                "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);
+            save(s, c);
         }
         return String.format(java.util.Locale.ROOT, "%.2f px RMS", results.facts(kind(), print).path("rms").asDouble());
+    }
+
+    /** Keeps a solve as that of a shot. */
+    void save(Shot s, SolvedCamera c) {
+        String print = Results.cameraPrint(s), file = print + ".json";
+        CameraFile.write(media.result(kind(), file), c);
+        results.save(kind(), print, Map.of("rms", c.rmsPx(), "focalPx", c.frames().get(0).focalPx(), "frames", c.frames().size(), "points", c.points().size(),
+            "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);
     }
 }

@@ -20,6 +20,7 @@ import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.Cleaning;
 import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.HandMark;
@@ -101,7 +102,7 @@ class Bench {
                 if (c == null) break;
                 m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
                 m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
-                m.addAttribute("above", c.points().stream().filter(q -> q.rmsPx() > Math.max(2 * c.rmsPx(), 0.5)).count());
+                m.addAttribute("above", c.points().stream().filter(q -> q.rmsPx() > Cleaning.limit(c)).count());
                 m.addAttribute("bars", bars(c));
                 m.addAttribute("focalSaid", focal(c, s.plate().sensorWidthMm()));
                 m.addAttribute("bentSaid", bent(c.lens()));

@@ -53,16 +53,6 @@ class Edits {
     }
 
     private Change camera(Shot s, String action, Form f) {
-        if (action.equals("clean")) {
-            SolvedCamera c = results.camera(s);
-            if (c == null) throw new BadInput("there is no solve to clean yet");
-            double limit = Math.max(2 * c.rmsPx(), 0.5);
-            List<Integer> deleted = new ArrayList<>(s.tracks().deleted());
-            int before = deleted.size();
-            c.points().stream().filter(p -> p.rmsPx() > limit).sorted(Comparator.comparingDouble(p -> -p.rmsPx())).limit(Math.max(5, c.points().size() / 10)).forEach(p -> deleted.add(p.id()));
-            deleted.sort(null);
-            return new Change(s.with(s.tracks().withDeleted(deleted)), (deleted.size() - before) + " worst tracks deleted");
-        }
         Shot.CameraRecipe c = s.camera();
         if (action.startsWith("line-")) return line(s, action, f);
         if (action.equals("no-lens")) return new Change(s.with(c.withLens("")), "lens solved again");

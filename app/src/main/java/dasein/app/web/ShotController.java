@@ -88,7 +88,6 @@ class ShotController {
         long seen = (long) f.number("seen", "the revision", shots.head(id).revision().id(), 0, 1e15);
         Edits.Change c = edits.apply(stage, f.text("action", ""), shots.head(id).shot(), f);
         shots.edit(id, seen, c.summary(), s -> c.shot());
-        if (stage.equals("camera") && f.text("action", "").equals("clean")) begin(id, "camera", f);
         if (stage.equals("tracks")) followMarks(id);
         if (stage.equals("camera") && f.text("action", "").startsWith("line-")) matchLines(id);
         return parts(model, id, stage, response);
@@ -137,7 +136,10 @@ class ShotController {
         switch (stage) {
             case "plate" -> tasks.start(id, h.revision().id(), "health", "Plate health", "");
             case "tracks" -> tasks.start(id, h.revision().id(), "tracks", "Tracks", "");
-            case "camera" -> tasks.start(id, h.revision().id(), "camera", "Camera", "");
+            case "camera" -> {
+                boolean clean = f.text("action", "").equals("clean");
+                tasks.start(id, h.revision().id(), clean ? "clean" : "camera", clean ? "Cleaning" : "Camera", "");
+            }
             case "presence" -> tasks.start(id, h.revision().id(), "presence", "Presence", "");
             case "passes" -> {
                 bench.readyToRender(s);

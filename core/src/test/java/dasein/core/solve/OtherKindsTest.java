@@ -129,6 +129,25 @@ class OtherKindsTest {
         assertThat(again.points().stream().anyMatch(p -> p.id() <= 5)).isFalse();
     }
 
+    /** Some marks creep a little: too little to be thrown out at once, enough to be the worst. */
+    @Test
+    void cleaningStopsWhenItStopsHelping() {
+        KnownShot shot = new KnownShot(80, 500, 0.25, 0, 21, new Lens(1100, 640, 360, -0.06, 0), KnownShot.handHeld(1), t -> 1, 3, 15);
+        List<Track> creeping = new ArrayList<>();
+        for (Track t : shot.tracks) {
+            double[] x = t.x().clone();
+            if (t.id() % 9 == 0) for (int i = 0; i < x.length; i++) x[i] += 0.75 * Math.sin(0.25 * i + t.id());
+            creeping.add(new Track(t.id(), t.frames(), x, t.y()));
+        }
+        SolvedCamera s = CameraSolver.solve(creeping, shot.width, shot.height, RATE, SolveSettings.UNKNOWN, Progress.NONE);
+        Cleaning.Cleaned c = Cleaning.clean(s, creeping, (before, left) -> CameraSolver.again(before, left, SolveSettings.UNKNOWN, Progress.NONE));
+        System.out.println(c.log());
+        assertThat(c.removed()).isNotEmpty();
+        assertThat(c.removed().stream().filter(i -> i % 9 == 0).count()).as("most of what went did creep").isGreaterThan(c.removed().size() * 7 / 10);
+        assertThat(c.camera().rmsPx()).isLessThan(s.rmsPx());
+        assertThat(shot.heldOutPx(c.camera())).isLessThan(0.5);
+    }
+
     /** What a solve says of its focal length holds as a rate: where the footage hardly determines it, the error lies where it was said to. */
     @Test
     void statedUncertaintyIsTrueAsARate() {
