@@ -12,10 +12,12 @@ import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraExchange;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.LensFile;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
@@ -56,7 +58,8 @@ class CameraWork implements Work {
             Plate p = plates.of(s);
             if (p == null) throw new BadInput("the shot has no plate yet");
             List<Track> tracks = null;
-            if (!s.camera().locked()) {
+            boolean broughtIn = !s.camera().file().isEmpty();
+            if (!s.camera().locked() && !broughtIn) {
                 if (results.tracks(s) == null) tracking.run(task, progress.part(0, 0.6));
                 if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
                 tracks = results.still(s);
@@ -65,11 +68,24 @@ class CameraWork implements Work {
             Solved last = lately.get(task.shotId());
             SolvedCamera before = last != null && last.settings.equals(settings) ? last.camera : null;
             LensFile.Calibrated lens = s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens()));
-            SolvedCamera c = ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
-            lately.put(task.shotId(), new Solved(settings, c));
+            SolvedCamera c = broughtIn ? broughtIn(s, p) : ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
+            if (!broughtIn) lately.put(task.shotId(), new Solved(settings, c));
             save(s, c);
         }
         return String.format(java.util.Locale.ROOT, "%.2f px RMS", results.facts(kind(), print).path("rms").asDouble());
+    }
+
+    private SolvedCamera broughtIn(Shot s, Plate p) {
+        Path file = media.path(s.camera().file());
+        SolvedCamera c = CameraExchange.read(file, s.camera().reading());
+        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
+        if (c.last() < first || c.first() > last) throw new BadInput("the camera has frames " + c.first() + " to " + c.last() + ", the plate " + first + " to " + last + "; shift them by a frame offset");
+        if (Math.abs((double) c.width() / c.height() - (double) p.width() / p.height()) > 0.01) throw new BadInput("the camera is for pictures of " + c.width() + " x " + c.height() + ", which have another shape than the plate's " + p.width() + " x " + p.height());
+        double k = (double) p.width() / c.width();
+        List<Track> tracks = results.kept(s);
+        CameraExchange.Landing landing = CameraExchange.check(CameraExchange.read(file, CameraExchange.Reading.PLAIN), s.camera().reading(), tracks == null ? List.of() : tracks);
+        return new SolvedCamera(p.width(), p.height(), p.rate(), c.kind(), Double.isNaN(landing.px()) ? c.rmsPx() * k : landing.px(), c.parallaxPx(), c.lens().scaled(k),
+            c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame(), f.pose(), f.focalPx() * k, f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList(), c.points(), c.focalOff(), List.of("It was brought in. " + landing.sentence()));
     }
 
     /** Keeps a solve as that of a shot. */

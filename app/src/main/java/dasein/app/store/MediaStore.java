@@ -10,6 +10,7 @@ import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
+import dasein.core.solve.CameraExchange;
 import dasein.core.solve.LensFile;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
@@ -184,6 +185,9 @@ public class MediaStore {
 
     /** A photo taken on set. */
     public Media photo(InputStream in, String name) { return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB)); }
+
+    /** A camera solved elsewhere. */
+    public Media camera(InputStream in, String name) { return bring(in, name, "camera", file -> CameraExchange.read(file, CameraExchange.Reading.PLAIN)); }
 
     /** A calibrated lens, for every shot. */
     public Media lens(InputStream in, String name) {

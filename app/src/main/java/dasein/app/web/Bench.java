@@ -20,6 +20,7 @@ import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraExchange;
 import dasein.core.solve.Cleaning;
 import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolvedCamera;
@@ -98,6 +99,7 @@ class Bench {
             case "tracks" -> tracks(m, s);
             case "camera" -> {
                 m.addAttribute("lenses", media.shelf("lens"));
+                m.addAttribute("turns", CameraExchange.TURNS.keySet());
                 if (s.camera().locked()) m.addAttribute("lineErrors", lineErrors(s, c));
                 if (c == null) break;
                 m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());

@@ -19,6 +19,7 @@ import dasein.core.scene.Placement;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraExchange;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.CameraGltf;
 import dasein.core.solve.SolvedCamera;
@@ -235,7 +236,7 @@ class DataController {
         return download(new FileSystemResource(files.result("passes", r.file())), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
     }
 
-    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|tracks.csv|tracks.json|motions.json|scene.json}")
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|camera.usda|camera.csv|tracks.csv|tracks.json|motions.json|scene.json}")
     ResponseEntity<?> take(@PathVariable long id, @PathVariable String what) throws IOException {
         Shots.Head h = shots.head(id);
         Shot s = h.shot();
@@ -256,6 +257,8 @@ class DataController {
         }
         SolvedCamera c = results.cameraInSet(s);
         if (c == null) throw new Shots.NotThere("the camera is not solved yet");
+        if (what.equals("camera.usda")) return download(CameraExchange.usd(c).getBytes(StandardCharsets.UTF_8), name, "text/plain");
+        if (what.equals("camera.csv")) return download(CameraExchange.csv(c).getBytes(StandardCharsets.UTF_8), name, "text/csv");
         return what.equals("camera.json") ? download(CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8), name, "application/json") : download(CameraGltf.of(c), name, "model/gltf-binary");
     }
 

@@ -10,6 +10,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
+import dasein.core.solve.CameraExchange;
 import dasein.core.solve.LinesSolver;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
@@ -55,9 +56,12 @@ class Edits {
     private Change camera(Shot s, String action, Form f) {
         Shot.CameraRecipe c = s.camera();
         if (action.startsWith("line-")) return line(s, action, f);
+        if (action.equals("no-file")) return new Change(s.with(c.withFile("", CameraExchange.Reading.PLAIN)), "camera to be solved, not brought in");
+        if (action.equals("read-so")) return new Change(s.with(c.withFile(c.file(), new CameraExchange.Reading(f.choice("up", c.reading().zUp() ? "z" : "y", "y", "z").equals("z"), f.number("unit", "the unit", c.reading().scale(), 1e-6, 1e6), f.whole("offset", "the frame offset", c.reading().frameOffset(), -10_000_000, 10_000_000),
+            f.choice("turn", c.reading().turn(), CameraExchange.TURNS.keySet().toArray(String[]::new))))), "camera read otherwise");
         if (action.equals("no-lens")) return new Change(s.with(c.withLens("")), "lens solved again");
         return new Change(s.with(new Shot.CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
-            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines())), "camera settings changed");
+            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), c.reading(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines())), "camera settings changed");
     }
 
     private String lens(String hash) {

@@ -14,6 +14,7 @@ import dasein.core.BadInput;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraExchange;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -89,7 +90,7 @@ class ShotController {
         Edits.Change c = edits.apply(stage, f.text("action", ""), shots.head(id).shot(), f);
         shots.edit(id, seen, c.summary(), s -> c.shot());
         if (stage.equals("tracks")) followMarks(id);
-        if (stage.equals("camera") && f.text("action", "").startsWith("line-")) matchLines(id);
+        if (stage.equals("camera") && (f.text("action", "").startsWith("line-") || f.text("action", "").equals("read-so"))) matchLines(id);
         return parts(model, id, stage, response);
     }
 
@@ -118,10 +119,10 @@ class ShotController {
         if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
     }
 
-    /** The perspective follows its lines at once. */
+    /** The perspective follows its lines, and a camera from elsewhere how it is read, at once. */
     private void matchLines(long id) {
         Shots.Head h = shots.head(id);
-        if (h.shot().camera().locked() && h.shot().camera().lines().size() >= 3 && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("camera") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "camera", "Camera", "");
+        if ((!h.shot().camera().file().isEmpty() || h.shot().camera().locked() && h.shot().camera().lines().size() >= 3) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("camera") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "camera", "Camera", "");
     }
 
     private void begin(long id, String stage, Form f) {
@@ -220,6 +221,12 @@ class ShotController {
                 tasks.start(id, shots.head(id).revision().id(), "tracks", "Tracks", "");
             }
             case "camera" -> {
+                if (as.equals("camera")) {
+                    Media m = media.camera(file.getInputStream(), name);
+                    shots.edit(id, h.revision().id(), "camera " + name, s -> s.with(s.camera().withFile(m.hash(), CameraExchange.Reading.PLAIN)));
+                    tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
+                    break;
+                }
                 Media m = media.lens(file.getInputStream(), name);
                 shots.edit(id, h.revision().id(), "lens " + name, s -> s.with(s.camera().withLens(m.hash())));
             }

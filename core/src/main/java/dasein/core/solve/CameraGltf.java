@@ -1,7 +1,14 @@
 package dasein.core.solve;
 
+import dasein.core.BadInput;
 import dasein.core.format.Glb;
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
 import dasein.core.math.Quat;
+import dasein.core.plate.Rate;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -55,6 +62,8 @@ public final class CameraGltf {
             float[] cloud = new float[3 * s.points().size()];
             for (int i = 0; i < s.points().size(); i++) for (int k = 0; k < 3; k++) cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
             ObjectNode mesh = g.object().put("name", "solved points");
+            ArrayNode ids = mesh.putObject("extras").putArray("ids");
+            s.points().forEach(k -> ids.add(k.id()));
             ObjectNode prim = mesh.putArray("primitives").addObject().put("mode", 0);
             prim.putObject("attributes").put("POSITION", g.floats(cloud, "VEC3", 34962));
             g.add("meshes", mesh);
@@ -64,5 +73,31 @@ public final class CameraGltf {
         scene.set("nodes", roots);
         g.add("scenes", scene);
         return g.bytes();
+    }
+
+    /**
+     * The first camera of a binary glTF file, with its animation and the transforms above it at rest, and points of the first point cloud.
+     * Frames are those of the rate; what glTF does not say (picture size, rate, distortion) comes from {@code extras} where we wrote it.
+     */
+    static SolvedCamera read(byte[] file, String name) {
+        GltfReader g = new GltfReader(file, name);
+        int node = g.nodeWith("camera");
+        if (node < 0) throw new BadInput(name + " holds no camera");
+        JsonNode n = g.root.path("nodes").get(node), extras = n.path("extras"), camera = g.root.path("cameras").path(n.path("camera").asInt()).path("perspective");
+        Rate rate = Rate.parse(extras.path("rate").asString("24/1"));
+        int w = extras.path("width").asInt(1920), first = extras.path("firstFrame").asInt(1), h = extras.path("height").asInt((int) Math.round(w / camera.path("aspectRatio").asDouble(16.0 / 9)));
+        double focal = h / 2.0 / Math.tan(camera.path("yfov").asDouble(0.6) / 2);
+        float[][] move = g.channel(node, "translation"), turn = g.channel(node, "rotation");
+        double seconds = Math.max(move == null ? 0 : move[0][move[0].length - 1], turn == null ? 0 : turn[0][turn[0].length - 1]);
+        long count = Math.round(seconds * rate.perSecond()) + 1;
+        if (count > 200_000) throw new BadInput(name + " has an animation of " + Math.round(seconds) + " seconds, which is too long for a shot");
+        Pose above = g.above(node);
+        List<SolvedCamera.Frame> frames = new ArrayList<>();
+        for (int k = 0; k < count; k++) {
+            double t = k / rate.perSecond();
+            frames.add(new SolvedCamera.Frame(first + k, above.times(new Pose(turn == null ? g.rotation(node) : GltfReader.turned(turn, t), move == null ? g.translation(node) : GltfReader.moved(move, t))), focal, 0, 0));
+        }
+        Lens l = new Lens(focal, w / 2.0, h / 2.0, extras.path("k1").asDouble(0), extras.path("k2").asDouble(0), extras.path("k3").asDouble(0), extras.path("p1").asDouble(0), extras.path("p2").asDouble(0));
+        return new SolvedCamera(w, h, rate, "moving", 0, 0, l, frames, g.cloud());
     }
 }
