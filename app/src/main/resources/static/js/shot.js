@@ -4,12 +4,13 @@ import { Picture } from './picture.js';
 import { Ribbon } from './ribbon.js';
 import { Plan } from './plan.js';
 import { Graph } from './graph.js';
+import { Outside } from './outside.js';
 import { List } from './list.js';
 
 const body = document.body;
 export const shot = body.dataset.shot, stage = body.dataset.stage;
 const state = { frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
-let picture, ribbon, plan, graph, list;
+let picture, ribbon, plan, graph, list, outside;
 
 // Changes of fields, one after the other: a second change made while the first is on its way is neither lost nor in conflict.
 const waiting = [];
@@ -125,6 +126,7 @@ export function drawAll() {
   picture.draw();
   ribbon.draw();
   if (plan) plan.draw();
+  if (outside && state.data && !state.playing) outside.draw();
   if (picture.hand && picture.hand.loupe) picture.hand.loupe();
   if (graph && !state.playing) graph.draw();
   if (list) list.draw();
@@ -234,6 +236,8 @@ function start() {
   ribbon = new Ribbon(state, stage);
   const svg = document.getElementById('plan');
   plan = svg ? new Plan(svg, state, stage) : null;
+  const from = document.getElementById('outside');
+  if (from) outside = new Outside(from, state);
   if (stage === 'tracks') { graph = new Graph(state); list = new List(state); }
   document.addEventListener('keydown', keys);
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });

@@ -1,0 +1,81 @@
+package dasein.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.By;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.interactions.Actions;
+import org.springframework.test.context.DynamicPropertyRegistry;
+import org.springframework.test.context.DynamicPropertySource;
+import tools.jackson.databind.JsonNode;
+
+/** The Camera stage: a solve with its reasons and uncertainty, looked at from outside; the same frame matched by lines; and a camera that goes out and comes in. */
+class CameraPageTest extends BrowserTest {
+    private static final Path folder = temporary();
+
+    @DynamicPropertySource
+    static void place(DynamicPropertyRegistry r) {
+        String url = TestDatabase.make("camera_page_test");
+        r.add("spring.datasource.url", () -> url);
+        r.add("dasein.media", () -> folder.resolve("media").toString());
+        String demo = TestDemo.make(24).toString();
+        r.add("dasein.demo", () -> demo);
+    }
+
+    private JsonNode data() {
+        try {
+            return new Client(port).json("/shots/1/data.json");
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** A stroke over the picture, ends in plate pixels of a picture 1280 wide. */
+    private void draw(double x0, double y0, double x1, double y1) {
+        WebElement c = browser.findElement(By.id("picture"));
+        int w = c.getSize().width, h = c.getSize().height;
+        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), part = pw / 1280, scale = Math.min((w - 16) / pw, (h - 16) / ph);
+        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0), ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
+        new Actions(browser).moveToElement(c, ax, ay).clickAndHold().moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale)).release().perform();
+    }
+
+    @Test
+    void solvedMatchedAndBroughtIn() throws Exception {
+        openDemo("camera");
+        startAndAwait("the camera is solved", () -> state("camera").equals("fresh"));
+        String bench = browser.findElement(By.id("bench")).getText();
+        assertThat(bench).contains("The camera moved").contains("would leave").contains("\u00b1");
+        await("it is seen from outside", () -> browser.findElement(By.id("outside")).isDisplayed() && "visible".equals(browser.findElement(By.id("outside")).getCssValue("visibility")));
+        double focal = data().path("camera").path("frames").get(0).get(13).asDouble();
+
+        // Out as USD text, and in again: its points land on the marks.
+        Client client = new Client(port);
+        byte[] usd = client.bytes("/shots/1/take/camera.usda").body();
+        assertThat(new String(usd, java.nio.charset.StandardCharsets.UTF_8)).startsWith("#usda 1.0");
+        assertThat(client.upload("/shots/1/camera/upload", "file", "back.usda", usd, java.util.Map.of("as", "camera")).statusCode()).isEqualTo(302);
+        browser.navigate().refresh();
+        await("it is read", () -> browser.findElement(By.id("bench")).getText().contains("they land") && browser.findElement(By.id("bench")).getText().contains("brought in"));
+        assertThat(Math.abs(data().path("camera").path("frames").get(0).get(13).asDouble() / focal - 1)).isLessThan(1e-5);
+        browser.findElement(By.xpath("//button[text()='Solve instead']")).click();
+        await("it is solved again", () -> browser.findElement(By.id("rev")).getText().contains("to be solved") && state("camera").equals("fresh"));
+        pause(500);
+
+        // The same frame as that of a camera that stood still: lines over its edges give the perspective at once.
+        js("document.querySelector('input[name=kind][value=locked]').click()");
+        await("lines can be drawn", () -> browser.findElement(By.cssSelector("[data-axis=Z]")).isDisplayed());
+        js("document.querySelector('[data-axis=Z]').click()");
+        draw(650, 222, 1252, 128);
+        await("the first line is kept", () -> data().path("lines").size() == 1);
+        draw(815, 388, 1160, 480);
+        js("document.querySelector('[data-axis=Y]').click()");
+        draw(334, 112, 341, 484);
+        await("three lines are kept", () -> data().path("lines").size() == 3);
+        js("document.querySelector('[data-axis=X]').click()");
+        draw(390, 399, 814, 399);
+        draw(420, 640, 700, 642);
+        await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well the lines meet") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
+        assertThat(data().path("lines").size()).isEqualTo(5);
+    }
+}
