@@ -7,6 +7,8 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.plate.Plate;
+import dasein.core.solve.BoardPhotographs;
+import dasein.core.solve.Calibration;
 import dasein.core.solve.LensFile;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -22,6 +24,16 @@ import picocli.CommandLine.Option;
 
 @Command(name = "lens", description = "Take a lens's distortion out of frames and put it back.")
 final class LensCommand {
+    @Command(description = "A lens from photographs of a chessboard.")
+    int calibrate(@Option(names = "--images", required = true, description = "folder of photographs") Path images, @Option(names = "--board", required = true, description = "inner corners, for example 9x6") String board,
+        @Option(names = "--k2") boolean k2, @Option(names = "--k3") boolean k3, @Option(names = "--tangential") boolean tangential, @Option(names = "--centre") boolean centre, @Option(names = "--out", required = true) Path out) {
+        double[] b = Console.size(board, "--board");
+        BoardPhotographs.Result r = BoardPhotographs.calibrate(images, (int) b[0], (int) b[1], Calibration.terms(k2, k3, tangential, centre), Console.progress());
+        LensFile.write(out, r.lens());
+        System.err.printf("board found in %d of %d photographs, %d agree; focal %.2f px of %d, k1 %.4f, %.3f px RMS%n", r.found(), r.all(), r.used(), r.lens().lens().focalPx(), r.lens().width(), r.lens().lens().k1(), r.lens().rmsPx());
+        return 0;
+    }
+
     @Command(description = "Straight frames as EXR; the overscan that keeps all of the plate stands in their data window.")
     int undistort(@Option(names = "--lens", required = true, description = "lens.json or camera.json") Path lens, @Option(names = "--plate", required = true, description = "movie or folder of numbered frames") Path plate,
         @Option(names = "--encoding", defaultValue = "") String encoding, @Option(names = "--out", required = true, description = "folder") Path out) throws IOException {

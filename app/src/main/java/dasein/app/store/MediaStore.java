@@ -189,6 +189,13 @@ public class MediaStore {
     /** A camera solved elsewhere. */
     public Media camera(InputStream in, String name) { return bring(in, name, "camera", file -> CameraExchange.read(file, CameraExchange.Reading.PLAIN)); }
 
+    /** Photographs of a chessboard, as a zip. */
+    public Media boards(InputStream in, String name) {
+        return bring(in, name, "boards", folder -> {
+            if (!Files.isDirectory(folder)) throw new BadInput(name + " is not a zip of photographs");
+        });
+    }
+
     /** A calibrated lens, for every shot. */
     public Media lens(InputStream in, String name) {
         Media m = bring(in, name, "lens", LensFile::read);
@@ -269,7 +276,7 @@ public class MediaStore {
             if (known != null) return known;
             long bytes = Files.size(file);
             if (bytes == 0) throw new BadInput(name + " is empty");
-            if (kind.equals("plate") && isZip(file)) {
+            if ((kind.equals("plate") || kind.equals("boards")) && isZip(file)) {
                 folder = unzip(file, name);
                 renamed(folder, name, check);
                 Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);

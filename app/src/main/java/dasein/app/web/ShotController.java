@@ -193,7 +193,7 @@ class ShotController {
     static String ids(List<Task> open) { return open.stream().map(t -> Long.toString(t.id())).reduce((a, b) -> a + "," + b).orElse(""); }
 
     @PostMapping("/shots/{id}/{stage}/upload")
-    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file, @RequestParam(defaultValue = "") String as) throws IOException {
+    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file, @RequestParam(defaultValue = "") String as, @RequestParam Map<String, String> fields) throws IOException {
         if (file.isEmpty()) throw new BadInput("choose a file first");
         Shots.Head h = shots.head(id);
         String name = ShowController.fileName(file);
@@ -221,6 +221,13 @@ class ShotController {
                 tasks.start(id, shots.head(id).revision().id(), "tracks", "Tracks", "");
             }
             case "camera" -> {
+                if (as.equals("boards")) {
+                    Form f = new Form(fields);
+                    int columns = f.whole("columns", "the corners across", 9, 3, 60), rows = f.whole("rows", "the corners down", 6, 3, 60);
+                    Media m = media.boards(file.getInputStream(), name);
+                    tasks.start(id, h.revision().id(), "calibrate", "Calibrating", m.hash() + " " + columns + " " + rows);
+                    break;
+                }
                 if (as.equals("camera")) {
                     Media m = media.camera(file.getInputStream(), name);
                     shots.edit(id, h.revision().id(), "camera " + name, s -> s.with(s.camera().withFile(m.hash(), CameraExchange.Reading.PLAIN)));
