@@ -8,6 +8,8 @@ import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /** The camera from its tracks: decides what it did, or is told, and says what a person should know of the result. */
 public final class CameraSolver {
@@ -26,8 +28,11 @@ public final class CameraSolver {
         Observations obs = new Observations(tracks);
         if (obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
         if (obs.onOneLine(width)) throw new NoSolution("all marks lie on one line: they say nothing about the camera; find marks all over the picture");
-        KindChoice choice = KindChoice.of(obs, width, height);
         List<String> remarks = new ArrayList<>();
+        List<Track> all = tracks;
+        tracks = still(tracks, width, height, remarks);
+        if (tracks.size() < all.size()) obs = new Observations(tracks);
+        KindChoice choice = KindChoice.of(obs, width, height);
         SolvedCamera c = switch (s.kind()) {
             case MOVING -> moving(tracks, width, height, rate, s, choice, progress);
             case NODAL -> nodal(tracks, width, height, rate, s, choice, remarks, progress);
@@ -36,6 +41,14 @@ public final class CameraSolver {
         remarks.add(0, choice.reason());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
+    }
+
+    /** Without the groups that move by themselves, which agree among themselves and would else win over what stands where they are many. */
+    private static List<Track> still(List<Track> tracks, int width, int height, List<String> remarks) {
+        Set<Integer> moving = Movers.find(tracks, width, height).stream().flatMap(g -> g.tracks().stream()).collect(Collectors.toSet());
+        if (moving.isEmpty() || 2 * moving.size() > tracks.size()) return tracks;
+        remarks.add(moving.size() + " tracks move by themselves and were left out.");
+        return tracks.stream().filter(t -> !moving.contains(t.id())).toList();
     }
 
     /** With a lens that is known from a calibration: focal length and distortion are held as they are. */

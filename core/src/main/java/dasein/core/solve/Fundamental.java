@@ -27,7 +27,7 @@ final class Fundamental {
         for (int round = 0; round < 3 && best != null; round++) {
             double[] now = best;
             int[] in = java.util.stream.IntStream.range(0, n).filter(i -> TwoView.sampson(now, a[i], b[i]) < t2).toArray();
-            if (in.length < Math.max(12, n / 3)) return null;
+            if (in.length < Math.max(Math.min(12, n), n / 3)) return null;
             best = eightPoint(a, b, in);
         }
         return best;

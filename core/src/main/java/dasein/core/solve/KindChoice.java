@@ -16,7 +16,7 @@ import java.util.Random;
  * @param travelPx how far the median mark travels
  */
 record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
-    private static final int LEAST_COMMON = 16;
+    private static final int LEAST_COMMON = 16, FEWEST = 8;
     /** Noise of a mark, pixels. */
     private static final double SIGMA = 0.5;
     /** Travel of a camera that stands still, and the parallax below which nobody can tell a moving one, pixels. */
@@ -103,7 +103,7 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
             int found = 0;
             for (int b = n - 1; b > a && found < 2; b -= Math.max(1, (b - a) / 5)) {
                 int[] common = obs.common(a, b);
-                if (common.length < LEAST_COMMON) continue;
+                if (common.length < Math.min(LEAST_COMMON, Math.max(FEWEST, obs.tracks() * 3 / 4))) continue;
                 found++;
                 out.add(new double[][][] {place(obs, common, a), place(obs, common, b)});
             }

@@ -25,9 +25,9 @@ final class MovingSolver {
     private static final int MOST_KEYFRAMES = 40;
     /** Rays of a point must differ by this much at some pair of frames before it is believed. */
     private static final double LEAST_ANGLE = Math.toRadians(0.6);
-    private static final int LEAST_POINTS = 8;
+    private static final int LEAST_POINTS = 6;
     private static final int FEWEST_FRAMES = 5;
-    private static final int FEWEST_TRACKS = 12;
+    private static final int FEWEST_TRACKS = 8;
     /** Marks further than this from where they should be never count, in pixels. */
     private static final double WIDEST_PX = 4;
     private static final double TIGHTEST_PX = 1.0;

@@ -277,7 +277,8 @@ final class NodalSolver {
             if (bundle(settings.freeLens(), 15) == null) throw new NoSolution("too few marks agree on how the camera turned");
         }
         admit(widest[widest.length - 1]);
-        double[] left = IntStream.range(0, point.length).filter(t -> point[t] != null).boxed().flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length).filter(i -> cam[obs.frame[t][i]] != null).mapToDouble(i -> error(t, i))).toArray();
+        // Tracks that were thrown out speak against it, too.
+        double[] left = IntStream.range(0, point.length).boxed().flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length).filter(i -> cam[obs.frame[t][i]] != null).mapToDouble(i -> point[t] == null ? 1e3 : error(t, i))).toArray();
         return new Result(result(rate, parallax), Homography.median(left));
     }
 

@@ -15,7 +15,8 @@ import java.util.stream.IntStream;
  */
 final class Seed {
     private static final int PAIRS = 3;
-    private static final int LEAST_COMMON = 20;
+    /** Marks that two frames must share; with fewer tracks in all, nearly all of them. */
+    private static final int LEAST_COMMON = 20, FEWEST = 7;
     /** With less parallax than this (px, at the median mark of the best pair) the camera cannot be told from one that only turned. */
     static final double LEAST_PARALLAX = 1.0;
     /** Focal lengths tried when it is unknown, in picture widths. */
@@ -62,7 +63,7 @@ final class Seed {
     /** Pairs worth trying, best first. */
     private static List<Pair> pairs(Observations obs, int width, int height) {
         List<Pair> all = new ArrayList<>();
-        int n = obs.frames, step = Math.max(1, n / 12);
+        int n = obs.frames, step = Math.max(1, n / 12), least = Math.min(LEAST_COMMON, Math.max(FEWEST, obs.tracks() * 3 / 4));
         for (int a = 0; a < n; a += step) {
             int last = -1;
             for (double g = Math.max(2, n / 16.0); a + g < n; g *= 1.5) {
@@ -70,13 +71,13 @@ final class Seed {
                 if (b == last) continue;
                 last = b;
                 int[] common = obs.common(a, b);
-                if (common.length < LEAST_COMMON) break;
+                if (common.length < least) break;
                 double[][] p = place(obs, common, a), q = place(obs, common, b);
                 double left = Homography.parallax(p, q);
                 all.add(new Pair(a, b, left, Math.min(left, 0.02 * width) * Math.sqrt(common.length) * spread(q, width, height)));
             }
         }
-        if (all.isEmpty()) throw new NoSolution("no two frames share " + LEAST_COMMON + " tracks: there are too few tracks to solve the camera");
+        if (all.isEmpty()) throw new NoSolution("no two frames share enough tracks: there are too few tracks to solve the camera");
         all.sort(Comparator.comparingDouble(Pair::score).reversed());
         return all;
     }
@@ -102,7 +103,8 @@ final class Seed {
         int[] common = obs.common(pair.a, pair.b);
         double[][] a = undistorted(lens, place(obs, common, pair.a)), b = undistorted(lens, place(obs, common, pair.b));
         TwoView.Result two = TwoView.relative(a, b, TOLERANCE_PX / focal, 100, rnd);
-        if (two == null || two.inliers() < 12) return null;
+        int fewest = Math.min(12, Math.max(6, common.length * 3 / 4));
+        if (two == null || two.inliers() < fewest) return null;
         List<Integer> rows = new ArrayList<>();
         List<double[]> points = new ArrayList<>();
         List<Rigid> both = List.of(Rigid.identity(), two.second());
@@ -113,7 +115,7 @@ final class Seed {
             rows.add(common[i]);
             points.add(p);
         }
-        if (rows.size() < 12) return null;
+        if (rows.size() < fewest) return null;
         int[] frames = IntStream.of(pair.a, (3 * pair.a + pair.b) / 4, (pair.a + pair.b) / 2, (pair.a + 3 * pair.b) / 4, pair.b).distinct().toArray();
         Rigid[] cams = new Rigid[frames.length];
         cams[0] = both.get(0);
@@ -126,7 +128,7 @@ final class Seed {
                 p.add(points.get(i));
                 o.add(lens.undistort(obs.x[rows.get(i)][at], obs.y[rows.get(i)][at]));
             }
-            cams[k] = Resection.ransac(p, o, 3 * TOLERANCE_PX / focal, 60, 8, rnd);
+            cams[k] = Resection.ransac(p, o, 3 * TOLERANCE_PX / focal, 60, Math.min(8, fewest), rnd);
             if (cams[k] == null) return null;
         }
         return bundled(obs, frames, cams, rows.stream().mapToInt(i -> i).toArray(), points.toArray(double[][]::new), lens, settings, common.length);

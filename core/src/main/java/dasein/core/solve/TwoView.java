@@ -14,7 +14,7 @@ final class TwoView {
     /** Essential matrix by random samples of five; {@code tolerance} is the Sampson distance in normalised units. Null when nothing fits. */
     static Result relative(double[][] a, double[][] b, double tolerance, int rounds, Random rnd) {
         int n = a.length;
-        if (n < 8) return null;
+        if (n < 7) return null;
         double[] best = null;
         double bestScore = 0;
         double tol2 = tolerance * tolerance;
@@ -41,7 +41,7 @@ final class TwoView {
             in[i] = sampson(best, a[i], b[i]) < tol2;
             if (in[i]) count++;
         }
-        if (count < 8) return null;
+        if (count < 6) return null;
         Rigid pose = decompose(best, a, b, in);
         return pose == null ? null : new Result(pose, in, count);
     }

@@ -33,7 +33,7 @@ class CameraFamilyTest {
             new Shot("crane", "moving", 96, LENS, t -> look(0.15 * t, 1 + 0.8 * t, 0, -0.12 * t, 0.02, 0), none, 4, 15, 0.01, 0.5, 0.05),
             new Shot("walk", "moving", 120, LENS, t -> look(0.4 * t + 0.02 * Math.sin(6 * t), 1.6 + 0.03 * Math.sin(11 * t), -0.9 * t, 0.015 * Math.sin(5 * t), 0.2 + 0.05 * Math.sin(1.3 * t), 0.01 * Math.sin(4 * t)), none, 3, 18, 0.01, 0.5, 0.05),
             new Shot("drive forward", "moving", 96, LENS, t -> look(0.02 * Math.sin(7 * t), 1.4 + 0.01 * Math.sin(13 * t), -4 * t, 0.004 * Math.sin(9 * t), 0.03 * t, 0), none, 8, 50, 0.02, 0.5, 0.05),
-            new Shot("telephoto", "moving", 96, new Lens(4200, 640, 360, -0.02, 0), t -> look(1.2 * t, 1.6, 0, 0.004 * Math.sin(3 * t), 0.045 * t, 0), none, 20, 60, 0.04, 1, 0.05),
+            new Shot("telephoto", "moving", 96, new Lens(4200, 640, 360, -0.02, 0), t -> look(1.2 * t, 1.6, 0, 0.004 * Math.sin(3 * t), 0.045 * t, 0), none, 20, 60, 0.04, 1, 0.15),
             new Shot("pan", "nodal", 96, LENS, t -> look(0, 1.6, 0, 0.03 * Math.sin(2 * t), 0.12 * t, 0.005 * Math.sin(3 * t)), none, 3, 15, 0.01, 0.5, 0.05),
             // A tripod's head turns the lens a few centimetres before its axis.
             new Shot("pan beside the axis", "nodal", 96, LENS, t -> look(0.02 * Math.sin(0.12 * t), 1.6, 0.02 * Math.cos(0.12 * t), 0.02 * Math.sin(2 * t), 0.12 * t, 0), none, 6, 25, 0.015, 0.8, 0.05),

@@ -62,13 +62,13 @@ final class KnownShot {
             int[] fs = new int[life];
             double[] x = new double[life], y = new double[life];
             int n = 0;
-            double wx = 0, wy = 0;
+            double wx = 0, wy = 0, way = 2 * Math.PI * r.nextDouble();
             for (int f = start; f < Math.min(frames, start + life); f++) {
                 double[] q = lensAt(f).project(poses.get(f).toLocal(p));
                 if (q == null || q[0] < 8 || q[1] < 8 || q[0] > width - 8 || q[1] > height - 8) break;
                 if (lies) {
-                    wx += 1.2 + 0.5 * r.nextGaussian();
-                    wy += 0.8 * Math.sin(0.3 * f);
+                    wx += Math.cos(way) * 1.2 + 0.5 * r.nextGaussian();
+                    wy += Math.sin(way) * 1.2 + 0.8 * Math.sin(0.3 * f);
                 }
                 fs[n] = f + 1;
                 x[n] = q[0] + wx + noise * r.nextGaussian();
