@@ -51,7 +51,7 @@ export class Picture {
   /** What can be switched on over the picture on this stage: name -> on. */
   buttons() {
     const of = {
-      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false, horizon: false },
+      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false, horizon: false, 'test stick': false, 'hold still': false },
       set: { points: true, 'ground grid': true, horizon: false, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
       light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
@@ -119,6 +119,11 @@ export class Picture {
 
   /** How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen as a slide. */
   held() {
+    if (this.stage === 'camera' && this.toggles && this.toggles['hold still'] && this.s.camera && this.s.chosen.size) {
+      // On a solved point: what the plate does against it is seen as a slide.
+      const p = this.s.data.points.find(k => this.s.chosen.has(k[0])), q = p && this.s.camera.project(this.s.frame, p.slice(1, 4)), o = p && this.s.camera.project(this.s.camera.first, p.slice(1, 4));
+      return q && o ? [o[0] - q[0], o[1] - q[1]] : [0, 0];
+    }
     if (this.holding !== 'track' || this.s.chosen.size !== 1) return [0, 0];
     const t = this.s.tracks.find(k => this.s.chosen.has(k.id)), i = t ? this.s.frame - t.first : -1;
     if (!t || i < 0 || i >= t.n || t.xy[2 * i] === null) return [0, 0];
@@ -368,7 +373,19 @@ export class Picture {
 
   /** A 1.8 m stick at the origin and at every chosen point's foot. */
   stick(g, world) {
-    const feet = [[0, 0, 0], ...this.s.data.points.filter(p => this.s.chosen.has(p[0])).map(p => [p[1], 0, p[3]])];
+    const onCamera = this.stage === 'camera', some = this.s.data.points.filter(p => this.s.chosen.has(p[0]));
+    // On the Camera stage sticks stand in the points themselves, and say how far the plate slides against them.
+    const feet = onCamera ? some.map(p => [p[1], p[2], p[3], p]) : [[0, 0, 0], ...some.map(p => [p[1], 0, p[3]])];
+    if (onCamera) {
+      for (const f of feet) {
+        const a = world([f[0], f[1], f[2]]), b = world([f[0], f[1] + 0.5, f[2]]);
+        if (!a || !b) continue;
+        g.strokeStyle = HAND; g.lineWidth = 3; g.beginPath(); g.moveTo(...a); g.lineTo(...b); g.stroke();
+        g.fillStyle = HAND; g.font = '11px "Archivo Variable"';
+        label(g, `slides ${this.slide(f[3]).toFixed(1)} px`, b[0] + 6, b[1]);
+      }
+      return;
+    }
     for (const f of feet) {
       for (let i = 0; i < 6; i++) {
         g.lineWidth = 4; g.strokeStyle = i % 2 ? '#1c1c1c' : HAND;
@@ -377,6 +394,19 @@ export class Picture {
       const top = world([f[0], 1.8, f[2]]);
       if (top) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; label(g, this.s.data.ground && this.s.data.ground.scaled ? '1.8 m' : '1.8 (no size yet)', top[0] + 7, top[1] + 4); }
     }
+  }
+
+  /** How far the plate's mark wanders about a solved point over the shot: the largest way from its mean place, pixels. */
+  slide(p) {
+    const t = this.s.tracks.find(k => k.id === p[0]), off = [];
+    if (!t) return 0;
+    for (let i = 0; i < t.n; i++) {
+      const q = t.xy[2 * i] === null ? null : this.s.camera.project(t.first + i, p.slice(1, 4));
+      if (q) off.push([t.xy[2 * i] - q[0], t.xy[2 * i + 1] - q[1]]);
+    }
+    if (!off.length) return 0;
+    const mx = off.reduce((s, o) => s + o[0], 0) / off.length, my = off.reduce((s, o) => s + o[1], 0) / off.length;
+    return Math.max(...off.map(o => Math.hypot(o[0] - mx, o[1] - my)));
   }
 
   /** A ring at the feet of every performer, with its heading: what is dragged. */

@@ -52,7 +52,10 @@ public final class Exr {
     }
 
     /** @param window of the planes as x, y, width, height; @param display window likewise: larger data than display is overscan */
-    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) {
+    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) { write(path, window, display, planes, floatChannels, text, Map.of()); }
+
+    /** @param matrices attributes of 16 numbers in the order of the file (a point stands as a row before them) */
+    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text, Map<String, float[]> matrices) {
         int w = window[2], h = window[3];
         TreeMap<String, float[]> sorted = new TreeMap<>(planes);
         String[] names = sorted.keySet().toArray(String[]::new);
@@ -66,7 +69,7 @@ public final class Exr {
         int blocks = (h + BLOCK - 1) / BLOCK, perPixel = bytesPerPixel;
         byte[][] packed = new byte[blocks][];
         IntStream.range(0, blocks).parallel().forEach(b -> packed[b] = pack(data, full, w, b * BLOCK, Math.min(h, (b + 1) * BLOCK), perPixel));
-        byte[] header = header(window, display, names, full, text);
+        byte[] header = header(window, display, names, full, text, matrices);
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
                 out.write(header);
@@ -94,8 +97,8 @@ public final class Exr {
         write(path, im.width, im.height, m, java.util.Set.of(), Map.of());
     }
 
-    private static byte[] header(int[] data, int[] display, String[] names, boolean[] full, Map<String, String> text) {
-        ByteBuffer b = ByteBuffer.allocate(4096 + 64 * names.length + text.values().stream().mapToInt(v -> v.length() * 3 + 200).sum()).order(ByteOrder.LITTLE_ENDIAN);
+    private static byte[] header(int[] data, int[] display, String[] names, boolean[] full, Map<String, String> text, Map<String, float[]> matrices) {
+        ByteBuffer b = ByteBuffer.allocate(4096 + 200 * matrices.size() + 64 * names.length + text.values().stream().mapToInt(v -> v.length() * 3 + 200).sum()).order(ByteOrder.LITTLE_ENDIAN);
         b.putInt(20000630).putInt(2);
         ByteBuffer list = ByteBuffer.allocate(64 * names.length + 1).order(ByteOrder.LITTLE_ENDIAN);
         for (int c = 0; c < names.length; c++) {
@@ -113,6 +116,7 @@ public final class Exr {
         // Rec. 709 primaries and D65, as the standard attribute wants them.
         attribute(b, "chromaticities", "chromaticities", floats(0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f));
         text.forEach((k, v) -> attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8)));
+        matrices.forEach((k, v) -> attribute(b, k, "m44f", floats(v)));
         b.put((byte) 0);
         return java.util.Arrays.copyOf(b.array(), b.position());
     }

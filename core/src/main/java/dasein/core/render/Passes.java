@@ -1,6 +1,8 @@
 package dasein.core.render;
 
 import dasein.core.format.Exr;
+import dasein.core.lens.Lens;
+import dasein.core.lens.View;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -33,6 +35,8 @@ public final class Passes {
     /** Root mean square of the estimated error of comp-ready pixels that show CG, relative to their level; samples a pixel, mean. */
     public float noise;
     public float samples;
+    /** The camera they were rendered for, or null when they were read from a file. */
+    public View view;
 
     public Passes(int width, int height) {
         this.width = width;
@@ -71,8 +75,26 @@ public final class Passes {
 
     /** One multi-layer half-float ZIP EXR; depth and identity in full float. */
     public void write(Path path) {
-        Exr.write(path, width, height, channels(), Set.of("Z", "performer.id"),
-            Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)));
+        int[] window = {0, 0, width, height};
+        Exr.write(path, window, window, channels(), Set.of("Z", "performer.id"), Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)), view == null ? Map.of() : matrices(view));
+    }
+
+    /** OpenEXR's standard attributes of a rendered frame; the lens's distortion has no place in them. Points stand as rows there. */
+    static Map<String, float[]> matrices(View v) {
+        double[] m = v.at(0.5).inverse().matrix(), world = {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+        Lens l = v.lens();
+        double near = 0.05, far = 1000, x = 2 * l.focalPx() / v.width(), y = 2 * l.focalPx() / v.height(), sx = 1 - 2 * l.centreX() / v.width(), sy = 2 * l.centreY() / v.height() - 1;
+        double[] project = {x, 0, 0, 0, 0, y, 0, 0, sx, sy, (far + near) / (near - far), -1, 0, 0, 2 * far * near / (near - far), 0};
+        float[] toCamera = new float[16], toNdc = new float[16];
+        for (int i = 0; i < 4; i++) {
+            for (int j = 0; j < 4; j++) {
+                toCamera[4 * i + j] = (float) world[4 * i + j];
+                double s = 0;
+                for (int k = 0; k < 4; k++) s += world[4 * i + k] * project[4 * k + j];
+                toNdc[4 * i + j] = (float) s;
+            }
+        }
+        return Map.of("worldToCamera", toCamera, "worldToNDC", toNdc);
     }
 
     public static Passes read(Path path) {

@@ -13,6 +13,7 @@ final class Resolve {
     static Passes passes(Film film, FrameRenderer.Job job, float[] irradiance) {
         int w = film.width, h = film.height, n = w * h;
         Passes out = new Passes(w, h);
+        out.view = job.view();
         float[][] s = film.sum;
         float[][] albedo = new float[3][n], blocked = new float[3][n];
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];

@@ -160,4 +160,16 @@ class PathTracerTest {
         }
         assertThat(sum / count).isCloseTo(e.irradiance(n)[1], within(0.03 * e.irradiance(n)[1]));
     }
+
+    /** The matrices written with a frame put a point where the camera's own projection does (OpenEXR: rows before matrices, NDC from -1 to 1). */
+    @Test
+    void writtenMatricesProjectAsTheCameraDoes() {
+        dasein.core.math.Pose pose = dasein.core.math.Pose.lookAt(new Vec3(1, 2, 3), new Vec3(0, 0.5, -2), Vec3.Y);
+        dasein.core.lens.View v = new dasein.core.lens.View(pose, pose, new Lens(120, 43, 28, 0, 0), 80, 60);
+        float[] m = Passes.matrices(v).get("worldToNDC");
+        double[] p = {0.4, 0.9, -1.5, 1}, q = new double[4], want = v.project(new Vec3(p[0], p[1], p[2]));
+        for (int j = 0; j < 4; j++) for (int i = 0; i < 4; i++) q[j] += p[i] * m[4 * i + j];
+        assertThat((q[0] / q[3] + 1) / 2 * 80).isCloseTo(want[0], org.assertj.core.api.Assertions.within(1e-3));
+        assertThat((1 - q[1] / q[3]) / 2 * 60).isCloseTo(want[1], org.assertj.core.api.Assertions.within(1e-3));
+    }
 }
