@@ -45,8 +45,7 @@ final class MovingSolver {
     private Lens lens;
     /** Logarithm of each frame's focal length over the lens's. */
     private final double[] zoom;
-    private Bundle last;
-    private int[] lastFrames, lastRows;
+    private Adjustment last;
     private double parallax;
 
     private MovingSolver(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings) {
@@ -255,59 +254,10 @@ final class MovingSolver {
     private void bundle(int[] frames, int steps, boolean[] free) { bundle(frames, steps, free, Bundle.SETTLED); }
 
     private void bundle(int[] frames, int steps, boolean[] free, double settled) {
-        int[] place = new int[obs.frames];
-        Arrays.fill(place, -1);
-        Rigid[] cams = new Rigid[frames.length];
-        for (int k = 0; k < frames.length; k++) {
-            place[frames[k]] = k;
-            cams[k] = cam[frames[k]];
-        }
-        int n = 0, m = 0, most = Arrays.stream(obs.frame).mapToInt(f -> f.length).sum();
-        int[] oc = new int[most], op = new int[most], rows = new int[obs.tracks()];
-        double[] x = new double[most], y = new double[most];
-        for (int t = 0; t < point.length; t++) {
-            if (point[t] == null) continue;
-            int from = n;
-            for (int i = 0; i < obs.frame[t].length; i++) {
-                if (!used[t][i] || place[obs.frame[t][i]] < 0) continue;
-                oc[n] = place[obs.frame[t][i]];
-                op[n] = m;
-                x[n] = obs.x[t][i];
-                y[n++] = obs.y[t][i];
-            }
-            if (n - from < 2) n = from;
-            else rows[m++] = t;
-        }
-        if (m < LEAST_POINTS) return;
-        double[][] pts = new double[m][];
-        for (int i = 0; i < m; i++) pts[i] = point[rows[i]];
-        double[] zooms = new double[frames.length];
-        for (int k = 0; k < zooms.length; k++) zooms[k] = zoom[frames[k]];
-        boolean[] of = free.clone();
-        // A zoom holds all that changes; the lens's own focal length only says against what.
-        if (settings.zooms()) of[Bundle.FOCAL] = false;
-        Bundle b = new Bundle(cams, zooms, pts, lens, Arrays.copyOf(oc, n), Arrays.copyOf(op, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), new Bundle.Free(true, settings.zooms(), of),
-            new Wishes(settings, width, height, frames, (double) n / frames.length, depth(cams, pts, Arrays.copyOf(oc, n), Arrays.copyOf(op, n))));
-        b.solve(steps, 1.0, settled);
-        lens = b.lens;
-        for (int k = 0; k < frames.length; k++) {
-            cam[frames[k]] = b.cams[k];
-            zoom[frames[k]] = b.zoom[k];
-        }
-        for (int i = 0; i < m; i++) point[rows[i]] = b.points[i];
-        last = b;
-        lastFrames = frames;
-        lastRows = Arrays.copyOf(rows, m);
-    }
-
-    /** Distance of the median observation's point. */
-    private static double depth(Rigid[] cams, double[][] points, int[] oc, int[] op) {
-        double[] d = new double[(oc.length + 6) / 7];
-        for (int i = 0; i < d.length; i++) {
-            double[] p = points[op[7 * i]];
-            d[i] = Math.abs(p[3]) < 1e-9 ? 1e9 : cams[oc[7 * i]].toCamera(p)[2] / p[3];
-        }
-        return Homography.median(d);
+        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, frames, true, free, settings, width, height, LEAST_POINTS, steps, settled);
+        if (a == null) return;
+        lens = a.bundle().lens;
+        last = a;
     }
 
     private void fillBetween(Progress progress) {
@@ -358,9 +308,9 @@ final class MovingSolver {
     private SolvedCamera result() {
         double[] frameSum = new double[obs.frames];
         int[] frameCount = new int[obs.frames];
-        Bundle.Spread spread = last.spread();
+        Bundle.Spread spread = last.bundle().spread();
         Map<Integer, Double> off = new HashMap<>();
-        for (int i = 0; i < lastRows.length; i++) off.put(lastRows[i], spread.points()[i]);
+        for (int i = 0; i < last.rows().length; i++) off.put(last.rows()[i], spread.points()[i]);
         List<SolvedCamera.Point> points = new ArrayList<>();
         double sum = 0;
         long n = 0;
@@ -385,10 +335,10 @@ final class MovingSolver {
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int f = 0, k = 0; f < obs.frames; f++) {
             if (cam[f] == null) continue;
-            while (k + 1 < lastFrames.length && lastFrames[k] < f) k++;
+            while (k + 1 < last.frames().length && last.frames()[k] < f) k++;
             frames.add(new SolvedCamera.Frame(f + obs.firstFrame, pose(cam[f]), lensOf(f).focalPx(), frameCount[f] == 0 ? 0 : Math.sqrt(frameSum[f] / frameCount[f]), frameCount[f], spread.place()[k], spread.turnDeg()[k]));
         }
-        if (n == 0) throw new NoSolution("the tracks do not agree on any camera motion");
+        if (n == 0) throw new NoSolution(settings.smoothPx() > 0 ? "smoothing as strong as " + settings.smoothPx() + " costs more than the marks can bear; lower it" : "the tracks do not agree on any camera motion");
         SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", Math.sqrt(sum / n), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
         return raw.in(upright(raw));
     }

@@ -35,8 +35,7 @@ final class NodalSolver {
     private final double[][] point;
     private final boolean[][] used;
     private Lens lens;
-    private Bundle last;
-    private int[] lastFrames;
+    private Adjustment last;
 
     private NodalSolver(Observations obs, int width, int height, SolveSettings settings) {
         this.obs = obs;
@@ -218,42 +217,11 @@ final class NodalSolver {
     }
 
     private Bundle bundle(boolean[] freeLens, int steps) {
-        int[] frames = IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(), place = new int[obs.frames];
-        Arrays.fill(place, -1);
-        for (int k = 0; k < frames.length; k++) place[frames[k]] = k;
-        int n = 0, m = 0, most = all();
-        int[] oc = new int[most], op = new int[most], rows = new int[obs.tracks()];
-        double[] x = new double[most], y = new double[most];
-        for (int t = 0; t < point.length; t++) {
-            if (point[t] == null) continue;
-            int from = n;
-            for (int i = 0; i < obs.frame[t].length; i++) {
-                if (!used[t][i] || place[obs.frame[t][i]] < 0) continue;
-                oc[n] = place[obs.frame[t][i]];
-                op[n] = m;
-                x[n] = obs.x[t][i];
-                y[n++] = obs.y[t][i];
-            }
-            if (n - from < 2) n = from;
-            else rows[m++] = t;
-        }
-        if (m < LEAST_MARKS) return null;
-        Rigid[] cams = Arrays.stream(frames).mapToObj(f -> cam[f]).toArray(Rigid[]::new);
-        double[][] pts = IntStream.range(0, m).mapToObj(i -> point[rows[i]]).toArray(double[][]::new);
-        boolean[] of = freeLens.clone();
-        if (settings.zooms()) of[Bundle.FOCAL] = false;
-        Bundle b = new Bundle(cams, Arrays.stream(frames).mapToDouble(f -> zoom[f]).toArray(), pts, lens, Arrays.copyOf(oc, n), Arrays.copyOf(op, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), new Bundle.Free(false, settings.zooms(), of),
-            new Wishes(settings, width, height, frames, (double) n / frames.length, 0));
-        b.solve(steps, 1.0);
-        lens = b.lens;
-        for (int k = 0; k < frames.length; k++) {
-            cam[frames[k]] = b.cams[k];
-            zoom[frames[k]] = b.zoom[k];
-        }
-        for (int i = 0; i < m; i++) point[rows[i]] = b.points[i];
-        last = b;
-        lastFrames = frames;
-        return b;
+        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(), false, freeLens, settings, width, height, LEAST_MARKS, steps, Bundle.SETTLED);
+        if (a == null) return null;
+        lens = a.bundle().lens;
+        last = a;
+        return a.bundle();
     }
 
     private Result finish(Rate rate, double parallax, Progress progress) {
@@ -292,7 +260,7 @@ final class NodalSolver {
     }
 
     private SolvedCamera result(Rate rate, double parallax) {
-        Bundle.Spread spread = last.spread();
+        Bundle.Spread spread = last.bundle().spread();
         double[] frameSum = new double[obs.frames];
         int[] frameCount = new int[obs.frames];
         List<SolvedCamera.Point> points = new ArrayList<>();
@@ -318,8 +286,8 @@ final class NodalSolver {
         }
         if (n == 0) throw new NoSolution("the marks do not agree on how the camera turned");
         List<SolvedCamera.Frame> frames = new ArrayList<>();
-        for (int k = 0; k < lastFrames.length; k++) {
-            int f = lastFrames[k];
+        for (int k = 0; k < last.frames().length; k++) {
+            int f = last.frames()[k];
             frames.add(new SolvedCamera.Frame(f + obs.firstFrame, MovingSolver.pose(cam[f]), lensOf(f).focalPx(), frameCount[f] == 0 ? 0 : Math.sqrt(frameSum[f] / frameCount[f]), frameCount[f], 0, spread.turnDeg()[k]));
         }
         SolvedCamera raw = new SolvedCamera(width, height, rate, "nodal", Math.sqrt(sum / n), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());

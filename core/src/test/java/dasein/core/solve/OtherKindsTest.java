@@ -129,6 +129,35 @@ class OtherKindsTest {
         assertThat(again.points().stream().anyMatch(p -> p.id() <= 5)).isFalse();
     }
 
+    /** Smoothing takes shake out of the path and pays for it in pixels; none is taken out unasked. */
+    @Test
+    void smoothingIsPaidForInPixels() {
+        Random shake = new Random(8);
+        double[][] jolt = new double[60][3];
+        for (double[] j : jolt) for (int k = 0; k < 3; k++) j[k] = 0.0004 * shake.nextGaussian();
+        KnownShot shot = new KnownShot(60, 260, 0.3, 0, 4, new Lens(1100, 640, 360, -0.05, 0), t -> {
+            double[] j = jolt[(int) Math.round(24 * t)];
+            return new Pose(Quat.fromRotationVector(j[0], 0.08 * t + j[1], j[2]), new Vec3(0.8 * t, 1.6, 0));
+        }, t -> 1, 3, 15);
+        SolveSettings u = SolveSettings.UNKNOWN;
+        SolvedCamera as = CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, u, Progress.NONE);
+        SolvedCamera smooth = CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, new SolveSettings(u.kind(), u.focal(), 0, true, false, false, false, false, 0.5, 1), Progress.NONE);
+        double a = jerk(as), b = jerk(smooth);
+        System.out.printf("shake %.4f deg a frame and frame as solved, %.4f smoothed; %.2f to %.2f px%n", a, b, as.rmsPx(), smooth.rmsPx());
+        assertThat(shot.compare(as).rotationDeg()).isLessThan(0.1);
+        assertThat(b).isLessThan(0.6 * a);
+        assertThat(smooth.rmsPx()).isGreaterThan(as.rmsPx());
+    }
+
+    private static double jerk(SolvedCamera s) {
+        double sum = 0;
+        for (int i = 1; i + 1 < s.frames().size(); i++) {
+            Quat p = s.frames().get(i - 1).pose().rotation(), q = s.frames().get(i).pose().rotation(), r = s.frames().get(i + 1).pose().rotation();
+            sum += Math.pow(Math.toDegrees(p.conjugate().times(q).angleTo(q.conjugate().times(r))), 2);
+        }
+        return Math.sqrt(sum / (s.frames().size() - 2));
+    }
+
     /** Some marks creep a little: too little to be thrown out at once, enough to be the worst. */
     @Test
     void cleaningStopsWhenItStopsHelping() {
