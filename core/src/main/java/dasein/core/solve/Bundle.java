@@ -16,7 +16,9 @@ final class Bundle {
     /** A step that lowers the cost by less than this part of it is the last. */
     static final double SETTLED = 2e-5;
     /** At the end of a solve valleys are walked to their bottom: a focal length that the footage hardly determines lies in a long flat one. */
-    static final double QUITE_SETTLED = 1e-11;
+    static final double QUITE_SETTLED = 1e-7;
+    /** It has arrived when a step changes it by less than this part. */
+    private static final double FOCAL_STILL = 2e-5;
 
     /** Places of the lens's unknowns in {@link Free#lens}. */
     static final int FOCAL = 0, K1 = 1, K2 = 2, K3 = 3, P1 = 4, P2 = 5, CENTRE_X = 6, CENTRE_Y = 7, LENS = 8;
@@ -190,7 +192,7 @@ final class Bundle {
                 nextCost = cost(nextCams, nextZoom, nextPoints, nextLens);
             }
             if (nextCost < cost) {
-                boolean still = cost - nextCost < settled * cost;
+                boolean still = cost - nextCost < settled * cost && (settled > QUITE_SETTLED || focalStep(x) < FOCAL_STILL);
                 System.arraycopy(nextCams, 0, cams, 0, nc);
                 System.arraycopy(nextPoints, 0, points, 0, points.length);
                 zoom = nextZoom;
@@ -365,6 +367,13 @@ final class Bundle {
         double f = lens.focalPx();
         if (free.lens[FOCAL]) f *= Math.exp(Math.max(-0.3, Math.min(0.3, -x[lensAt[FOCAL]])));
         return new Lens(f, lens.centreX() - step(x, CENTRE_X), lens.centreY() - step(x, CENTRE_Y), lens.k1() - step(x, K1), lens.k2() - step(x, K2), lens.k3() - step(x, K3), lens.p1() - step(x, P1), lens.p2() - step(x, P2));
+    }
+
+    /** By how much a step changes focal lengths, as a part of them. */
+    private double focalStep(double[] x) {
+        double most = free.lens[FOCAL] ? Math.abs(x[lensAt[FOCAL]]) : 0;
+        if (free.zooms) for (int c = 0; c < cams.length; c++) most = Math.max(most, Math.abs(x[zoomAt(c)]));
+        return most;
     }
 
     private double step(double[] x, int which) { return free.lens[which] ? x[lensAt[which]] : 0; }

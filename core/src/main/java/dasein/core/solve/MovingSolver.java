@@ -87,7 +87,7 @@ final class MovingSolver {
         s.triangulate();
         s.free = settings.freeLens();
         s.fillBetween(progress.part(0, 0.1));
-        s.finish(progress.part(0.1, 1), new double[] {1.5}, 1e-9);
+        s.finish(progress.part(0.1, 1), new double[] {1.5}, Bundle.QUITE_SETTLED);
         return s.result();
     }
 
