@@ -74,11 +74,7 @@ final class SolveCommand implements Callable<Integer> {
                 marks = plate.tracks(p, 400, progress.part(0, 0.6));
             }
         }
-        double focal = focalPx;
-        if (focalMm > 0 || sensorWidthMm > 0) {
-            if (focalMm <= 0 || sensorWidthMm <= 0) throw new BadInput("--focal-mm and --sensor-width-mm belong together");
-            focal = focalMm / sensorWidthMm * w;
-        }
+        double focal = focal(w);
         if (near && focal <= 0) throw new BadInput("--near needs a focal length");
         SolveSettings.Focal use = zoom ? SolveSettings.Focal.ZOOM : focal <= 0 ? SolveSettings.Focal.UNKNOWN : near ? SolveSettings.Focal.NEAR : SolveSettings.Focal.HELD;
         if (kind.equals("object")) return object(marks, w, h, rate, focal, progress);
@@ -87,6 +83,13 @@ final class SolveCommand implements Callable<Integer> {
         System.err.printf("solved %d frames as %s, %.2f px RMS, focal %.1f px +- %.1f, k1 %.4f%n", s.frames().size(), s.kind(), s.rmsPx(), s.frames().get(0).focalPx(), s.focalOff(), s.k1());
         if (log) s.remarks().forEach(System.err::println);
         return 0;
+    }
+
+    /** As given, in pixels of a plate of some width; 0 when it was not. */
+    private double focal(int width) {
+        if (focalMm <= 0 && sensorWidthMm <= 0) return focalPx;
+        if (focalMm <= 0 || sensorWidthMm <= 0) throw new BadInput("--focal-mm and --sensor-width-mm belong together");
+        return focalMm / sensorWidthMm * width;
     }
 
     private int locked() {
@@ -107,7 +110,7 @@ final class SolveCommand implements Callable<Integer> {
             w = (int) s[0];
             h = (int) s[1];
         }
-        double focal = focalPx > 0 ? focalPx : focalMm > 0 && sensorWidthMm > 0 ? focalMm / sensorWidthMm * w : 0;
+        double focal = focal(w);
         SolvedCamera s = LinesSolver.solve(LinesFile.read(lines), w, h, rate, first, last, focal);
         CameraFile.write(out, s);
         System.err.printf("matched %.2f px RMS, focal %.1f px +- %.1f%n", s.rmsPx(), s.lens().focalPx(), s.focalOff());

@@ -67,7 +67,7 @@ class CameraWork implements Work {
             String settings = ShotJson.fingerprint(Results.rangePrint(s), s.camera(), s.plate().focalMm(), s.plate().sensorWidthMm());
             Solved last = lately.get(task.shotId());
             SolvedCamera before = last != null && last.settings.equals(settings) ? last.camera : null;
-            LensFile.Calibrated lens = s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens()));
+            LensFile.Calibrated lens = lens(s);
             SolvedCamera c = broughtIn ? broughtIn(s, p) : ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
             if (!broughtIn) lately.put(task.shotId(), new Solved(settings, c));
             save(s, c);
@@ -87,6 +87,9 @@ class CameraWork implements Work {
         return new SolvedCamera(p.width(), p.height(), p.rate(), c.kind(), Double.isNaN(landing.px()) ? c.rmsPx() * k : landing.px(), c.parallaxPx(), c.lens().scaled(k),
             c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame(), f.pose(), f.focalPx() * k, f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList(), c.points(), c.focalOff(), List.of("It was brought in. " + landing.sentence()));
     }
+
+    /** The calibrated lens a shot holds, or null. */
+    LensFile.Calibrated lens(Shot s) { return s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens())); }
 
     /** Keeps a solve as that of a shot. */
     void save(Shot s, SolvedCamera c) {

@@ -1,6 +1,5 @@
 package dasein.app.stage;
 
-import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.app.store.Shots;
@@ -26,14 +25,12 @@ class CleanWork implements Work {
     private final Shots shots;
     private final Plates plates;
     private final Results results;
-    private final MediaStore media;
     private final CameraWork cameras;
 
-    CleanWork(Shots shots, Plates plates, Results results, MediaStore media, CameraWork cameras) {
+    CleanWork(Shots shots, Plates plates, Results results, CameraWork cameras) {
         this.shots = shots;
         this.plates = plates;
         this.results = results;
-        this.media = media;
         this.cameras = cameras;
     }
 
@@ -49,7 +46,7 @@ class CleanWork implements Work {
         if (start == null || tracks == null || p == null) throw new BadInput("there is no solve to clean yet");
         // A locked group stays whatever its error.
         java.util.Set<Integer> locked = s.tracks().locked();
-        LensFile.Calibrated lens = s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens()));
+        LensFile.Calibrated lens = cameras.lens(s);
         int[] round = {0};
         Cleaning.Cleaned c = Cleaning.clean(start, tracks, (before, left) -> {
             progress.at(Math.min(0.9, 0.2 * round[0]++), "round " + round[0]);

@@ -20,7 +20,7 @@ record Adjustment(Bundle bundle, int[] frames, int[] rows) {
         int[] place = new int[obs.frames];
         Arrays.fill(place, -1);
         for (int k = 0; k < frames.length; k++) place[frames[k]] = k;
-        int n = 0, m = 0, most = Arrays.stream(obs.frame).mapToInt(f -> f.length).sum();
+        int n = 0, m = 0, most = obs.sightings();
         int[] oc = new int[most], op = new int[most], rows = new int[obs.tracks()];
         double[] x = new double[most], y = new double[most];
         for (int t = 0; t < point.length; t++) {

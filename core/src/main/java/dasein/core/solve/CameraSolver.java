@@ -29,14 +29,13 @@ public final class CameraSolver {
         if (obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
         if (obs.onOneLine(width)) throw new NoSolution("all marks lie on one line: they say nothing about the camera; find marks all over the picture");
         List<String> remarks = new ArrayList<>();
-        List<Track> all = tracks;
-        tracks = still(tracks, width, height, remarks);
-        if (tracks.size() < all.size()) obs = new Observations(tracks);
+        List<Track> standing = still(tracks, width, height, remarks);
+        if (standing.size() < tracks.size()) obs = new Observations(standing);
         KindChoice choice = KindChoice.of(obs, width, height);
         SolvedCamera c = switch (s.kind()) {
-            case MOVING -> moving(tracks, width, height, rate, s, choice, progress);
-            case NODAL -> nodal(tracks, width, height, rate, s, choice, remarks, progress);
-            case AUTO -> auto(tracks, width, height, rate, s, choice, remarks, progress);
+            case MOVING -> moving(standing, width, height, rate, s, choice, progress);
+            case NODAL -> nodal(standing, width, height, rate, s, choice, remarks, progress);
+            case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
         };
         remarks.add(0, choice.reason());
         remarks.addAll(doubts(c, s));
@@ -67,8 +66,8 @@ public final class CameraSolver {
     public static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings s, Progress progress) {
         if (!before.kind().equals("moving")) return solve(tracks, before.width(), before.height(), before.rate(), s, progress);
         if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
-        SolvedCamera c = MovingSolver.again(before, tracks, s, progress);
         List<String> remarks = new ArrayList<>(before.remarks().subList(0, Math.min(1, before.remarks().size())));
+        SolvedCamera c = MovingSolver.again(before, still(tracks, before.width(), before.height(), remarks), s, progress);
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
     }

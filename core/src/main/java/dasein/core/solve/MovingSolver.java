@@ -22,7 +22,6 @@ import java.util.stream.IntStream;
  * fill in the frames between, then adjust everything together with outliers taken out and good marks let in again.
  */
 final class MovingSolver {
-    private static final int MOST_KEYFRAMES = 40;
     /** Rays of a point must differ by this much at some pair of frames before it is believed. */
     private static final double LEAST_ANGLE = Math.toRadians(0.6);
     private static final int LEAST_POINTS = 6;
@@ -79,8 +78,7 @@ final class MovingSolver {
         for (SolvedCamera.Frame f : before.frames()) {
             int k = f.frame() - s.obs.firstFrame;
             if (k < 0 || k >= s.obs.frames || f.tracks() == 0) continue;
-            double[] m = f.pose().rotation().matrix();
-            s.cam[k] = new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, f.pose().position().array());
+            s.cam[k] = rigid(f.pose());
             if (settings.zooms()) s.zoom[k] = Math.log(f.focalPx() / s.lens.focalPx());
         }
         if (s.solved().length < FEWEST_FRAMES) return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
@@ -107,13 +105,8 @@ final class MovingSolver {
         return result();
     }
 
-    private int keyStep() {
-        int[] lengths = Arrays.stream(obs.frame).mapToInt(f -> f.length).sorted().toArray();
-        return Math.max(1, Math.min((obs.frames + MOST_KEYFRAMES - 1) / MOST_KEYFRAMES, lengths[lengths.length / 2] / 3));
-    }
-
     private void growKeyframes(Seed seed, Progress progress) {
-        int step = keyStep(), lo = seed.frames[0], hi = seed.frames[seed.frames.length - 1];
+        int step = obs.keyStep(), lo = seed.frames[0], hi = seed.frames[seed.frames.length - 1];
         triangulate();
         int added = 0, sinceBundle = 0, failedUp = 0, failedDown = 0;
         // Between the starting frames first, then outwards, whichever side sees more of what is known.
@@ -229,7 +222,7 @@ final class MovingSolver {
 
     /** @param leastPart tracks with a smaller part of their observations in are distrusted as a whole */
     private void admit(double widest, double leastPart) {
-        double[] all = new double[obs.frame.length == 0 ? 0 : Arrays.stream(obs.frame).mapToInt(f -> f.length).sum()];
+        double[] all = new double[obs.sightings()];
         int n = 0;
         for (int t = 0; t < point.length; t++) {
             if (point[t] == null) continue;
@@ -306,40 +299,26 @@ final class MovingSolver {
     }
 
     private SolvedCamera result() {
-        double[] frameSum = new double[obs.frames];
-        int[] frameCount = new int[obs.frames];
         Bundle.Spread spread = last.bundle().spread();
         Map<Integer, Double> off = new HashMap<>();
         for (int i = 0; i < last.rows().length; i++) off.put(last.rows()[i], spread.points()[i]);
+        boolean[] near = new boolean[point.length];
+        for (int t = 0; t < near.length; t++) near[t] = point[t] != null && Math.abs(point[t][3]) >= 1e-5;
+        Tally tally = new Tally(obs, near, used, this::error);
         List<SolvedCamera.Point> points = new ArrayList<>();
-        double sum = 0;
-        long n = 0;
         for (int t = 0; t < point.length; t++) {
-            if (point[t] == null || Math.abs(point[t][3]) < 1e-5) continue;
-            double s = 0;
-            int k = 0;
-            for (int i = 0; i < obs.frame[t].length; i++) {
-                if (!used[t][i]) continue;
-                double e = error(t, i);
-                s += e * e;
-                k++;
-                frameSum[obs.frame[t][i]] += e * e;
-                frameCount[obs.frame[t][i]]++;
-            }
-            if (k == 0) continue;
-            sum += s;
-            n += k;
+            if (Double.isNaN(tally.trackRms[t])) continue;
             double[] p = point[t];
-            points.add(new SolvedCamera.Point(obs.id[t], new Vec3(p[0] / p[3], p[1] / p[3], p[2] / p[3]), Math.sqrt(s / k), off.getOrDefault(t, Double.NaN)));
+            points.add(new SolvedCamera.Point(obs.id[t], new Vec3(p[0] / p[3], p[1] / p[3], p[2] / p[3]), tally.trackRms[t], off.getOrDefault(t, Double.NaN)));
         }
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int f = 0, k = 0; f < obs.frames; f++) {
             if (cam[f] == null) continue;
             while (k + 1 < last.frames().length && last.frames()[k] < f) k++;
-            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, pose(cam[f]), lensOf(f).focalPx(), frameCount[f] == 0 ? 0 : Math.sqrt(frameSum[f] / frameCount[f]), frameCount[f], spread.place()[k], spread.turnDeg()[k]));
+            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, pose(cam[f]), lensOf(f).focalPx(), tally.frameRms(f), tally.seen[f], spread.place()[k], spread.turnDeg()[k]));
         }
-        if (n == 0) throw new NoSolution(settings.smoothPx() > 0 ? "smoothing as strong as " + settings.smoothPx() + " costs more than the marks can bear; lower it" : "the tracks do not agree on any camera motion");
-        SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", Math.sqrt(sum / n), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
+        if (tally.empty()) throw new NoSolution(settings.smoothPx() > 0 ? "smoothing as strong as " + settings.smoothPx() + " costs more than the marks can bear; lower it" : "the tracks do not agree on any camera motion");
+        SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", tally.rms(), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
         return raw.in(upright(raw));
     }
 
@@ -348,6 +327,12 @@ final class MovingSolver {
         double[] r = c.r;
         double[] m = {r[0], -r[3], -r[6], r[1], -r[4], -r[7], r[2], -r[5], -r[8]};
         return new Pose(Quat.fromMatrix(m), Vec3.of(c.c));
+    }
+
+    /** The way back. */
+    static Rigid rigid(Pose p) {
+        double[] m = p.rotation().matrix();
+        return new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, p.position().array());
     }
 
     /** Until the ground is set: up is the cameras' mean up, the first camera stands 1.6 above the origin, the median point is 8 away. */

@@ -20,7 +20,6 @@ import org.ejml.simple.SimpleSVD;
  * counts as noise.
  */
 final class NodalSolver {
-    private static final int MOST_KEYFRAMES = 40;
     private static final double[] FAN = {0.6, 0.85, 1.2, 1.7, 2.5, 4};
     private static final int LEAST_COMMON = 4, LEAST_MARKS = 3;
     private static final double WIDEST_PX = 4, TIGHTEST_PX = 1;
@@ -85,22 +84,12 @@ final class NodalSolver {
     private double begin(double focal) {
         lens = new Lens(focal, width / 2.0, height / 2.0, 0, 0);
         Random rnd = new Random(settings.seed());
-        int[] lengths = Arrays.stream(obs.frame).mapToInt(f -> f.length).sorted().toArray();
-        int step = Math.max(1, Math.min((obs.frames + MOST_KEYFRAMES - 1) / MOST_KEYFRAMES, lengths[lengths.length / 2] / 3));
-        int before = 0;
+        int step = obs.keyStep(), before = 0;
         cam[0] = Rigid.identity();
         for (int f = step; f < obs.frames; f = Math.min(f + step, f == obs.frames - 1 ? obs.frames : obs.frames - 1)) {
-            int[] common = obs.common(before, f);
-            if (common.length < LEAST_COMMON) {
-                // Too fast for this step: by single frames.
-                if (!between(before, f, rnd)) return Double.MAX_VALUE;
-            } else {
-                int from = before, to = f;
-                double[][] a = Arrays.stream(common).mapToObj(t -> ray(t, obs.at(t, from))).toArray(double[][]::new), b = Arrays.stream(common).mapToObj(t -> ray(t, obs.at(t, to))).toArray(double[][]::new);
-                double[] r = rotation(a, b, 3 / focal, rnd);
-                if (r == null) return Double.MAX_VALUE;
-                cam[f] = new Rigid(Rigid.multiply(r, cam[before].r), new double[3]);
-            }
+            // Too fast for this step: by single frames.
+            boolean enough = obs.common(before, f).length >= LEAST_COMMON;
+            for (int g = enough ? f : before + 1; g <= f; g++) if (!turned(enough ? before : g - 1, g, rnd)) return Double.MAX_VALUE;
             before = f;
         }
         directions();
@@ -108,22 +97,19 @@ final class NodalSolver {
         if (b == null) return Double.MAX_VALUE;
         admit(WIDEST_PX);
         b = bundle(settings.firstLens(), 15);
-        return b == null ? Double.MAX_VALUE : b.cost(b.cams, b.zoom, b.points, b.lens) / Math.max(1, b.obsX.length) - 0.002 * b.obsX.length / Math.max(1, all());
+        return b == null ? Double.MAX_VALUE : b.cost(b.cams, b.zoom, b.points, b.lens) / Math.max(1, b.obsX.length) - 0.002 * b.obsX.length / Math.max(1, obs.sightings());
     }
 
-    private int all() { return Arrays.stream(obs.frame).mapToInt(f -> f.length).sum(); }
-
-    private boolean between(int from, int to, Random rnd) {
-        for (int f = from + 1; f <= to; f++) {
-            int g = f - 1, h = f;
-            int[] common = obs.common(g, h);
-            if (common.length < LEAST_COMMON) return false;
-            double[] r = rotation(Arrays.stream(common).mapToObj(t -> ray(t, obs.at(t, g))).toArray(double[][]::new), Arrays.stream(common).mapToObj(t -> ray(t, obs.at(t, h))).toArray(double[][]::new), 3 / lens.focalPx(), rnd);
-            if (r == null) return false;
-            cam[f] = new Rigid(Rigid.multiply(r, cam[g].r), new double[3]);
-        }
-        return true;
+    /** The rotation of a frame from that of another one, by the marks they share; false when those are too few or do not agree. */
+    private boolean turned(int from, int to, Random rnd) {
+        int[] common = obs.common(from, to);
+        if (common.length < LEAST_COMMON) return false;
+        double[] r = rotation(rays(common, from), rays(common, to), 3 / lens.focalPx(), rnd);
+        if (r != null) cam[to] = new Rigid(Rigid.multiply(r, cam[from].r), new double[3]);
+        return r != null;
     }
+
+    private double[][] rays(int[] tracks, int f) { return Arrays.stream(tracks).mapToObj(t -> ray(t, obs.at(t, f))).toArray(double[][]::new); }
 
     /** b = R a for most pairs of unit rays: samples of two, then re-weighted least squares (Kabsch 1976). Row-major, or null. */
     private static double[] rotation(double[][] a, double[][] b, double tolerance, Random rnd) {
@@ -229,11 +215,10 @@ final class NodalSolver {
         directions();
         for (int f = 0; f < obs.frames; f++) {
             if (cam[f] != null) continue;
-            int g = f;
             zoom[f] = between(f);
             int[] known = Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).toArray();
             if (known.length < LEAST_MARKS) continue;
-            double[][] a = Arrays.stream(known).mapToObj(t -> point[t]).toArray(double[][]::new), b = Arrays.stream(known).mapToObj(t -> ray(t, obs.at(t, g))).toArray(double[][]::new);
+            double[][] a = Arrays.stream(known).mapToObj(t -> point[t]).toArray(double[][]::new), b = rays(known, f);
             double[] r = rotation(a, b, 3 / lensOf(f).focalPx(), rnd);
             if (r != null) cam[f] = new Rigid(r, new double[3]);
         }
@@ -261,36 +246,21 @@ final class NodalSolver {
 
     private SolvedCamera result(Rate rate, double parallax) {
         Bundle.Spread spread = last.bundle().spread();
-        double[] frameSum = new double[obs.frames];
-        int[] frameCount = new int[obs.frames];
+        boolean[] known = new boolean[point.length];
+        for (int t = 0; t < known.length; t++) known[t] = point[t] != null;
+        Tally tally = new Tally(obs, known, used, this::error);
         List<SolvedCamera.Point> points = new ArrayList<>();
-        double sum = 0;
-        long n = 0;
         for (int t = 0; t < point.length; t++) {
-            if (point[t] == null) continue;
-            double s = 0;
-            int k = 0;
-            for (int i = 0; i < obs.frame[t].length; i++) {
-                if (!used[t][i]) continue;
-                double e = error(t, i);
-                s += e * e;
-                k++;
-                frameSum[obs.frame[t][i]] += e * e;
-                frameCount[obs.frame[t][i]]++;
-            }
-            if (k == 0) continue;
-            sum += s;
-            n += k;
             double[] p = point[t];
-            points.add(new SolvedCamera.Point(obs.id[t], new Vec3(DISTANCE * p[0], DISTANCE * p[1], DISTANCE * p[2]), Math.sqrt(s / k)));
+            if (!Double.isNaN(tally.trackRms[t])) points.add(new SolvedCamera.Point(obs.id[t], new Vec3(DISTANCE * p[0], DISTANCE * p[1], DISTANCE * p[2]), tally.trackRms[t]));
         }
-        if (n == 0) throw new NoSolution("the marks do not agree on how the camera turned");
+        if (tally.empty()) throw new NoSolution("the marks do not agree on how the camera turned");
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int k = 0; k < last.frames().length; k++) {
             int f = last.frames()[k];
-            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, MovingSolver.pose(cam[f]), lensOf(f).focalPx(), frameCount[f] == 0 ? 0 : Math.sqrt(frameSum[f] / frameCount[f]), frameCount[f], 0, spread.turnDeg()[k]));
+            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, MovingSolver.pose(cam[f]), lensOf(f).focalPx(), tally.frameRms(f), tally.seen[f], 0, spread.turnDeg()[k]));
         }
-        SolvedCamera raw = new SolvedCamera(width, height, rate, "nodal", Math.sqrt(sum / n), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
+        SolvedCamera raw = new SolvedCamera(width, height, rate, "nodal", tally.rms(), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
         return raw.in(MovingSolver.upright(raw));
     }
 }

@@ -6,6 +6,8 @@ import java.util.List;
 
 /** The tracks laid out for the solver: frames counted from 0, one row for each track. */
 final class Observations {
+    private static final int MOST_KEYFRAMES = 40;
+
     final int firstFrame;
     final int frames;
     final int[] id;
@@ -41,6 +43,14 @@ final class Observations {
         for (int f = 0; f < frames; f++) seen[f] = new int[count[f]];
         for (int t = 0; t < n; t++) for (int f : frame[t]) seen[f][--count[f]] = t;
         for (int[] s : seen) Arrays.sort(s);
+    }
+
+    int sightings() { return Arrays.stream(frame).mapToInt(f -> f.length).sum(); }
+
+    /** Frames from one keyframe to the next: few of them, but no further apart than a third of the median track. */
+    int keyStep() {
+        int[] lengths = Arrays.stream(frame).mapToInt(f -> f.length).sorted().toArray();
+        return Math.max(1, Math.min((frames + MOST_KEYFRAMES - 1) / MOST_KEYFRAMES, lengths[lengths.length / 2] / 3));
     }
 
     int tracks() { return id.length; }

@@ -101,8 +101,7 @@ final class KnownShot {
                 int f = h.track.frames()[i];
                 if (s.frame(f).frame() != f) continue;
                 Pose p = s.frame(f).pose();
-                double[] m = p.rotation().matrix();
-                cams.add(new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, p.position().array()));
+                cams.add(MovingSolver.rigid(p));
                 double[] q = s.lens(f).undistort(h.track.x()[i], h.track.y()[i]);
                 rays.add(q);
                 mean = mean.plus(p.rotation().rotate(new Vec3(q[0], -q[1], -1).unit()));
