@@ -21,6 +21,7 @@ import dasein.core.scene.Placement;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.BundleBench;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
 import dasein.core.track.Track;
@@ -55,8 +56,12 @@ public final class Bench {
     public static void main(String[] args) throws Exception {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
         String only = args.length > 0 ? args[0] : "";
-        if (!only.equals("plate")) TrackBench.run(only.equals("speed"));
+        if (!only.equals("plate") && !only.equals("bundle")) TrackBench.run(only.equals("speed"));
         if (only.isEmpty() || only.equals("plate")) PlateBench.run();
+        if (only.equals("bundle")) {
+            String library = System.getenv("DASEIN_BUNDLE_BENCH");
+            BundleBench.run(library == null ? null : Path.of(library));
+        }
         if (!only.isEmpty()) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
