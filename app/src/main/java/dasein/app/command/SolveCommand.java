@@ -10,7 +10,7 @@ import dasein.core.solve.CameraFile;
 import dasein.core.solve.CameraSolver;
 import dasein.core.solve.LensFile;
 import dasein.core.solve.LinesFile;
-import dasein.core.solve.LinesSolver;
+import dasein.core.solve.StillSolver;
 import dasein.core.solve.ObjectFile;
 import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolveSettings;
@@ -111,7 +111,7 @@ final class SolveCommand implements Callable<Integer> {
             h = (int) s[1];
         }
         double focal = focal(w);
-        SolvedCamera s = LinesSolver.solve(LinesFile.read(lines), w, h, rate, first, last, focal);
+        SolvedCamera s = StillSolver.solve(LinesFile.read(lines), w, h, rate, first, last, focal);
         CameraFile.write(out, s);
         System.err.printf("matched %.2f px RMS, focal %.1f px +- %.1f%n", s.rmsPx(), s.lens().focalPx(), s.focalOff());
         if (log) s.remarks().forEach(System.err::println);

@@ -111,6 +111,7 @@ public class CallSheet {
         try {
             GroundFit.Result g = results.set(s);
             if (g == null) return new Line(4, "set", "Set", "missing", "needs a solved camera");
+            if (g.points().isEmpty() && results.camera(s).measured()) return new Line(4, "set", "Set", "fresh", "in the frame of measured places");
             if (g.points().isEmpty()) return new Line(4, "set", "Set", g.scaled() ? "fresh" : "stale", g.scaled() ? String.format(Locale.ROOT, "level, %.2f m below the camera", s.plate().cameraHeightMetres()) : "level ground, size unknown");
             if (!g.scaled()) return new Line(4, "set", "Set", "stale", "ground proposed, size unknown");
             if (g.residuals().size() == 1) return new Line(4, "set", "Set", "fresh", "size from one yardstick");

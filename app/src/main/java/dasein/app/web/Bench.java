@@ -22,7 +22,7 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraExchange;
 import dasein.core.solve.Cleaning;
-import dasein.core.solve.LinesSolver;
+import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.HandMark;
 import java.util.ArrayList;
@@ -175,7 +175,7 @@ class Bench {
     record LineError(int index, String axis, String off) {}
 
     private static List<LineError> lineErrors(Shot s, SolvedCamera c) {
-        double[] off = c == null ? null : LinesSolver.residuals(s.camera().lines(), c);
+        double[] off = c == null ? null : StillSolver.residuals(s.camera().lines(), c);
         List<LineError> out = new ArrayList<>();
         for (int i = 0; i < s.camera().lines().size(); i++) out.add(new LineError(i, s.camera().lines().get(i).axis().name().toLowerCase(Locale.ROOT), off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
         return out;

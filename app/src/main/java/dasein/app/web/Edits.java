@@ -11,7 +11,7 @@ import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
 import dasein.core.solve.CameraExchange;
-import dasein.core.solve.LinesSolver;
+import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -54,13 +54,13 @@ class Edits {
     }
 
     private Change camera(Shot s, String action, Form f) {
-        Shot.CameraRecipe c = s.camera();
+        CameraRecipe c = s.camera();
         if (action.startsWith("line-")) return line(s, action, f);
         if (action.equals("no-file")) return new Change(s.with(c.withFile("", CameraExchange.Reading.PLAIN)), "camera to be solved, not brought in");
         if (action.equals("read-so")) return new Change(s.with(c.withFile(c.file(), new CameraExchange.Reading(f.choice("up", c.reading().zUp() ? "z" : "y", "y", "z").equals("z"), f.number("unit", "the unit", c.reading().scale(), 1e-6, 1e6), f.whole("offset", "the frame offset", c.reading().frameOffset(), -10_000_000, 10_000_000),
             f.choice("turn", c.reading().turn(), CameraExchange.TURNS.keySet().toArray(String[]::new))))), "camera read otherwise");
         if (action.equals("no-lens")) return new Change(s.with(c.withLens("")), "lens solved again");
-        return new Change(s.with(new Shot.CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
+        return new Change(s.with(new CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
             f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), c.reading(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines())), "camera settings changed");
     }
 
@@ -71,12 +71,12 @@ class Edits {
 
     /** Lines along the set's axes, of a camera that stands still. */
     private static Change line(Shot s, String action, Form f) {
-        List<LinesSolver.Line> all = new ArrayList<>(s.camera().lines());
+        List<StillSolver.Line> all = new ArrayList<>(s.camera().lines());
         if (action.equals("line-delete")) {
             all.remove(f.whole("index", "the line", 0, 0, all.size() - 1));
             return new Change(s.with(s.camera().withLines(all)), "line taken away");
         }
-        LinesSolver.Line l = new LinesSolver.Line(LinesSolver.Axis.valueOf(f.choice("axis", "X", "X", "Y", "Z")), f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5), f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5));
+        StillSolver.Line l = new StillSolver.Line(StillSolver.Axis.valueOf(f.choice("axis", "X", "X", "Y", "Z")), f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5), f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5));
         if (action.equals("line-set")) all.set(f.whole("index", "the line", 0, 0, all.size() - 1), l);
         else all.add(l);
         if (all.size() > 200) throw new BadInput("more than 200 lines are not kept");

@@ -39,6 +39,8 @@ public final class GroundFit {
 
     /** @param cameraHeight over the ground in the first frame, metres, where it was noted; 0 when it was not */
     public static Result fit(SolvedCamera solve, SetRecipe recipe, double cameraHeight) {
+        boolean own = recipe.groundPoints().isEmpty() && recipe.yardsticks().isEmpty() && recipe.originPoint() == 0 && recipe.headingFrom() == 0;
+        if (solve.measured() && own) return new Result(Similarity.IDENTITY, 0, List.of(), List.of(), true);
         if (solve.kind().equals("nodal") || solve.kind().equals("locked")) return level(solve, cameraHeight);
         Map<Integer, Vec3> at = new HashMap<>();
         for (SolvedCamera.Point p : solve.points()) at.put(p.id(), p.position());

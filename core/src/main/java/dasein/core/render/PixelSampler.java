@@ -46,7 +46,7 @@ final class PixelSampler {
         rnd.next();
         float fx = x + rnd.u, fy = y + rnd.v;
         rnd.next();
-        float s = rnd.u, chance = rnd.v;
+        float s = (float) view.time(fy, rnd.u), chance = rnd.v;
         Pose pose = view.open() == view.close() ? view.open() : view.at(s);
         Lens lens = view.lens();
         Vec3 dir = pose.rotation().rotate(lens.ray(fx, fy)).unit(), eye = pose.position();
@@ -116,8 +116,10 @@ final class PixelSampler {
         double[] from = view.lens().project(view.open().toLocal(corner(m.position0(), a, b, c, b1, b2)));
         double[] to = view.lens().project(view.close().toLocal(corner(m.position1(), a, b, c, b1, b2)));
         if (from == null || to == null) return;
-        film.sum[Film.MOTION][p] += (float) (to[0] - from[0]);
-        film.sum[Film.MOTION + 1][p] += (float) (to[1] - from[1]);
+        // Over the exposure of one row, which with a readout is a part of the time of the whole picture.
+        double part = 1 - Math.abs(view.rows());
+        film.sum[Film.MOTION][p] += (float) (part * (to[0] - from[0]));
+        film.sum[Film.MOTION + 1][p] += (float) (part * (to[1] - from[1]));
     }
 
     private static Vec3 corner(float[] v, int a, int b, int c, float b1, float b2) {

@@ -8,7 +8,8 @@ import dasein.core.plate.Conform;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.solve.CameraExchange;
-import dasein.core.solve.LinesSolver;
+import dasein.core.solve.CameraMatch;
+import dasein.core.solve.Hints;
 import dasein.core.track.HandMark;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.TrackSettings;
@@ -131,29 +132,9 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
     /** Two tracks of one mark: the second's sightings go on under the first's number, where the first has none of its own. */
     public record Join(int track, int other) {}
 
-    /**
-     * @param kind {@code auto}, {@code moving}, {@code nodal} or {@code locked}
-     * @param focal {@code unknown}, {@code near} or {@code given} (near the plate's notes, held at them), or {@code zoom}
-     * @param tangential also solve p1, p2; @param centre also the principal point
-     * @param smoothPx as of {@link dasein.core.solve.SolveSettings}
-     * @param file a camera file to use instead of solving; empty to solve
-     * @param reading how that file is to be understood
-     * @param lens a calibrated lens to hold; empty to solve it
-     * @param lines of the set's axes, from which a locked camera is matched
-     */
-    public record CameraRecipe(String kind, String focal, boolean solveK1, boolean solveK2, boolean solveK3, boolean tangential, boolean centre, double smoothPx, String file, CameraExchange.Reading reading, String lens, List<LinesSolver.Line> lines) {
-        public CameraRecipe withLines(List<LinesSolver.Line> l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, List.copyOf(l)); }
-
-        public CameraRecipe withLens(String l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, l, lines); }
-
-        public CameraRecipe withFile(String f, CameraExchange.Reading r) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, f, r, lens, lines); }
-
-        public boolean locked() { return kind.equals("locked"); }
-    }
-
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
         new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
-        new CameraRecipe("auto", "unknown", true, false, false, false, false, 0, "", CameraExchange.Reading.PLAIN, "", List.of()), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
+        new CameraRecipe("auto", "unknown", true, false, false, false, false, 0, "", CameraExchange.Reading.PLAIN, "", List.of(), Hints.NONE, CameraMatch.NONE, List.of(), "", List.of()), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */
     public double shutter() { return (passes.shutterDeg() >= 0 ? passes.shutterDeg() : plate.shutterDeg() > 0 ? plate.shutterDeg() : 180) / 360; }

@@ -64,8 +64,8 @@ public final class ShotScene {
 
     /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
     public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) {
-        if (frame < camera.first() || frame > camera.last()) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last());
-        double half = shot.shutter() / 2;
+        if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
+        double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
         meshes.add(catcher(shot.set().catcher()));
         View view = view(frame, size);

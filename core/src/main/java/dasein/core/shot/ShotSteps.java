@@ -10,7 +10,7 @@ import dasein.core.plate.Rate;
 import dasein.core.lens.Lens;
 import dasein.core.solve.CameraSolver;
 import dasein.core.solve.LensFile;
-import dasein.core.solve.LinesSolver;
+import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
@@ -152,8 +152,7 @@ public final class ShotSteps {
 
     /** Only what is seen in frames first..last. */
     public static List<Track> inRange(List<Track> tracks, int first, int last) {
-        return tracks.stream().map(t -> t.frames()[0] >= first && t.frames()[t.length() - 1] <= last ? t
-            : without(t, List.of(new Shot.Cut(t.id(), Integer.MIN_VALUE, first - 1), new Shot.Cut(t.id(), last + 1, Integer.MAX_VALUE)))).filter(t -> t.length() > 0).toList();
+        return tracks.stream().map(t -> t.within(first, last)).filter(t -> t.length() > 0).toList();
     }
 
     private static Track without(Track t, List<Shot.Cut> cuts) {
@@ -172,7 +171,7 @@ public final class ShotSteps {
         Lens held = lens == null ? null : lens.at(p.width(), p.height());
         if (shot.camera().locked()) {
             double focal = held != null ? held.focalPx() : s.focal() == SolveSettings.Focal.UNKNOWN ? 0 : s.focalPx();
-            return LinesSolver.solve(shot.camera().lines(), p.width(), p.height(), p.rate(), first(shot.plate(), p), last(shot.plate(), p), focal);
+            return StillSolver.solve(shot.camera().lines(), shot.camera().match(), shot.camera().centre(), p.width(), p.height(), p.rate(), first(shot.plate(), p), last(shot.plate(), p), focal);
         }
         if (before != null && held == null) return CameraSolver.again(before, kept, s, progress);
         return CameraSolver.solve(kept, p.width(), p.height(), p.rate(), s, held, progress);
@@ -181,7 +180,7 @@ public final class ShotSteps {
     /** @param width of the plate */
     public static SolveSettings settings(Shot shot, int width) {
         Shot.PlateRecipe p = shot.plate();
-        Shot.CameraRecipe c = shot.camera();
+        CameraRecipe c = shot.camera();
         SolveSettings.Focal use = switch (c.focal()) {
             case "given" -> SolveSettings.Focal.HELD;
             case "near" -> SolveSettings.Focal.NEAR;
@@ -196,7 +195,7 @@ public final class ShotSteps {
             case "nodal" -> SolveSettings.Kind.NODAL;
             default -> SolveSettings.Kind.AUTO;
         };
-        return new SolveSettings(kind, use, focal, c.solveK1(), c.solveK2(), c.solveK3(), c.tangential(), c.centre(), c.smoothPx(), 1);
+        return new SolveSettings(kind, use, focal, c.solveK1(), c.solveK2(), c.solveK3(), c.tangential(), c.centre(), c.smoothPx(), 1, c.hints());
     }
 
     /** The solve in the set's frame. */

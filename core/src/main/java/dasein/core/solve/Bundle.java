@@ -41,6 +41,9 @@ final class Bundle {
     /** A wish beside the marks: a residual in pixels that changes by {@code slope} with the unknowns at {@code at}. */
     record Penalty(int[] at, double[] slope, double value) {}
 
+    /** A point that is also known by itself: a residual in pixels for every {@code step} by which it lies off {@code at}. */
+    record Anchor(int point, double[] at, double step) {}
+
     /** All wishes for a state; the unknowns they touch must not change. */
     interface Penalties {
         List<Penalty> of(Bundle b, Rigid[] cams, double[] zoom, Lens lens);
@@ -63,16 +66,21 @@ final class Bundle {
     private final int lensSize;
     private final int size;
     private final Penalties penalties;
+    /** By how much each observation's squared error counts. */
+    private final double[] weight;
+    /** By point, null where there is none. */
+    private final Anchor[] anchors;
+    private final boolean anchored;
     private final int[] start;
     double scale;
 
     /** Moving cameras without zoom; obsPoint must be rising, and obsCam within each point. */
     Bundle(Rigid[] cams, double[][] points, Lens lens, int[] obsCam, int[] obsPoint, double[] obsX, double[] obsY, boolean[] freeLens) {
-        this(cams, new double[cams.length], points, lens, obsCam, obsPoint, obsX, obsY, new Free(true, false, freeLens), null);
+        this(cams, new double[cams.length], points, lens, obsCam, obsPoint, obsX, obsY, new Free(true, false, freeLens), null, null, List.of());
     }
 
-    /** @param penalties may be null */
-    Bundle(Rigid[] cams, double[] zoom, double[][] points, Lens lens, int[] obsCam, int[] obsPoint, double[] obsX, double[] obsY, Free free, Penalties penalties) {
+    /** @param penalties may be null; @param weight of each observation, null when all count the same */
+    Bundle(Rigid[] cams, double[] zoom, double[][] points, Lens lens, int[] obsCam, int[] obsPoint, double[] obsX, double[] obsY, Free free, Penalties penalties, double[] weight, List<Anchor> anchors) {
         this.cams = cams;
         this.zoom = zoom;
         this.points = points;
@@ -83,6 +91,10 @@ final class Bundle {
         this.obsY = obsY;
         this.free = free;
         this.penalties = penalties;
+        this.weight = weight;
+        this.anchors = new Anchor[points.length];
+        for (Anchor a : anchors) this.anchors[a.point] = a;
+        anchored = !anchors.isEmpty();
         block = free.block();
         int l = 0;
         for (int i = 0; i < LENS; i++) {
@@ -150,15 +162,19 @@ final class Bundle {
             double s = 0;
             for (int o = from(obsCam.length, k), end = from(obsCam.length, k + 1); o < end; o++) {
                 residual(cs[obsCam[o]], zs[obsCam[o]], ps[obsPoint[o]], l, o, e);
-                s += Math.log1p((e[0] * e[0] + e[1] * e[1]) / (scale * scale));
+                double one = Math.log1p((e[0] * e[0] + e[1] * e[1]) / (scale * scale));
+                s += weight == null ? one : weight[o] * one;
             }
             part[k] = s;
         });
         double s = 0, wish = 0;
         for (double v : part) s += v;
         if (penalties != null) for (Penalty q : penalties.of(this, cs, zs, l)) wish += q.value * q.value;
+        if (anchored) for (Anchor a : anchors) if (a != null) for (int k = 0; k < 3; k++) wish += square((ps[a.point][k] / ps[a.point][3] - a.at[k]) / a.step);
         return s * scale * scale + wish;
     }
+
+    private static double square(double v) { return v * v; }
 
     private static int from(int n, int part) { return (int) ((long) n * part / PARTS); }
 
@@ -252,8 +268,9 @@ final class Bundle {
         double most = 0;
         for (int i = 0; i < block * nc; i++) most = Math.max(most, n.diag[i]);
         double held = 1e6 * most;
-        for (int i = 0; i < (free.moves ? 6 : turns); i++) n.s.add(i, i, held);
-        if (free.moves) {
+        // Known points hold everything by themselves.
+        if (!anchored) for (int i = 0; i < (free.moves ? 6 : turns); i++) n.s.add(i, i, held);
+        if (free.moves && !anchored) {
             int far = 0;
             double longest = 0;
             double[] to = new double[3];
@@ -307,7 +324,7 @@ final class Bundle {
         double[] e = new double[2];
         for (int o = 0; o < obsCam.length; o++) {
             if (!residual(o, e)) continue;
-            double w = 1 / (1 + (e[0] * e[0] + e[1] * e[1]) / (scale * scale));
+            double w = (weight == null ? 1 : weight[o]) / (1 + (e[0] * e[0] + e[1] * e[1]) / (scale * scale));
             sum += w * (e[0] * e[0] + e[1] * e[1]);
             weights += w;
         }
@@ -417,7 +434,7 @@ final class Bundle {
             for (int o = o0; o < o1; o++) {
                 int w0 = 3 * B * (o - base);
                 if (!jacobian(o, n.basis, b, e, jc, jp, jl)) continue;
-                double w = 1 / (1 + (e[0] * e[0] + e[1] * e[1]) / (scale * scale));
+                double w = (weight == null ? 1 : weight[o]) / (1 + (e[0] * e[0] + e[1] * e[1]) / (scale * scale));
                 int c = B * obsCam[o];
                 for (int i = 0; i < B; i++) {
                     n.g[c + i] += w * (jc[i] * e[0] + jc[B + i] * e[1]);
@@ -436,6 +453,7 @@ final class Bundle {
                     for (int j = 0; j < 3; j++) v[3 * i + j] += w * (jp[i] * jp[j] + jp[3 + i] * jp[3 + j]);
                 }
             }
+            if (anchors[p] != null) anchor(anchors[p], points[p], n.basis, b, v, gp);
             for (int i = 0; i < 3; i++) v[4 * i] += lambda * v[4 * i] + 1e-12 * (v[0] + v[4] + v[8]) + 1e-20;
             invert3(v, vi);
             System.arraycopy(vi, 0, n.back, b, 9);
@@ -445,6 +463,19 @@ final class Bundle {
         // Diagonal of the unreduced matrix would be the textbook's damping; the reduced one's absolute value serves as well and needs no second array.
         for (int i = 0; i < size; i++) n.diag[i] = Math.abs(s[at[i] + i]);
         return n;
+    }
+
+    /** What a known place adds to a point's own equations: d(p / w) = (dp - X dw) / w, turned into the tangent of the 4-vector. */
+    private static void anchor(Anchor a, double[] p, double[] basis, int b, double[] v, double[] gp) {
+        for (int k = 0; k < 3; k++) {
+            double x = p[k] / p[3], e = (x - a.at[k]) / a.step;
+            double[] j = new double[3];
+            for (int i = 0; i < 3; i++) j[i] = (basis[b + 3 * k + i] - x * basis[b + 9 + i]) / p[3] / a.step;
+            for (int i = 0; i < 3; i++) {
+                gp[i] += j[i] * e;
+                for (int m = 0; m < 3; m++) v[3 * i + m] += j[i] * j[m];
+            }
+        }
     }
 
     /**

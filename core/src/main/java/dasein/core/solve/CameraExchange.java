@@ -80,7 +80,7 @@ public final class CameraExchange {
         if (turn == null) throw new BadInput("there is no turn \"" + how.turn + "\"");
         if (!(how.scale > 0)) throw new BadInput("the unit of a camera file must be above zero");
         List<SolvedCamera.Frame> frames = c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame() + how.frameOffset, new Pose(f.pose().rotation().times(turn).unit(), f.pose().position()), f.focalPx(), f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList();
-        SolvedCamera t = new SolvedCamera(c.width(), c.height(), c.rate(), c.kind(), c.rmsPx(), c.parallaxPx(), c.lens(), frames, c.points(), c.focalOff(), c.remarks());
+        SolvedCamera t = new SolvedCamera(c.width(), c.height(), c.rate(), c.kind(), c.rmsPx(), c.parallaxPx(), c.lens(), frames, c.points(), c.focalOff(), c.readout(), c.measured(), c.remarks());
         return t.in(new Similarity(how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
     }
 

@@ -29,6 +29,8 @@ public final class CameraFile {
         ObjectNode o = JSON.createObjectNode();
         o.put("schema", SCHEMA).put("width", s.width()).put("height", s.height()).put("rate", s.rate().toString()).put("kind", s.kind());
         o.put("rmsPx", s.rmsPx()).put("parallaxPx", s.parallaxPx());
+        if (s.readout() != 0) o.put("readout", s.readout());
+        if (s.measured()) o.put("measured", true);
         ObjectNode lens = o.putObject("lens");
         lens.put("k1", s.k1()).put("k2", s.k2()).put("k3", s.lens().k3()).put("p1", s.lens().p1()).put("p2", s.lens().p2());
         lens.putArray("centrePx").add(s.centreX()).add(s.centreY());
@@ -92,10 +94,16 @@ public final class CameraFile {
             for (JsonNode n : o.path("remarks")) remarks.add(n.asString(""));
             return new SolvedCamera(w, h, Rate.parse(o.path("rate").asString("24/1")), o.path("kind").asString("moving"), o.path("rmsPx").asDouble(0), o.path("parallaxPx").asDouble(0),
                 new Lens(frames.get(0).focalPx(), c.size() == 2 ? c.get(0).asDouble() : w / 2.0, c.size() == 2 ? c.get(1).asDouble() : h / 2.0, lens.path("k1").asDouble(0), lens.path("k2").asDouble(0), lens.path("k3").asDouble(0), lens.path("p1").asDouble(0), lens.path("p2").asDouble(0)),
-                frames, points, o.path("uncertainty").path("focalPx").asDouble(Double.NaN), remarks);
+                frames, points, o.path("uncertainty").path("focalPx").asDouble(Double.NaN), readout(o.path("readout")), o.path("measured").asBoolean(false), remarks);
         } catch (JacksonException e) {
             throw new BadInput("the camera file is damaged: " + e.getOriginalMessage(), e);
         }
+    }
+
+    private static double readout(JsonNode n) {
+        double r = n.asDouble(0);
+        if (!(Math.abs(r) <= 1)) throw new BadInput("the readout in the camera file must lie between -1 and 1 of a frame");
+        return r;
     }
 
     private static double number(JsonNode n) {

@@ -23,7 +23,21 @@ public final class CameraSolver {
     private CameraSolver() {}
 
     /** @throws NoSolution with the reason in a sentence */
-    public static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Progress progress) {
+    public static SolvedCamera solve(List<Track> all, int width, int height, Rate rate, SolveSettings s, Progress progress) {
+        List<Track> tracks = part(all, s.hints());
+        double readout = s.hints().readout();
+        if (readout == 0) return atOnce(tracks, width, height, rate, s, progress);
+        SolvedCamera c = atOnce(tracks, width, height, rate, s, progress.part(0, 0.4));
+        SolveSettings same = s.with(c.kind().equals("nodal") ? SolveSettings.Kind.NODAL : SolveSettings.Kind.MOVING);
+        return RollingShutter.solve(c, tracks, readout, (from, marks) -> goOn(from, marks, same, MovingSolver.SHIFTED, Progress.NONE), progress.part(0.4, 1));
+    }
+
+    private static List<Track> part(List<Track> tracks, Hints h) {
+        if (h.first() == 0 && h.last() == 0) return tracks;
+        return tracks.stream().map(t -> t.within(h.first() == 0 ? Integer.MIN_VALUE : h.first(), h.last() == 0 ? Integer.MAX_VALUE : h.last())).filter(t -> t.length() > 1).toList();
+    }
+
+    private static SolvedCamera atOnce(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Progress progress) {
         if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks; a camera needs at least " + FEWEST_TRACKS);
         Observations obs = new Observations(tracks);
         if (obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
@@ -38,6 +52,7 @@ public final class CameraSolver {
             case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
         };
         remarks.add(0, choice.reason());
+        remarks.addAll(c.remarks());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
     }
@@ -53,9 +68,9 @@ public final class CameraSolver {
     /** With a lens that is known from a calibration: focal length and distortion are held as they are. */
     public static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Lens held, Progress progress) {
         if (held == null) return solve(tracks, width, height, rate, s, progress);
-        SolveSettings straight = new SolveSettings(s.kind(), SolveSettings.Focal.HELD, held.focalPx(), false, false, false, false, false, s.smoothPx(), s.seed());
+        SolveSettings straight = new SolveSettings(s.kind(), SolveSettings.Focal.HELD, held.focalPx(), false, false, false, false, false, s.smoothPx(), s.seed(), s.hints());
         SolvedCamera c = solve(HeldLens.straight(tracks, f -> held, held.focalPx(), width, height), width, height, rate, straight, progress);
-        return new SolvedCamera(width, height, rate, c.kind(), c.rmsPx(), c.parallaxPx(), held, c.frames(), c.points(), 0, c.remarks());
+        return c.with(held);
     }
 
     /**
@@ -63,11 +78,24 @@ public final class CameraSolver {
      *
      * @param before a solve in its own frame, by the same settings
      */
-    public static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings s, Progress progress) {
-        if (!before.kind().equals("moving")) return solve(tracks, before.width(), before.height(), before.rate(), s, progress);
+    public static SolvedCamera again(SolvedCamera before, List<Track> all, SolveSettings s, Progress progress) {
+        List<Track> tracks = part(all, s.hints());
+        double readout = s.hints().readout();
+        if (readout == 0) return goOn(before, tracks, s, MovingSolver.SAME, progress);
+        // A readout that was found stays; only the marks have changed.
+        double known = readout == Hints.SOLVE_READOUT ? before.readout() : readout;
+        SolvedCamera c = RollingShutter.solve(before, tracks, known, (from, marks) -> goOn(from, marks, s, MovingSolver.SHIFTED, Progress.NONE), progress);
+        List<String> said = new ArrayList<>(c.remarks());
+        before.remarks().stream().filter(r -> r.startsWith("Reading a picture out")).forEach(said::add);
+        return c.with(said);
+    }
+
+    private static SolvedCamera goOn(SolvedCamera before, List<Track> tracks, SolveSettings s, double[] widest, Progress progress) {
+        if (!before.kind().equals("moving")) return atOnce(tracks, before.width(), before.height(), before.rate(), s, progress);
         if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
         List<String> remarks = new ArrayList<>(before.remarks().subList(0, Math.min(1, before.remarks().size())));
-        SolvedCamera c = MovingSolver.again(before, still(tracks, before.width(), before.height(), remarks), s, progress);
+        SolvedCamera c = MovingSolver.again(before, still(tracks, before.width(), before.height(), remarks), s, widest, progress);
+        remarks.addAll(c.remarks());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
     }
@@ -127,6 +155,8 @@ public final class CameraSolver {
             if (d.length > 0 && d[d.length / 2] > 0.1) out.add(String.format(Locale.ROOT, "The camera hardly moved sideways: depth is uncertain by %.0f %% at the median point. Give a yardstick, or use nodal.", 100 * d[d.length / 2]));
         }
         if (s.focal() == SolveSettings.Focal.HELD && s.focalPx() > 0 && c.rmsPx() > 1) out.add(String.format(Locale.ROOT, "With the focal length held the marks are off by %.1f px: it may be wrong. Solve it, or keep it near.", c.rmsPx()));
+        if (!s.hints().measured().isEmpty() && !c.measured()) out.add("Measured places count only for a camera that moved.");
+        if (!c.gaps().isEmpty()) out.add("Too few marks in the frames " + c.gaps() + ": they are left out. Put marks there, or have the gap filled.");
         long gaps = c.frames().stream().filter(f -> f.tracks() == 0).count();
         if (gaps > 0) out.add(gaps + (gaps == 1 ? " frame has" : " frames have") + " too few marks and stand between their neighbours.");
         return out;

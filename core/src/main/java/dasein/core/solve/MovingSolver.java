@@ -46,6 +46,8 @@ final class MovingSolver {
     private final double[] zoom;
     private Adjustment last;
     private double parallax;
+    /** Whether everything lies in the frame of the survey. */
+    private boolean measured;
 
     private MovingSolver(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings) {
         obs = new Observations(tracks);
@@ -70,8 +72,11 @@ final class MovingSolver {
         return s.run(progress);
     }
 
+    /** Errors at which marks stop counting when a solve goes on: where nearly nothing changed, and where all marks were shifted a little. */
+    static final double[] SAME = {1.5}, SHIFTED = {6, 1.5};
+
     /** From a solve of nearly the same tracks, at once to its end. */
-    static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings settings, Progress progress) {
+    static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings settings, double[] widest, Progress progress) {
         MovingSolver s = new MovingSolver(tracks, before.width(), before.height(), before.rate(), settings);
         s.lens = before.lens();
         s.parallax = before.parallaxPx();
@@ -85,7 +90,7 @@ final class MovingSolver {
         s.triangulate();
         s.free = settings.freeLens();
         s.fillBetween(progress.part(0, 0.1));
-        s.finish(progress.part(0.1, 1), new double[] {1.5}, Bundle.QUITE_SETTLED);
+        s.finish(progress.part(0.1, 1), widest, Bundle.QUITE_SETTLED);
         return s.result();
     }
 
@@ -247,7 +252,7 @@ final class MovingSolver {
     private void bundle(int[] frames, int steps, boolean[] free) { bundle(frames, steps, free, Bundle.SETTLED); }
 
     private void bundle(int[] frames, int steps, boolean[] free, double settled) {
-        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, frames, true, free, settings, width, height, LEAST_POINTS, steps, settled);
+        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, frames, true, free, settings, width, height, LEAST_POINTS, steps, settled, measured);
         if (a == null) return;
         lens = a.bundle().lens;
         last = a;
@@ -272,7 +277,10 @@ final class MovingSolver {
             admit(widest[round], 0.8 - 0.15 * (widest.length - 1 - round));
             progress.at((double) round / widest.length, "adjusting everything together");
             if (round + 1 < widest.length) bundle(solved(), 10, free);
-            else bundle(solved(), 150, free, settled);
+            else {
+                if (!settings.hints().measured().isEmpty()) intoSurvey();
+                bundle(solved(), 150, free, settled);
+            }
         }
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();
@@ -281,7 +289,62 @@ final class MovingSolver {
         if (ok.length < Math.max(FEWEST_FRAMES, obs.frames / 2)) {
             throw new NoSolution("only " + ok.length + " of " + obs.frames + " frames could be solved; there are too few good tracks in the others");
         }
-        if (missing > 0) fillGaps(ok);
+        if (missing > 0 && settings.hints().fillGaps()) fillGaps(ok);
+    }
+
+    /** Brings cameras and points into the frame of the measured places, which count from then on. */
+    private void intoSurvey() {
+        List<Vec3> from = new ArrayList<>(), to = new ArrayList<>();
+        for (Hints.Measured k : settings.hints().measured()) {
+            for (int t = 0; t < point.length; t++) {
+                if (obs.id[t] != k.track() || point[t] == null || Math.abs(point[t][3]) < 1e-9) continue;
+                from.add(at(t));
+                to.add(k.position());
+            }
+        }
+        if (from.size() < 3) throw new NoSolution("of the measured tracks only " + from.size() + " could be solved; three that do not lie on one line are the least");
+        Similarity s = Similarity.fit(from, to);
+        double spread = to.stream().mapToDouble(p -> p.distance(to.get(0))).max().orElse(0);
+        if (!(s.scale() > 0) || !Double.isFinite(s.scale()) || spread < 1e-9) throw new NoSolution("the measured places all lie at one spot");
+        double[] turn = s.rotation().matrix();
+        for (int f = 0; f < cam.length; f++) {
+            if (cam[f] == null) continue;
+            double[] back = {turn[0], turn[3], turn[6], turn[1], turn[4], turn[7], turn[2], turn[5], turn[8]};
+            cam[f] = new Rigid(Rigid.multiply(cam[f].r, back), s.apply(Vec3.of(cam[f].c)).array());
+        }
+        for (int t = 0; t < point.length; t++) {
+            if (point[t] == null) continue;
+            // Homogeneous, so that points at infinity come along: X' = s R X + w t.
+            Vec3 p = s.rotation().rotate(new Vec3(point[t][0], point[t][1], point[t][2])).times(s.scale()).plus(s.translation().times(point[t][3]));
+            double n = Math.sqrt(p.dot(p) + point[t][3] * point[t][3]);
+            point[t] = new double[] {p.x() / n, p.y() / n, p.z() / n, point[t][3] / n};
+        }
+        measured = true;
+    }
+
+    private Vec3 at(int t) { return new Vec3(point[t][0] / point[t][3], point[t][1] / point[t][3], point[t][2] / point[t][3]); }
+
+    /** How far the measured places lie from the solved points, and which is the worst. */
+    private String surveySaid(List<SolvedCamera.Point> points) {
+        double worst = -1, sum = 0;
+        int id = 0, n = 0;
+        List<Integer> lost = new ArrayList<>();
+        for (Hints.Measured k : settings.hints().measured()) {
+            if (points.stream().noneMatch(p -> p.id() == k.track())) lost.add(k.track());
+            for (SolvedCamera.Point p : points) {
+                if (p.id() != k.track()) continue;
+                double d = p.position().distance(k.position());
+                sum += d * d;
+                n++;
+                if (d / k.off() > worst) {
+                    worst = d / k.off();
+                    id = k.track();
+                }
+            }
+        }
+        String said = String.format(java.util.Locale.ROOT, "In the frame of %d measured places, met within %.1f cm.", n, 100 * Math.sqrt(sum / Math.max(1, n)));
+        if (!lost.isEmpty()) said += (lost.size() == 1 ? " Track " : " Tracks ") + lost.stream().map(String::valueOf).collect(java.util.stream.Collectors.joining(", ")) + " did not go with the measured place, or could not be solved: look at its numbers.";
+        return worst > 4 ? said + String.format(java.util.Locale.ROOT, " Track %d lies %.0f times further off than it was measured: look at its numbers.", id, worst) : said;
     }
 
     /** A frame without enough marks inside the solved range stands between its neighbours; its track count says so (0). */
@@ -319,7 +382,7 @@ final class MovingSolver {
         }
         if (tally.empty()) throw new NoSolution(settings.smoothPx() > 0 ? "smoothing as strong as " + settings.smoothPx() + " costs more than the marks can bear; lower it" : "the tracks do not agree on any camera motion");
         SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", tally.rms(), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
-        return raw.in(upright(raw));
+        return measured ? raw.asMeasured().with(List.of(surveySaid(points))) : raw.in(upright(raw));
     }
 
     /** From the solver's axes (look +Z, y down) to the product's. */

@@ -203,7 +203,7 @@ final class NodalSolver {
     }
 
     private Bundle bundle(boolean[] freeLens, int steps) {
-        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(), false, freeLens, settings, width, height, LEAST_MARKS, steps, Bundle.SETTLED);
+        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(), false, freeLens, settings, width, height, LEAST_MARKS, steps, Bundle.SETTLED, false);
         if (a == null) return null;
         lens = a.bundle().lens;
         last = a;

@@ -16,9 +16,11 @@ import java.util.List;
  * @param lens its focal length is that of the first frame; every frame has its own
  * @param points what was triangulated; id is the track's. Of a nodal camera: directions, put at one distance
  * @param focalOff one standard deviation of the focal length, pixels; 0 when it was held, NaN when it is not known
+ * @param readout time from the picture's first row to its last as a part of the frame's, 0 when all rows are taken at once; poses are those of the middle row
+ * @param measured its frame is that of a survey: true size, and not to be laid anew
  * @param remarks what a person should know, each a sentence
  */
-public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, List<String> remarks) {
+public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, double readout, boolean measured, List<String> remarks) {
 
     /** @param off one standard deviation of the place against the first frame's, world units; @param offDeg of the direction; NaN when not known */
     public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks, double off, double offDeg) {
@@ -31,7 +33,7 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     }
 
     public SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points) {
-        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, List.of());
+        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, 0, false, List.of());
     }
 
     public double k1() { return lens.k1(); }
@@ -42,7 +44,34 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
 
     public double centreY() { return lens.centreY(); }
 
-    public SolvedCamera with(List<String> more) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, List.copyOf(more)); }
+    /** Without readout, in a frame of its own. */
+    public SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, List<String> remarks) {
+        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, 0, false, remarks);
+    }
+
+    public SolvedCamera with(List<String> more) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, measured, List.copyOf(more)); }
+
+    public SolvedCamera with(Lens l) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, l, frames, points, focalOff, readout, measured, remarks); }
+
+    public SolvedCamera withFrames(List<Frame> f) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, f, points, focalOff, readout, measured, remarks); }
+
+    public SolvedCamera withReadout(double r) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, r, measured, remarks); }
+
+    /** In the frame of a survey. */
+    public SolvedCamera asMeasured() { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, true, remarks); }
+
+    /** Whether a frame was solved, or filled on request. */
+    public boolean has(int frame) { return frame >= first() && frame(frame).frame() == frame; }
+
+    /** Ranges of frames between the first and the last that are not there, "40 to 47, 60"; empty when there are none. */
+    public String gaps() {
+        StringBuilder out = new StringBuilder();
+        for (int i = 1; i < frames.size(); i++) {
+            int a = frames.get(i - 1).frame() + 1, b = frames.get(i).frame() - 1;
+            if (a <= b) out.append(out.length() > 0 ? ", " : "").append(a == b ? "" + a : a + " to " + b);
+        }
+        return out.toString();
+    }
 
     public int first() { return frames.get(0).frame(); }
 
@@ -76,14 +105,15 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     /** View for rendering: shutter open around the frame for the given fraction of its time; picture scaled by s. */
     public View view(int frame, double shutter, double s) {
         Lens l = lens(frame).scaled(s);
-        return new View(pose(frame - shutter / 2), pose(frame + shutter / 2), l, (int) Math.round(width * s), (int) Math.round(height * s));
+        double half = (shutter + Math.abs(readout)) / 2;
+        return new View(pose(frame - half), pose(frame + half), l, (int) Math.round(width * s), (int) Math.round(height * s), readout == 0 ? 0 : readout / (shutter + Math.abs(readout)));
     }
 
     /** The same solve seen in another world. */
     public SolvedCamera in(Similarity to) {
         return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens,
             frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks, f.off * to.scale(), f.offDeg)).toList(),
-            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale())).toList(), focalOff, remarks);
+            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale())).toList(), focalOff, readout, measured, remarks);
     }
 
     public double pathLength() {

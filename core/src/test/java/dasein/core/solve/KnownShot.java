@@ -8,7 +8,9 @@ import dasein.core.math.Vec3;
 import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 
 /** A shot whose truth is known: points in a room, a camera that walks through it, tracks with noise and some that lie. */
@@ -78,10 +80,35 @@ final class KnownShot {
             if (!lies) points.add(p);
             // Every tenth that tells the truth is kept from the solve.
             if (!lies && points.size() % 10 == 0) heldOut.add(new Held(p, new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n))));
-            else tracks.add(new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n)));
+            else {
+                if (!lies) place.put(id, p);
+                tracks.add(new Track(id++, Arrays.copyOf(fs, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n)));
+            }
             made++;
         }
     }
+
+    /** The tracks, those of true marks taken row by row: the picture's last row that part of a frame later than its first, the middle one on time. */
+    List<Track> rolling(double readout, double noise, Move move) {
+        Random r = new Random(5);
+        return tracks.stream().map(t -> {
+            Vec3 p = place.get(t.id());
+            if (p == null) return t;
+            double[] x = new double[t.length()], y = new double[t.length()];
+            for (int i = 0; i < x.length; i++) {
+                int f = t.frames()[i] - 1;
+                double[] q = {t.x()[i], t.y()[i]};
+                // The row decides the moment, and the moment the row.
+                for (int k = 0; k < 8; k++) q = lensAt(f).project(move.at((f + readout * (q[1] / height - 0.5)) / 24).toLocal(p));
+                x[i] = q[0] + noise * r.nextGaussian();
+                y[i] = q[1] + noise * r.nextGaussian();
+            }
+            return new Track(t.id(), t.frames(), x, y);
+        }).toList();
+    }
+
+    /** Where the mark of a track that tells the truth truly is. */
+    final Map<Integer, Vec3> place = new HashMap<>();
 
     /** A mark the solve never saw, and where it truly is. */
     record Held(Vec3 point, Track track) {}

@@ -11,8 +11,8 @@ import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
-import dasein.core.solve.LinesSolver.Axis;
-import dasein.core.solve.LinesSolver.Line;
+import dasein.core.solve.StillSolver.Axis;
+import dasein.core.solve.StillSolver.Line;
 import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -45,13 +45,13 @@ class OtherKindsTest {
     @Test
     void linesOfTheSetGiveThePerspective() {
         Quat turn = Quat.axisAngle(Vec3.Y, 0.5).times(Quat.axisAngle(Vec3.X, -0.12)).times(Quat.axisAngle(Vec3.Z, 0.02));
-        SolvedCamera exact = LinesSolver.solve(lines(turn, 1300, 0, 3, Axis.X, Axis.Y, Axis.Z), 1280, 720, RATE, 1, 3, 0);
+        SolvedCamera exact = StillSolver.solve(lines(turn, 1300, 0, 3, Axis.X, Axis.Y, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 3, 0);
         assertThat(exact.lens().focalPx()).isCloseTo(1300, within(0.5));
         assertThat(Math.toDegrees(exact.frames().get(0).pose().rotation().angleTo(turn))).isLessThan(0.02);
         assertThat(exact.frames()).hasSize(3);
         int inside = 0;
         for (int seed = 0; seed < 10; seed++) {
-            SolvedCamera s = LinesSolver.solve(lines(turn, 1300, 0.7, seed, Axis.X, Axis.Z, Axis.Y), 1280, 720, RATE, 1, 1, 0);
+            SolvedCamera s = StillSolver.solve(lines(turn, 1300, 0.7, seed, Axis.X, Axis.Z, Axis.Y), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0);
             assertThat(Math.abs(s.lens().focalPx() / 1300 - 1)).isLessThan(0.12);
             if (Math.abs(s.lens().focalPx() - 1300) < 2 * s.focalOff()) inside++;
         }
@@ -62,13 +62,13 @@ class OtherKindsTest {
     @Test
     void fewerLinesAreEnoughWithAKnownFocalLength() {
         Quat turn = Quat.axisAngle(Vec3.Y, 0.35).times(Quat.axisAngle(Vec3.X, -0.05));
-        SolvedCamera two = LinesSolver.solve(lines(turn, 1500, 0, 5, Axis.X, Axis.Z), 1280, 720, RATE, 1, 1, 0);
+        SolvedCamera two = StillSolver.solve(lines(turn, 1500, 0, 5, Axis.X, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0);
         assertThat(two.lens().focalPx()).isCloseTo(1500, within(2.0));
         Quat frontal = Quat.axisAngle(Vec3.X, -0.06);
-        SolvedCamera held = LinesSolver.solve(lines(frontal, 1500, 0, 6, Axis.X, Axis.Z), 1280, 720, RATE, 1, 1, 1500);
+        SolvedCamera held = StillSolver.solve(lines(frontal, 1500, 0, 6, Axis.X, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 1500);
         assertThat(Math.toDegrees(held.frames().get(0).pose().rotation().angleTo(frontal))).isLessThan(0.05);
-        assertThatThrownBy(() -> LinesSolver.solve(lines(frontal, 1500, 0.7, 6, Axis.X, Axis.Y), 1280, 720, RATE, 1, 1, 0)).isInstanceOf(NoSolution.class).hasMessageContaining("hardly run together");
-        assertThatThrownBy(() -> LinesSolver.solve(lines(turn, 1500, 0, 5, Axis.X), 1280, 720, RATE, 1, 1, 0)).isInstanceOf(NoSolution.class).hasMessageContaining("along one only");
+        assertThatThrownBy(() -> StillSolver.solve(lines(frontal, 1500, 0.7, 6, Axis.X, Axis.Y), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0)).isInstanceOf(NoSolution.class).hasMessageContaining("hardly run together");
+        assertThatThrownBy(() -> StillSolver.solve(lines(turn, 1500, 0, 5, Axis.X), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0)).isInstanceOf(NoSolution.class).hasMessageContaining("along one only");
     }
 
     /** A box of marks drives and turns through the shot of a camera that itself moves. */
