@@ -18,6 +18,11 @@ public record View(Pose open, Pose close, Lens lens, int width, int height, doub
 
     public Pose at(double s) { return open.interpolate(close, s); }
 
-    /** Pixel of a world point in the middle of the shutter; null when it is not in front. */
-    public double[] project(Vec3 world) { return lens.project(at(0.5).toLocal(world)); }
+    /** Pixel of a world point in the middle of its row's exposure; null when it is not in front. */
+    public double[] project(Vec3 world) {
+        double[] p = lens.project(at(0.5).toLocal(world));
+        // The row decides the moment, and the moment the row.
+        for (int k = 0; k < 3 && rows != 0 && p != null; k++) p = lens.project(at(time(Math.max(0, Math.min(height, p[1])), 0.5)).toLocal(world));
+        return p;
+    }
 }

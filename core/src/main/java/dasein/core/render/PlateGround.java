@@ -15,16 +15,15 @@ public final class PlateGround implements Ground {
     private static final float BRIGHTEST = 0.8f;
 
     private final Image plate;
-    private final Pose pose;
-    private final Lens lens;
+    private final View view;
     private final float[] factor = new float[3];
     private final float[] mean = new float[3];
 
     /** @param plate of any size, scene-linear; @param irradiance on the open ground, three colours */
     public PlateGround(Image plate, View view, float[] irradiance) {
         this.plate = plate;
-        pose = view.at(0.5);
-        lens = view.lens().scaled((double) plate.width / view.width());
+        // The same moment and lens, in pixels of the plate.
+        this.view = new View(view.open(), view.close(), view.lens().scaled((double) plate.width / view.width()), plate.width, plate.height, view.rows());
         for (int c = 0; c < 3; c++) {
             factor[c] = (float) (Math.PI / Math.max(irradiance[c], 1e-4));
             double sum = 0;
@@ -40,7 +39,7 @@ public final class PlateGround implements Ground {
 
     @Override
     public void albedo(float x, float y, float z, float[] out) {
-        double[] p = lens.project(pose.toLocal(new Vec3(x, y, z)));
+        double[] p = view.project(new Vec3(x, y, z));
         if (p == null || p[0] < 0 || p[1] < 0 || p[0] >= plate.width || p[1] >= plate.height) {
             System.arraycopy(mean, 0, out, 0, 3);
             return;

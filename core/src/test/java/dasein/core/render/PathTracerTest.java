@@ -11,6 +11,7 @@ import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.math.Pose;
+import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
@@ -63,6 +64,23 @@ class PathTracerTest {
     private static Passes render(List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
         View v = new View(pose, pose, LENS, 80, 60);
         return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
+    }
+
+    /** Rows that are read later lean an upright edge: by the turn of the camera over the readout, times the focal length. */
+    @Test
+    void rowsReadLaterLeanAnUprightEdge() {
+        double turn = 0.1, readout = 0.8, half = readout / 2;
+        Material white = Material.matt(0.8f, 0.8f, 0.8f);
+        float[] p = {-1.5f, -9, -6, 3, -9, -6, 3, 9, -6, -1.5f, 9, -6}, n = {0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1};
+        Mesh wall = new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {white}, 0, Mesh.Role.PERFORMER);
+        View v = new View(new Pose(Quat.axisAngle(Vec3.Y, -turn * half), Vec3.ZERO), new Pose(Quat.axisAngle(Vec3.Y, turn * half), Vec3.ZERO), LENS, 80, 60, 1);
+        Passes r = FrameRenderer.render(new FrameRenderer.Job(List.of(wall), new Lighting(even(1), List.of()), v, null, CatcherLook.DRY, new Quality(64, 64, 0, 0, false), false, 0, 1), Progress.NONE, null);
+        double[] width = new double[60];
+        for (int y = 0; y < 60; y++) for (int x = 0; x < 40; x++) width[y] += r.alpha[80 * y + x];
+        // The left edge, seen at -14 degrees, moves to the right while the camera turns to the left.
+        double first = Math.atan(0.25) - turn * half * (1 - 1 / 60.0), last = Math.atan(0.25) + turn * half * (1 - 1 / 60.0);
+        assertThat(width[0] - width[59]).isCloseTo(120 * (Math.tan(last) - Math.tan(first)), within(0.3));
+        assertThat(v.project(new Vec3(-1.5, 0, -6))[0]).isCloseTo(40 - 30, within(1e-6));
     }
 
     private static double mean(float[] plane, float[] where, double least) {
