@@ -2,28 +2,47 @@
 
 export class Camera {
   constructor(data) {
-    this.k1 = data.k1; this.k2 = data.k2; this.k3 = data.k3; this.p1 = data.p1; this.p2 = data.p2; this.cx = data.cx; this.cy = data.cy;
+    this.k1 = data.k1; this.k2 = data.k2; this.k3 = data.k3; this.p1 = data.p1; this.p2 = data.p2; this.cx = data.cx; this.cy = data.cy; this.readout = data.readout || 0; this.height = data.height;
     this.frames = new Map(data.frames.map(f => [f[0], { m: f.slice(1, 13), focal: f[13], rms: f[14], tracks: f[15], off: f[16] }]));
     this.first = data.frames[0][0];
     this.last = data.frames[data.frames.length - 1][0];
   }
 
-  at(frame) { return this.frames.get(Math.max(this.first, Math.min(this.last, frame))); }
+  /** The frame's camera, or the nearest one's where it is not solved. */
+  at(frame) {
+    let f = Math.max(this.first, Math.min(this.last, frame));
+    while (!this.frames.has(f)) f--;
+    return this.frames.get(f);
+  }
 
   eye(frame) { const m = this.at(frame).m; return [m[3], m[7], m[11]]; }
 
-  /** Pixel of a world point, or null behind the camera. */
+  /** Pixel of a world point; null behind the camera, and in frames that are not solved. */
   project(frame, p) {
-    const f = this.at(frame);
+    const f = this.frames.get(frame);
     if (!f) return null;
-    const m = f.m, x = p[0] - m[3], y = p[1] - m[7], z = p[2] - m[11];
+    let q = this.seen(f.m, f.focal, p);
+    // Rows that are read one after the other: the row decides the moment, and the moment the row.
+    for (let k = 0; k < 3 && this.readout && q; k++) q = this.seen(this.moment(frame, this.readout * (Math.max(0, Math.min(this.height, q[1])) / this.height - 0.5)), f.focal, p);
+    return q;
+  }
+
+  /** Pose some part of a frame's time away; between neighbours poses hardly differ, so that their numbers may be mixed. */
+  moment(frame, dt) {
+    const a = this.frames.get(frame).m, next = this.frames.get(frame + Math.sign(dt)), other = this.frames.get(frame - Math.sign(dt));
+    if (next) return a.map((v, i) => v + Math.abs(dt) * (next.m[i] - v));
+    return other ? a.map((v, i) => v - Math.abs(dt) * (other.m[i] - v)) : a;
+  }
+
+  seen(m, focal, p) {
+    const x = p[0] - m[3], y = p[1] - m[7], z = p[2] - m[11];
     const X = m[0] * x + m[4] * y + m[8] * z, Y = m[1] * x + m[5] * y + m[9] * z, Z = m[2] * x + m[6] * y + m[10] * z;
     if (Z > -1e-6) return null;
     const u = X / -Z, v = -Y / -Z, r2 = u * u + v * v;
     // Far outside the lens's picture the polynomial folds back.
     if (r2 > 4 || (this.k1 < 0 && r2 > -1 / (3 * this.k1))) return null;
     const q = this.bent(u, v);
-    return [this.cx + f.focal * q[0], this.cy + f.focal * q[1]];
+    return [this.cx + focal * q[0], this.cy + focal * q[1]];
   }
 
   /** Normalised coordinates (y down) as the lens bends them. */

@@ -4,7 +4,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { errorColour } from './camera.js';
 import { choose } from './shot.js';
 
-const HAND = 0xd4e157, REACH_PX = 8;
+const HAND = 0xd4e157, THING = 0xf0a35e, REACH_PX = 8;
 
 export class Outside {
   constructor(canvas, state) {
@@ -22,12 +22,24 @@ export class Outside {
 
   /** Builds the scene anew when the solve has changed. */
   build() {
-    const d = this.s.data, c = this.s.camera, key = d.revision + ' ' + (d.points ? d.points.length : 0) + ' ' + d.tracksPrint;
+    const d = this.s.data, c = this.s.camera, key = d.revision + ' ' + (d.points ? d.points.length : 0) + ' ' + d.tracksPrint + ' ' + (d.others || []).map(o => o.name).join() + (d.moved || []).length;
     if (this.key === key) return;
     this.key = key;
     this.scene.clear();
     const path = [...c.frames.values()].map(f => new THREE.Vector3(f.m[3], f.m[7], f.m[11]));
     this.scene.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(path), new THREE.LineBasicMaterial({ color: 0xececec })));
+    // Kept solves beside the one that counts, and the ways of things that move.
+    for (const o of d.others || []) this.scene.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(o.path.map(p => new THREE.Vector3(...p))), new THREE.LineBasicMaterial({ color: 0x7fb0d0 })));
+    for (const o of d.moved || []) {
+      this.scene.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(Object.values(o.frames).map(m => new THREE.Vector3(m[3], m[7], m[11]))), new THREE.LineBasicMaterial({ color: THING })));
+    }
+    this.things = (d.moved || []).map(o => {
+      const p = new THREE.Points(new THREE.BufferGeometry().setFromPoints(o.points.map(k => new THREE.Vector3(k[1], k[2], k[3]))), new THREE.PointsMaterial({ size: 3, sizeAttenuation: false, color: THING }));
+      p.matrixAutoUpdate = false;
+      p.frustumCulled = false;
+      this.scene.add(p);
+      return { p, frames: o.frames };
+    });
     const n = d.points.length, at = new Float32Array(3 * n), colour = new Float32Array(3 * n), k = new THREE.Color();
     d.points.forEach((p, i) => { at.set(p.slice(1, 4), 3 * i); k.set(errorColour(p[4])); colour.set([k.r, k.g, k.b], 3 * i); });
     const g = new THREE.BufferGeometry();
@@ -59,6 +71,11 @@ export class Outside {
     const corner = (x, y) => eye.clone().add(new THREE.Vector3(...c.ray(f, x, y)).multiplyScalar(this.size));
     const q = [corner(0, 0), corner(p.width, 0), corner(p.width, p.height), corner(0, p.height)];
     this.frustum.geometry.setFromPoints([eye, q[0], eye, q[1], eye, q[2], eye, q[3], q[0], q[1], q[1], q[2], q[2], q[3], q[3], q[0]]);
+    for (const o of this.things) {
+      const m = o.frames[f];
+      o.p.visible = !!m;
+      if (m) o.p.matrix.set(...m, 0, 0, 0, 1);
+    }
     this.chosen.geometry.setFromPoints(this.s.data.points.filter(k => this.s.chosen.has(k[0])).map(k => new THREE.Vector3(k[1], k[2], k[3])));
     this.render();
   }

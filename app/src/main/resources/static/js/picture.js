@@ -250,7 +250,7 @@ export class Picture {
       g.filter = 'none';
       if (shown === im) this.last = im;
     }
-    const said = [this.plateOnly ? 'plate' : this.over ? this.over.said : ['comp', 'passes'].includes(this.stage) && this.pass !== 'draft' && this.s.camera ? 'plate: this frame is not rendered' : '', this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '', this.gamma !== 1 ? `gamma ${this.gamma} for looking` : ''].filter(Boolean).join(', ');
+    const said = [this.said || '', this.plateOnly ? 'plate' : this.over ? this.over.said : ['comp', 'passes'].includes(this.stage) && this.pass !== 'draft' && this.s.camera ? 'plate: this frame is not rendered' : '', this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '', this.gamma !== 1 ? `gamma ${this.gamma} for looking` : ''].filter(Boolean).join(', ');
     if (said) { this.badge.hidden = false; this.badge.textContent = said; }
     if (this.solid) this.solid.draw(v, this.el.clientWidth, this.el.clientHeight, this.toggles.performers && !this.hidden && !this.plateOnly, shown);
     if (this.hidden || this.plateOnly) return;
@@ -270,6 +270,7 @@ export class Picture {
     if (this.hand) this.hand.draw(g, at);
     if (this.s.camera && t.points) this.points(g, world);
     if (this.s.camera && t['test stick']) this.stick(g, world);
+    if (this.s.camera && this.stage === 'camera' && t.points) this.moved(g, world);
     if (this.s.camera && this.stage === 'blocking') this.handles(g, world);
     if (this.box) { g.strokeStyle = HAND; g.setLineDash([4, 3]); g.strokeRect(...this.box); g.setLineDash([]); }
   }
@@ -326,6 +327,24 @@ export class Picture {
     }
   }
 
+  /** Things that move by themselves: their points and axes where they are now. */
+  moved(g, world) {
+    for (const o of this.s.data.moved || []) {
+      const m = o.frames[this.s.frame];
+      if (!m) continue;
+      const put = p => [0, 4, 8].map(r => m[r] * p[0] + m[r + 1] * p[1] + m[r + 2] * p[2] + m[r + 3]), size = Math.max(...o.points.map(p => Math.hypot(p[1], p[2], p[3]))) || 1;
+      g.fillStyle = '#f0a35e';
+      for (const p of o.points) { const q = world(put(p.slice(1, 4))); if (q) { g.beginPath(); g.arc(q[0], q[1], 2.6, 0, 7); g.fill(); } }
+      const c = world(put([0, 0, 0]));
+      [['#d98880', [size, 0, 0]], ['#9cc48a', [0, size, 0]], ['#7fb0d0', [0, 0, size]]].forEach(([colour, a]) => {
+        const q = world(put(a));
+        if (!c || !q) return;
+        g.strokeStyle = colour; g.lineWidth = 2; g.beginPath(); g.moveTo(...c); g.lineTo(...q); g.stroke();
+      });
+      if (c) { g.fillStyle = '#f0a35e'; g.font = '11px "Archivo Variable"'; label(g, o.name, c[0] + 8, c[1] - 8); }
+    }
+  }
+
   line(g, world, a, b, steps = 12) {
     let drawing = false;
     g.beginPath();
@@ -350,13 +369,13 @@ export class Picture {
   }
 
   /** Where level lines of sight end. */
-  horizon(g, at) {
-    const eye = this.s.camera.eye(this.s.frame);
+  horizon(g, at, frame = this.s.frame) {
+    const eye = this.s.camera.eye(frame);
     g.strokeStyle = HAND; g.lineWidth = 1.4; g.setLineDash([9, 5]);
     let pen = false;
     g.beginPath();
     for (let a = 0; a <= 360; a += 0.5) {
-      const q = this.s.camera.project(this.s.frame, [eye[0] + 1e5 * Math.cos(a * Math.PI / 180), eye[1], eye[2] + 1e5 * Math.sin(a * Math.PI / 180)]), c = q && at(q);
+      const q = this.s.camera.project(frame, [eye[0] + 1e5 * Math.cos(a * Math.PI / 180), eye[1], eye[2] + 1e5 * Math.sin(a * Math.PI / 180)]), c = q && at(q);
       if (!c) { pen = false; continue; }
       if (pen) g.lineTo(...c); else g.moveTo(...c);
       pen = true;

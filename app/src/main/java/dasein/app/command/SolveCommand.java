@@ -8,6 +8,8 @@ import dasein.core.plate.Plate;
 import dasein.core.plate.Rate;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.CameraSolver;
+import dasein.core.solve.Hints;
+import dasein.core.solve.HintsFile;
 import dasein.core.solve.LensFile;
 import dasein.core.solve.LinesFile;
 import dasein.core.solve.StillSolver;
@@ -42,8 +44,13 @@ final class SolveCommand implements Callable<Integer> {
     @Option(names = "--tangential", description = "solve tangential distortion p1, p2") boolean tangential;
     @Option(names = "--centre", description = "solve the principal point") boolean centre;
     @Option(names = "--smooth", defaultValue = "0", description = "strength with which the path is smoothed") double smooth;
+    @Option(names = "--from", defaultValue = "0", description = "first frame that is solved") int from;
+    @Option(names = "--to", defaultValue = "0", description = "last frame that is solved") int to;
+    @Option(names = "--readout", defaultValue = "0", description = "time from the first row to the last, as a part of the frame's, or find") String readout;
+    @Option(names = "--fill", description = "frames that cannot be solved stand between their neighbours; else they are left out") boolean fill;
+    @Option(names = "--hints", description = "weights of tracks and measured places, as JSON") Path hints;
     @Option(names = "--lens", description = "a calibrated lens, held: lens.json or camera.json") Path lens;
-    @Option(names = "--lines", description = "for locked: lines along the set's axes, as JSON") Path lines;
+    @Option(names = "--lines", description = "for locked: lines along the set's axes, a rectangle or known points, as JSON") Path lines;
     @Option(names = "--camera", description = "for object: the camera it is seen by; a locked one when left out") Path camera;
     @Option(names = "--distance", defaultValue = "0", description = "for object: from the camera to its middle in the first frame") double distance;
     @Option(names = "--log", description = "say why it was solved so, and what is uncertain") boolean log;
@@ -78,11 +85,21 @@ final class SolveCommand implements Callable<Integer> {
         if (near && focal <= 0) throw new BadInput("--near needs a focal length");
         SolveSettings.Focal use = zoom ? SolveSettings.Focal.ZOOM : focal <= 0 ? SolveSettings.Focal.UNKNOWN : near ? SolveSettings.Focal.NEAR : SolveSettings.Focal.HELD;
         if (kind.equals("object")) return object(marks, w, h, rate, focal, progress);
-        SolvedCamera s = CameraSolver.solve(marks, w, h, rate, new SolveSettings(SolveSettings.Kind.valueOf(kind.toUpperCase(Locale.ROOT)), use, focal, true, k2, k3, tangential, centre, smooth, 1), lens == null ? null : LensFile.read(lens).at(w, h), progress.part(tracks == null ? 0.6 : 0, 1));
+        SolvedCamera s = CameraSolver.solve(marks, w, h, rate, new SolveSettings(SolveSettings.Kind.valueOf(kind.toUpperCase(Locale.ROOT)), use, focal, true, k2, k3, tangential, centre, smooth, 1, hints()), lens == null ? null : LensFile.read(lens).at(w, h), progress.part(tracks == null ? 0.6 : 0, 1));
         CameraFile.write(out, s);
         System.err.printf("solved %d frames as %s, %.2f px RMS, focal %.1f px +- %.1f, k1 %.4f%n", s.frames().size(), s.kind(), s.rmsPx(), s.frames().get(0).focalPx(), s.focalOff(), s.k1());
         if (log) s.remarks().forEach(System.err::println);
         return 0;
+    }
+
+    private Hints hints() {
+        Hints h = (hints == null ? Hints.NONE : HintsFile.read(hints)).part(from, to).withFilled(fill);
+        if (readout.equals("find")) return h.withReadout(Hints.SOLVE_READOUT);
+        try {
+            return h.withReadout(Double.parseDouble(readout));
+        } catch (NumberFormatException e) {
+            throw new BadInput("--readout must be a number or find, not " + readout);
+        }
     }
 
     /** As given, in pixels of a plate of some width; 0 when it was not. */
@@ -111,7 +128,8 @@ final class SolveCommand implements Callable<Integer> {
             h = (int) s[1];
         }
         double focal = focal(w);
-        SolvedCamera s = StillSolver.solve(LinesFile.read(lines), w, h, rate, first, last, focal);
+        LinesFile.Still still = LinesFile.read(lines);
+        SolvedCamera s = StillSolver.solve(still.lines(), still.match(), centre, w, h, rate, first, last, focal);
         CameraFile.write(out, s);
         System.err.printf("matched %.2f px RMS, focal %.1f px +- %.1f%n", s.rmsPx(), s.lens().focalPx(), s.focalOff());
         if (log) s.remarks().forEach(System.err::println);

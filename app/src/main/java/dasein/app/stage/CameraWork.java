@@ -64,7 +64,7 @@ class CameraWork implements Work {
                 if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
                 tracks = results.still(s);
             }
-            String settings = ShotJson.fingerprint(Results.rangePrint(s), s.camera(), s.plate().focalMm(), s.plate().sensorWidthMm());
+            String settings = ShotJson.fingerprint(Results.rangePrint(s), s.camera().solving(), s.plate().focalMm(), s.plate().sensorWidthMm());
             Solved last = lately.get(task.shotId());
             SolvedCamera before = last != null && last.settings.equals(settings) ? last.camera : null;
             LensFile.Calibrated lens = lens(s);
@@ -96,6 +96,6 @@ class CameraWork implements Work {
         String print = Results.cameraPrint(s), file = print + ".json";
         CameraFile.write(media.result(kind(), file), c);
         results.save(kind(), print, Map.of("rms", c.rmsPx(), "focalPx", c.frames().get(0).focalPx(), "frames", c.frames().size(), "points", c.points().size(),
-            "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);
+            "kind", c.kind(), "k1", c.k1(), "k2", c.k2(), "parallax", c.parallaxPx(), "width", c.width()), file);
     }
 }

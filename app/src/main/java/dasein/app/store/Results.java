@@ -1,9 +1,13 @@
 package dasein.app.store;
 
 import dasein.core.ground.GroundFit;
+import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.solve.CameraFile;
+import dasein.core.solve.Hints;
+import dasein.core.solve.ObjectFile;
+import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
@@ -65,9 +69,15 @@ public class Results {
     }
 
     public static String cameraPrint(Shot s) {
+        return s.camera().use().isEmpty() ? settingsPrint(s) : s.camera().use();
+    }
+
+    /** What the present settings would give, whichever solve counts. */
+    public static String settingsPrint(Shot s) {
         boolean given = !s.camera().focal().equals("unknown");
-        if (s.camera().locked()) return ShotJson.fingerprint("camera", rangePrint(s), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
-        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), s.camera(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+        CameraRecipe c = s.camera().solving();
+        if (c.locked()) return ShotJson.fingerprint("camera", rangePrint(s), c, given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+        return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), c, given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 
     public static String framePrint(Shot s, int frame) {
@@ -145,6 +155,18 @@ public class Results {
         all.addAll(byHand(s));
         return ShotSteps.kept(s.tracks(), all);
     }
+
+    /** The tracks of a thing that moves, in the camera that counts. */
+    public static String objectPrint(Shot s, CameraRecipe.Moved o) {
+        List<Integer> tracks = s.tracks().groups().stream().filter(g -> g.id() == o.group()).flatMap(g -> g.tracks().stream()).toList();
+        return ShotJson.fingerprint("object", cameraPrint(s), settingsPrint(s.with(s.camera().with(Hints.NONE))), tracks, o.distance());
+    }
+
+    /** A thing that moves, in the solve's own frame; null while it is not solved. */
+    public ObjectSolver.Result object(Shot s, CameraRecipe.Moved o) { return load("object", objectPrint(s, o), f -> ObjectFile.read(media.result("object", f))); }
+
+    /** A solve that was kept, in its own frame, or null. */
+    public SolvedCamera keptSolve(String print) { return load("camera", print, f -> CameraFile.read(media.result("camera", f))); }
 
     /** The solve in its own frame, or null. */
     public SolvedCamera camera(Shot s) { return load("camera", cameraPrint(s), f -> CameraFile.read(media.result("camera", f))); }

@@ -18,10 +18,14 @@ import dasein.core.lens.Lens;
 import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Timecode;
+import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraExchange;
+import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Cleaning;
+import dasein.core.solve.Hints;
+import dasein.core.solve.SolveDifference;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.HandMark;
@@ -101,6 +105,13 @@ class Bench {
                 m.addAttribute("lenses", media.shelf("lens"));
                 m.addAttribute("turns", CameraExchange.TURNS.keySet());
                 if (s.camera().locked()) m.addAttribute("lineErrors", lineErrors(s, c));
+                if (s.camera().locked()) m.addAttribute("placeErrors", placeErrors(s, c));
+                double readout = s.camera().hints().readout();
+                m.addAttribute("readoutMs", p == null || readout == 0 || readout == Hints.SOLVE_READOUT ? "" : String.format(Locale.ROOT, "%.2f", 1000 * readout / p.rate().perSecond()));
+                m.addAttribute("findsReadout", readout == Hints.SOLVE_READOUT);
+                m.addAttribute("keptSolves", keptSolves(s, c));
+                m.addAttribute("movers", s.tracks().groups().stream().filter(g -> g.moving() && s.camera().objects().stream().noneMatch(o -> o.group() == g.id())).toList());
+                m.addAttribute("things", s.camera().objects().stream().map(o -> new Thing(o, results.facts("object", Results.objectPrint(s, o)))).toList());
                 if (c == null) break;
                 m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
                 m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
@@ -179,6 +190,40 @@ class Bench {
         List<LineError> out = new ArrayList<>();
         for (int i = 0; i < s.camera().lines().size(); i++) out.add(new LineError(i, s.camera().lines().get(i).axis().name().toLowerCase(Locale.ROOT), off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
         return out;
+    }
+
+    private static List<LineError> placeErrors(Shot s, SolvedCamera c) {
+        List<CameraMatch.Placed> all = s.camera().match().points();
+        double[] off = c == null || all.size() < 4 ? null : StillSolver.pointResiduals(all, c);
+        List<LineError> out = new ArrayList<>();
+        for (int i = 0; i < all.size(); i++) out.add(new LineError(i, "", off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
+        return out;
+    }
+
+    /** A solve that was kept, or the one of the present settings (print empty). */
+    record KeptSolve(String print, String name, String said, String differs, boolean counts) {}
+
+    private List<KeptSolve> keptSolves(Shot s, SolvedCamera now) {
+        if (s.camera().kept().isEmpty()) return List.of();
+        List<KeptSolve> out = new ArrayList<>();
+        String counts = Results.cameraPrint(s), own = Results.settingsPrint(s);
+        if (s.camera().kept().stream().noneMatch(k -> k.print().equals(own))) out.add(new KeptSolve("", "as set now", said(results.facts("camera", own)), "", s.camera().use().isEmpty()));
+        for (CameraRecipe.Kept k : s.camera().kept()) {
+            boolean mine = k.print().equals(counts);
+            SolvedCamera c = mine || now == null ? null : results.keptSolve(k.print());
+            SolveDifference d = c == null ? null : SolveDifference.of(now, c);
+            out.add(new KeptSolve(k.print(), k.name(), said(results.facts("camera", k.print())), d == null ? "" : String.format(Locale.ROOT, "path differs by %.2f %%, direction by %.2f deg, focal length by %.2f %%", 100 * d.path(), d.turnDeg(), 100 * d.focal()), mine));
+        }
+        return out;
+    }
+
+    private static String said(JsonNode f) {
+        return f == null ? "not solved" : String.format(Locale.ROOT, "%.2f px, focal %.0f px, %d frames, %d points", f.path("rms").asDouble(), f.path("focalPx").asDouble(), f.path("frames").asInt(), f.path("points").asInt());
+    }
+
+    /** A thing that moves by itself, and what came of it; null while it is not solved. */
+    record Thing(CameraRecipe.Moved of, JsonNode facts) {
+        public String said() { return facts == null ? "not solved" : String.format(Locale.ROOT, "%.2f px, frames %d to %d, %.2f away at first", facts.path("rms").asDouble(), facts.path("from").asInt(), facts.path("to").asInt(), facts.path("distance").asDouble()); }
     }
 
     private static String bent(Lens l) {

@@ -11,7 +11,6 @@ import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
-import dasein.core.ground.GroundFit;
 import dasein.core.light.Sun;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Performer;
@@ -56,8 +55,10 @@ class DataController {
     private final MediaStore files;
 
     private final TrackWork tracking;
+    private final CameraData cameraData;
 
-    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files, TrackWork tracking) {
+    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files, TrackWork tracking, CameraData cameraData) {
+        this.cameraData = cameraData;
         this.tracking = tracking;
         this.shots = shots;
         this.plates = plates;
@@ -91,12 +92,13 @@ class DataController {
         m.put("planes", results.planes(s));
         m.put("groups", s.tracks().groups());
         m.put("lines", s.camera().locked() ? s.camera().lines() : null);
+        m.put("match", s.camera().locked() ? s.camera().match() : null);
         m.put("health", results.facts("health", Results.healthPrint(s)));
         m.put("deleted", s.tracks().deleted());
         try {
             SolvedCamera c = results.cameraInSet(s);
             if (c != null) {
-                camera(m, s, c);
+                cameraData.put(m, s, c);
                 if (!s.performers().isEmpty() || !s.light().environment().isEmpty()) sun(m, s);
             }
         } catch (BadInput | NoSolution e) {
@@ -112,26 +114,6 @@ class DataController {
         m.put("performers", performers);
         m.put("rendered", sheet.renderedFrames(s, p));
         return m;
-    }
-
-    private void camera(Map<String, Object> m, Shot s, SolvedCamera c) {
-        List<double[]> frames = new ArrayList<>(), points = new ArrayList<>();
-        for (SolvedCamera.Frame f : c.frames()) {
-            double[] v = new double[17];
-            v[0] = f.frame();
-            System.arraycopy(f.pose().matrix(), 0, v, 1, 12);
-            v[13] = f.focalPx();
-            v[14] = f.rmsPx();
-            v[15] = f.tracks();
-            v[16] = Double.isNaN(f.off()) ? 0 : f.off();
-            frames.add(v);
-        }
-        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx(), Double.isFinite(q.off()) ? q.off() : 0});
-        m.put("camera", Map.of("k1", c.k1(), "k2", c.k2(), "k3", c.lens().k3(), "p1", c.lens().p1(), "p2", c.lens().p2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames));
-        m.put("points", points);
-        GroundFit.Result g = results.set(s);
-        m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
-        m.put("yardsticks", s.set().yardsticks());
     }
 
     private void sun(Map<String, Object> m, Shot s) {

@@ -1,7 +1,6 @@
 package dasein.app.web;
 
 import dasein.app.store.MediaMapper;
-import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
@@ -10,11 +9,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
-import dasein.core.solve.CameraExchange;
-import dasein.core.solve.StillSolver;
-import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
@@ -23,18 +18,18 @@ import tools.jackson.databind.json.JsonMapper;
 /** From a stage's form to the changed shot. What a change is called stands in {@link Change}. */
 @Component
 class Edits {
-    private final Plates plates;
     private final Results results;
     private final MediaMapper media;
     private final PlateEdits plateEdits;
     private final TrackEdits trackEdits;
+    private final CameraEdits cameraEdits;
 
-    Edits(Plates plates, Results results, MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits) {
-        this.plates = plates;
+    Edits(Results results, MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits, CameraEdits cameraEdits) {
         this.plateEdits = plateEdits;
         this.results = results;
         this.media = media;
         this.trackEdits = trackEdits;
+        this.cameraEdits = cameraEdits;
     }
 
     record Change(Shot shot, String summary) {}
@@ -43,7 +38,7 @@ class Edits {
         return switch (stage) {
             case "plate" -> plateEdits.apply(s, action, f);
             case "tracks" -> trackEdits.apply(s, action, f);
-            case "camera" -> camera(s, action, f);
+            case "camera" -> cameraEdits.apply(s, action, f);
             case "set" -> set(s, action, f);
             case "blocking" -> blocking(s, action, f);
             case "light" -> light(s, f);
@@ -51,36 +46,6 @@ class Edits {
             case "comp" -> comp(s, f);
             default -> throw new BadInput("there is nothing to change on this stage");
         };
-    }
-
-    private Change camera(Shot s, String action, Form f) {
-        CameraRecipe c = s.camera();
-        if (action.startsWith("line-")) return line(s, action, f);
-        if (action.equals("no-file")) return new Change(s.with(c.withFile("", CameraExchange.Reading.PLAIN)), "camera to be solved, not brought in");
-        if (action.equals("read-so")) return new Change(s.with(c.withFile(c.file(), new CameraExchange.Reading(f.choice("up", c.reading().zUp() ? "z" : "y", "y", "z").equals("z"), f.number("unit", "the unit", c.reading().scale(), 1e-6, 1e6), f.whole("offset", "the frame offset", c.reading().frameOffset(), -10_000_000, 10_000_000),
-            f.choice("turn", c.reading().turn(), CameraExchange.TURNS.keySet().toArray(String[]::new))))), "camera read otherwise");
-        if (action.equals("no-lens")) return new Change(s.with(c.withLens("")), "lens solved again");
-        return new Change(s.with(new CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
-            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), c.reading(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines())), "camera settings changed");
-    }
-
-    private String lens(String hash) {
-        if (!hash.isEmpty() && (media.item(hash) == null || !media.item(hash).kind().equals("lens"))) throw new BadInput("that lens is not on the shelf");
-        return hash;
-    }
-
-    /** Lines along the set's axes, of a camera that stands still. */
-    private static Change line(Shot s, String action, Form f) {
-        List<StillSolver.Line> all = new ArrayList<>(s.camera().lines());
-        if (action.equals("line-delete")) {
-            all.remove(f.whole("index", "the line", 0, 0, all.size() - 1));
-            return new Change(s.with(s.camera().withLines(all)), "line taken away");
-        }
-        StillSolver.Line l = new StillSolver.Line(StillSolver.Axis.valueOf(f.choice("axis", "X", "X", "Y", "Z")), f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5), f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5));
-        if (action.equals("line-set")) all.set(f.whole("index", "the line", 0, 0, all.size() - 1), l);
-        else all.add(l);
-        if (all.size() > 200) throw new BadInput("more than 200 lines are not kept");
-        return new Change(s.with(s.camera().withLines(all)), action.equals("line-set") ? "line moved" : "line along " + l.axis().name().toLowerCase(java.util.Locale.ROOT));
     }
 
     private Change set(Shot s, String action, Form f) {

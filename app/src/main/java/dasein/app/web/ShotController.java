@@ -12,6 +12,7 @@ import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.Plate;
+import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraExchange;
@@ -90,7 +91,8 @@ class ShotController {
         Edits.Change c = edits.apply(stage, f.text("action", ""), shots.head(id).shot(), f);
         shots.edit(id, seen, c.summary(), s -> c.shot());
         if (stage.equals("tracks")) followMarks(id);
-        if (stage.equals("camera") && (f.text("action", "").startsWith("line-") || f.text("action", "").equals("read-so"))) matchLines(id);
+        if (stage.equals("camera") && CameraEdits.atOnce(f.text("action", ""))) match(id);
+        if (stage.equals("camera") && f.text("action", "").startsWith("object-") && results.camera(shots.head(id).shot()) != null && !shots.head(id).shot().camera().objects().isEmpty()) follow(id);
         return parts(model, id, stage, response);
     }
 
@@ -119,10 +121,17 @@ class ShotController {
         if ((!results.unfollowed(h.shot()).isEmpty() || !results.uncarried(h.shot()).isEmpty()) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("marks") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "marks", "Following", "");
     }
 
-    /** The perspective follows its lines, and a camera from elsewhere how it is read, at once. */
-    private void matchLines(long id) {
+    /** Things that move are solved at once. */
+    private void follow(long id) {
+        if (taskRows.open(id).stream().noneMatch(t -> t.kind().equals("object") && t.state().equals("waiting"))) tasks.start(id, shots.head(id).revision().id(), "object", "Moving things", "");
+    }
+
+    /** The perspective follows what it is matched by, and a camera from elsewhere how it is read, at once. */
+    private void match(long id) {
         Shots.Head h = shots.head(id);
-        if ((!h.shot().camera().file().isEmpty() || h.shot().camera().locked() && h.shot().camera().lines().size() >= 3) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("camera") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "camera", "Camera", "");
+        CameraRecipe c = h.shot().camera();
+        boolean enough = c.lines().size() >= 3 || c.match().rectangle() != null || c.match().points().size() >= 4;
+        if ((!c.file().isEmpty() || c.locked() && enough) && taskRows.open(id).stream().noneMatch(t -> t.kind().equals("camera") && t.state().equals("waiting"))) tasks.start(id, h.revision().id(), "camera", "Camera", "");
     }
 
     private void begin(long id, String stage, Form f) {

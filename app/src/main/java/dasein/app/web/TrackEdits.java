@@ -280,7 +280,7 @@ class TrackEdits {
         return out;
     }
 
-    private static List<Integer> ids(String text) {
+    static List<Integer> ids(String text) {
         List<Integer> out = new ArrayList<>();
         for (String id : text.split(",")) if (!id.isBlank()) out.add(number(id));
         return out;

@@ -6,9 +6,11 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.track.Track;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.BiFunction;
 
 /**
@@ -19,9 +21,10 @@ import java.util.function.BiFunction;
 final class RollingShutter {
     private static final int ROUNDS = 3;
     private static final double[] TRIED = {0, 0.5, 1};
+    private static final double UNDETERMINED = 0.15;
     /** Half the width of the second parabola. */
     private static final double NEAR = 0.12;
-    /** Marks of no point count as this far off. */
+    /** Marks count as this far off at most. */
     private static final double LOST_PX = 10;
 
     private RollingShutter() {}
@@ -33,43 +36,56 @@ final class RollingShutter {
     static SolvedCamera solve(SolvedCamera c, List<Track> tracks, double readout, BiFunction<SolvedCamera, List<Track>, SolvedCamera> again, Progress progress) {
         if (readout != Hints.SOLVE_READOUT) return settled(c, tracks, readout, ROUNDS, again);
         SolvedCamera[] at = new SolvedCamera[3];
-        double[] wide = new double[3], near = {-NEAR, 0, NEAR};
+        double[] near = {-NEAR, 0, NEAR};
         for (int i = 0; i < 3; i++) {
             progress.at(0.15 * i, "readout of " + TRIED[i] + " of a frame");
-            at[i] = TRIED[i] == 0 ? c : settled(at[i - 1], tracks, TRIED[i], 2, again);
-            wide[i] = cost(at[i], corrected(tracks, at[i], TRIED[i]));
+            at[i] = settled(i == 0 ? c : at[i - 1], tracks, TRIED[i], 2, again);
         }
+        double[] wide = costs(at, TRIED, tracks);
         double first = Math.max(-1 + NEAR, Math.min(1 - NEAR, lowest(TRIED, wide)[0]));
         for (int i = 0; i < 3; i++) {
             near[i] += first;
             progress.at(0.45 + 0.15 * i, String.format(Locale.ROOT, "readout of %.2f of a frame", near[i]));
             at[i] = settled(i == 0 ? at[first < 0.25 ? 0 : first < 0.75 ? 1 : 2] : at[i - 1], tracks, near[i], 2, again);
-            wide[i] = cost(at[i], corrected(tracks, at[i], near[i]));
         }
-        double[] best = lowest(near, wide);
+        double[] best = lowest(near, costs(at, near, tracks));
         double found = Math.max(-1, Math.min(1, best[0]));
         // Small errors count by their square: the parabola's curvature over the variance of one coordinate is the information.
         double off = best[1] > 0 ? Math.sqrt(0.5 * at[1].rmsPx() * at[1].rmsPx() / best[1]) : 1;
-        SolvedCamera s = settled(at[1], tracks, found, 2, again);
+        // What the footage does not tell is not made up.
+        SolvedCamera s = off > UNDETERMINED ? c : settled(at[1], tracks, found, 2, again);
         List<String> said = new java.util.ArrayList<>(s.remarks());
-        said.add(off > 0.15 ? "The footage says nothing of the readout: the camera hardly turned. Give it, or leave it at none." : String.format(Locale.ROOT, "Reading a picture out takes %.2f of a frame, +- %.2f.", found, Math.max(0.01, off)));
+        said.add(off > UNDETERMINED ? "The footage says nothing of the readout: the camera hardly turned. It was solved without; give it if you know it." : String.format(Locale.ROOT, "Reading a picture out takes %.2f of a frame, +- %.2f.", found, Math.max(0.01, off)));
         return s.with(said);
     }
 
-    /** Robust cost of all marks, those that a solve left out as well: with a better readout more of them agree. */
+    /** Robust cost of each solve over the marks of the tracks that all of them have, those a solve left out as well: with a better readout more of them agree. */
+    private static double[] costs(SolvedCamera[] solves, double[] readouts, List<Track> tracks) {
+        Set<Integer> ids = new HashSet<>(places(solves[0]).keySet());
+        for (SolvedCamera c : solves) ids.retainAll(places(c).keySet());
+        List<Track> both = tracks.stream().filter(t -> ids.contains(t.id())).toList();
+        double[] out = new double[solves.length];
+        for (int i = 0; i < out.length; i++) out[i] = cost(solves[i], corrected(both, solves[i], readouts[i]));
+        return out;
+    }
+
     private static double cost(SolvedCamera c, List<Track> marks) {
-        Map<Integer, Vec3> at = new HashMap<>();
-        for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
+        Map<Integer, Vec3> at = places(c);
         double sum = 0;
         for (Track t : marks) {
-            Vec3 p = at.get(t.id());
             for (int i = 0; i < t.length(); i++) {
                 int f = t.frames()[i];
-                double[] q = p == null || !c.has(f) ? null : c.lens(f).project(c.frame(f).pose().toLocal(p));
+                double[] q = c.has(f) ? c.lens(f).project(c.frame(f).pose().toLocal(at.get(t.id()))) : null;
                 sum += Math.log1p(q == null ? LOST_PX * LOST_PX : Math.min(LOST_PX * LOST_PX, Math.pow(q[0] - t.x()[i], 2) + Math.pow(q[1] - t.y()[i], 2)));
             }
         }
         return sum;
+    }
+
+    private static Map<Integer, Vec3> places(SolvedCamera c) {
+        Map<Integer, Vec3> at = new HashMap<>();
+        for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
+        return at;
     }
 
     /** Lowest point and curvature of the parabola through three. */
@@ -87,8 +103,7 @@ final class RollingShutter {
 
     /** Marks as they would be if all rows were taken with the middle one. */
     static List<Track> corrected(List<Track> tracks, SolvedCamera c, double readout) {
-        Map<Integer, Vec3> at = new HashMap<>();
-        for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
+        Map<Integer, Vec3> at = places(c);
         return tracks.parallelStream().map(t -> {
             double[] x = t.x().clone(), y = t.y().clone();
             Vec3 p = at.get(t.id());

@@ -1,0 +1,116 @@
+package dasein.app.web;
+
+import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import dasein.core.Progress;
+import dasein.core.ground.GroundFit;
+import dasein.core.math.Similarity;
+import dasein.core.plate.Plate;
+import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.LensFile;
+import dasein.core.solve.ObjectSolver;
+import dasein.core.solve.SolveDifference;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The solved camera, the solves beside it and the things that move, as numbers the page draws. */
+@RestController
+class CameraData {
+    private final Shots shots;
+    private final Plates plates;
+    private final Results results;
+    private final MediaStore media;
+    private final CameraEdits cameraEdits;
+
+    CameraData(Shots shots, Plates plates, Results results, MediaStore media, CameraEdits cameraEdits) {
+        this.shots = shots;
+        this.plates = plates;
+        this.results = results;
+        this.media = media;
+        this.cameraEdits = cameraEdits;
+    }
+
+    /** Frame, pose row by row, focal length, error, marks, uncertainty of the place. */
+    private static double[] frame(SolvedCamera.Frame f) {
+        double[] v = new double[17];
+        v[0] = f.frame();
+        System.arraycopy(f.pose().matrix(), 0, v, 1, 12);
+        v[13] = f.focalPx();
+        v[14] = f.rmsPx();
+        v[15] = f.tracks();
+        v[16] = Double.isNaN(f.off()) ? 0 : f.off();
+        return v;
+    }
+
+    private static Map<String, Object> lens(SolvedCamera c, List<double[]> frames) {
+        return Map.of("k1", c.k1(), "k2", c.k2(), "k3", c.lens().k3(), "p1", c.lens().p1(), "p2", c.lens().p2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames, "readout", c.readout(), "height", c.height());
+    }
+
+    /** @param c in the set's frame */
+    void put(Map<String, Object> m, Shot s, SolvedCamera c) {
+        List<double[]> frames = new ArrayList<>(), points = new ArrayList<>();
+        for (SolvedCamera.Frame f : c.frames()) frames.add(frame(f));
+        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx(), Double.isFinite(q.off()) ? q.off() : 0});
+        m.put("camera", lens(c, frames));
+        m.put("others", others(s));
+        m.put("moved", moved(s));
+        m.put("points", points);
+        GroundFit.Result g = results.set(s);
+        m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
+        m.put("yardsticks", s.set().yardsticks());
+    }
+
+    /** Paths of the kept solves that do not count, laid over the one that does. */
+    private List<Map<String, Object>> others(Shot s) {
+        List<Map<String, Object>> out = new ArrayList<>();
+        SolvedCamera now = results.cameraInSet(s);
+        for (CameraRecipe.Kept k : s.camera().kept()) {
+            SolvedCamera c = k.print().equals(Results.cameraPrint(s)) ? null : results.keptSolve(k.print());
+            SolveDifference d = c == null ? null : SolveDifference.of(now, c);
+            if (d != null) out.add(Map.of("name", k.name(), "path", c.frames().stream().map(f -> d.lay().apply(f.pose().position()).array()).toList(), "rms", c.frames().stream().map(f -> new double[] {f.frame(), f.rmsPx()}).toList()));
+        }
+        return out;
+    }
+
+    /** Things that move, in the set: pose in each frame, points in the thing's own frame. */
+    private List<Map<String, Object>> moved(Shot s) {
+        List<Map<String, Object>> out = new ArrayList<>();
+        Similarity to = results.set(s).toSet();
+        for (CameraRecipe.Moved o : s.camera().objects()) {
+            ObjectSolver.Result r = results.object(s, o);
+            if (r == null) continue;
+            Map<Integer, double[]> frames = new LinkedHashMap<>();
+            for (ObjectSolver.Frame f : r.frames()) frames.put(f.frame(), to.apply(f.objectToWorld()).matrix());
+            out.add(Map.of("id", o.id(), "name", o.name(), "frames", frames, "points", r.points().stream().map(p -> new double[] {p.id(), to.scale() * p.position().x(), to.scale() * p.position().y(), to.scale() * p.position().z(), p.rmsPx()}).toList()));
+        }
+        return out;
+    }
+
+    /** The perspective that a change of what it is matched by would give, nothing kept: for looking while something is dragged. */
+    @PostMapping("/shots/{id}/camera/perspective")
+    Map<String, Object> perspective(@PathVariable long id, @RequestParam Map<String, String> fields) {
+        Form f = new Form(fields);
+        Shot s = cameraEdits.apply(shots.head(id).shot(), f.text("action", ""), f).shot();
+        Plate p = plates.of(s);
+        if (p == null || !s.camera().locked()) throw new BadInput("only a camera that stands still is matched");
+        try {
+            SolvedCamera c = ShotSteps.inSet(s, ShotSteps.camera(s, null, p, null, s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens())), Progress.NONE));
+            return Map.of("rms", c.rmsPx(), "camera", lens(c, List.of(frame(c.frames().get(0)))));
+        } catch (BadInput | NoSolution e) {
+            return Map.of("trouble", e.getMessage());
+        }
+    }
+}
