@@ -1,6 +1,7 @@
 // What a camera that stands still is matched by, drawn over the frame: lines along the set's axes, a rectangle, known places. While
 // something is dragged the perspective it would give is asked for and its grid shown.
 import { Camera } from './camera.js';
+import { label } from './picture.js';
 import { shot, post, drawAll } from './shot.js';
 
 export const AXES = { X: '#d98880', Y: '#9cc48a', Z: '#7fb0d0' };
@@ -33,6 +34,8 @@ export class Lines {
   shown() {
     const on = !!(this.s.data && this.s.data.lines);
     document.querySelectorAll('[data-axis]').forEach(b => { b.hidden = !on; b.setAttribute('aria-pressed', on && b.dataset.axis === this.tool); });
+    // What is shown of solved marks means nothing here.
+    for (const name of ['residuals x 20', 'points', 'test stick', 'hold still']) { const b = document.querySelector(`[data-toggle="${name}"]`); if (b) b.hidden = on; }
     return on;
   }
 
@@ -57,11 +60,11 @@ export class Lines {
     const r = this.rectangle().map(at), names = this.s.data.match.rectangle && this.s.data.match.rectangle.standing ? UPRIGHT : CORNERS;
     g.font = '11px "Archivo Variable"'; g.strokeStyle = SHAPE; g.lineWidth = 1.6;
     if (r.length) { g.beginPath(); r.forEach((q, i) => i ? g.lineTo(...q) : g.moveTo(...q)); if (r.length === 4) g.closePath(); g.stroke(); }
-    r.forEach((q, i) => { dot(q, SHAPE); g.fillText(names[i], q[0] + 7, q[1] + 4); });
+    r.forEach((q, i) => { dot(q, SHAPE); label(g, names[i], q[0] + 7, q[1] + 4); });
     this.s.data.match.points.forEach((p, i) => {
       const q = at(this.moving && this.moving.place === i ? this.moving.at : [p.x, p.y]);
       dot(q, SHAPE);
-      g.fillText(`${p.position.x}, ${p.position.y}, ${p.position.z}`, q[0] + 7, q[1] - 5);
+      g.font = '11px "Archivo Variable"'; label(g, `${p.position.x}, ${p.position.y}, ${p.position.z}`, q[0] + 7, q[1] - 5);
     });
     if (this.moving && this.live) {
       // The grid this would give: what the lines lie on must lie on it.

@@ -10,7 +10,7 @@ const AHEAD = 30;
 const TRAIL = 12;
 
 /** Text that can be read on any picture. */
-function label(g, text, x, y) {
+export function label(g, text, x, y) {
   g.save();
   g.lineJoin = 'round'; g.lineWidth = 3; g.strokeStyle = 'rgba(0,0,0,.7)'; g.setLineDash([]);
   g.strokeText(text, x, y);
@@ -58,7 +58,7 @@ export class Picture {
     const look = document.getElementById('look');
     for (const name of Object.keys(of)) {
       const b = document.createElement('button');
-      b.type = 'button'; b.textContent = name; b.setAttribute('aria-pressed', of[name]);
+      b.type = 'button'; b.textContent = name; b.dataset.toggle = name; b.setAttribute('aria-pressed', of[name]);
       b.addEventListener('click', () => { of[name] = !of[name]; b.setAttribute('aria-pressed', of[name]); drawAll(); });
       look.append(b);
     }
@@ -332,7 +332,7 @@ export class Picture {
     for (const o of this.s.data.moved || []) {
       const m = o.frames[this.s.frame];
       if (!m) continue;
-      const put = p => [0, 4, 8].map(r => m[r] * p[0] + m[r + 1] * p[1] + m[r + 2] * p[2] + m[r + 3]), size = Math.max(...o.points.map(p => Math.hypot(p[1], p[2], p[3]))) || 1;
+      const put = p => [0, 4, 8].map(r => m[r] * p[0] + m[r + 1] * p[1] + m[r + 2] * p[2] + m[r + 3]), far = o.points.map(p => Math.hypot(p[1], p[2], p[3])).sort((a, b) => a - b), size = 1.5 * far[far.length >> 1] || 1;
       g.fillStyle = '#f0a35e';
       for (const p of o.points) { const q = world(put(p.slice(1, 4))); if (q) { g.beginPath(); g.arc(q[0], q[1], 2.6, 0, 7); g.fill(); } }
       const c = world(put([0, 0, 0]));

@@ -75,7 +75,7 @@ class CameraPageTest extends BrowserTest {
         js("document.querySelector('[data-axis=X]').click()");
         draw(390, 399, 814, 399);
         draw(420, 640, 700, 642);
-        await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well the lines meet") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
+        await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well it meets") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
         assertThat(data().path("lines").size()).isEqualTo(5);
     }
 }

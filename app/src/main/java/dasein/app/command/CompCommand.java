@@ -34,8 +34,9 @@ final class CompCommand implements Callable<Integer> {
             MovieWriter writer = null;
             try {
                 for (var e : frames.entrySet()) {
-                    Passes pass = Passes.read(e.getValue());
+                    Passes read = Passes.read(e.getValue());
                     Image source = p.frame(e.getKey());
+                    Passes pass = read.straight() ? read.bent(file.scene().straighten(e.getKey(), (double) read.pictureWidth / source.width)) : read;
                     if (pass.width > source.width || Math.abs((double) pass.width / source.width - (double) pass.height / source.height) > 0.01) {
                         throw new BadInput(e.getValue().getFileName() + " is " + pass.width + " x " + pass.height + ", which does not fit the plate, " + source.width + " x " + source.height);
                     }

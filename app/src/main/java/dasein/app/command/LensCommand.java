@@ -3,6 +3,7 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.format.Exr;
+import dasein.core.format.StraightExr;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
@@ -43,8 +44,7 @@ final class LensCommand {
             Progress progress = Console.progress();
             for (int f = p.first(); f <= p.last(); f++) {
                 progress.at((double) (f - p.first()) / p.count(), "frame " + f);
-                Image im = s.undistorted(p.frame(f));
-                Exr.write(out.resolve(String.format("straight.%04d.exr", f)), new int[] {s.left, s.top, s.wide, s.high}, new int[] {0, 0, p.width(), p.height()}, Map.of("R", im.planes[0], "G", im.planes[1], "B", im.planes[2]), Set.of(), Map.of());
+                StraightExr.writeFrame(out.resolve(String.format("straight.%04d.exr", f)), s, p.frame(f));
             }
             System.err.printf("%d frames of %d x %d, the plate's %d x %d from %d, %d%n", p.count(), s.wide, s.high, p.width(), p.height(), -s.left, -s.top);
         }
@@ -84,9 +84,8 @@ final class LensCommand {
         double[] wh = Console.size(size, "--size");
         int w = (int) wh[0], h = (int) wh[1];
         Straighten s = straighten(lens, w, h);
-        float[][] u = s.undistortMap(), r = s.redistortMap();
-        Exr.write(undistort, new int[] {s.left, s.top, s.wide, s.high}, new int[] {0, 0, w, h}, Map.of("R", u[0], "G", u[1], "B", new float[u[0].length]), Set.of("R", "G", "B"), Map.of());
-        Exr.write(redistort, w, h, Map.of("R", r[0], "G", r[1], "B", new float[r[0].length]), Set.of("R", "G", "B"), Map.of());
+        StraightExr.writeUndistortMap(undistort, s, w, h);
+        StraightExr.writeRedistortMap(redistort, s, w, h);
         System.err.printf("straight pictures are %d x %d, their top left corner lies at %d, %d of the plate%n", s.wide, s.high, s.left, s.top);
         return 0;
     }

@@ -2,7 +2,6 @@ package dasein.app.command;
 
 import dasein.core.BadInput;
 import dasein.core.plate.Plate;
-import dasein.core.render.FrameRenderer;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
 import dasein.core.shot.ShotScene;
@@ -39,7 +38,7 @@ final class RenderCommand implements Callable<Integer> {
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
             for (int f = range[0]; f <= range[1]; f++) {
                 int frame = f;
-                var passes = FrameRenderer.render(s.job(f, p.frame(f), part, q), dasein.core.Progress.NONE, null);
+                var passes = s.render(f, p.frame(f), part, q, dasein.core.Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
                 writing = CompletableFuture.runAsync(() -> passes.write(out.resolve(String.format("%04d.exr", frame))));

@@ -21,6 +21,7 @@ public class Comps {
     private final Plates plates;
     private final Results results;
     private final MediaStore media;
+    private final Scenes scenes;
     private final Map<String, Passes> passes = new LinkedHashMap<>(8, 0.75f, true) {
         @Override
         protected boolean removeEldestEntry(Map.Entry<String, Passes> e) {
@@ -28,7 +29,8 @@ public class Comps {
         }
     };
 
-    Comps(Plates plates, Results results, MediaStore media) {
+    Comps(Plates plates, Results results, MediaStore media, Scenes scenes) {
+        this.scenes = scenes;
         this.plates = plates;
         this.results = results;
         this.media = media;
@@ -43,7 +45,7 @@ public class Comps {
         }
         ShotMapper.Result r = results.find("passes", print);
         if (r == null) return null;
-        Passes p = Passes.read(media.result("passes", r.file()));
+        Passes read = Passes.read(media.result("passes", r.file())), p = read.straight() ? read.bent(scenes.of(s).straighten(frame, s.passes().size())) : read;
         synchronized (passes) {
             passes.put(print, p);
         }

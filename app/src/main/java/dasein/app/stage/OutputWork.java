@@ -12,9 +12,12 @@ import dasein.core.format.Exr;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.SafeWrite;
 import dasein.core.format.Stills;
+import dasein.core.format.StraightExr;
 import dasein.core.image.Image;
+import dasein.core.lens.Straighten;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
+import dasein.core.solve.SolvedCamera;
 import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -57,8 +60,10 @@ class OutputWork implements Work {
         if (results.find(kind(), print) == null) {
             Path target = media.result(kind(), file);
             Plate p = plates.of(s);
+            if (format.equals("straight") && results.camera(s) == null) throw new BadInput("the camera is not solved yet");
             SafeWrite.to(target, tmp -> {
                 if (format.equals("movie")) movie(s, p, tmp, first, last, progress);
+                else if (format.equals("straight")) straight(s, p, tmp, first, last, progress);
                 else frames(s, p, tmp, format, first, last, progress);
             });
             results.save(kind(), print, Map.of("format", format, "first", first, "last", last, "bytes", Files.size(target)), file);
@@ -88,6 +93,33 @@ class OutputWork implements Work {
         }
     }
 
+    /** The undistorted plate with the maps there and back; of a zoom those of its first frame. */
+    private void straight(Shot s, Plate p, Path tmp, int first, int last, Progress progress) throws java.io.IOException {
+        SolvedCamera c = results.camera(s);
+        Path one = Files.createTempFile(tmp.getParent(), ".part-", ".exr");
+        try (OutputStream out = Files.newOutputStream(tmp); ZipOutputStream zip = new ZipOutputStream(out)) {
+            zip.setLevel(java.util.zip.Deflater.NO_COMPRESSION);
+            Straighten maps = new Straighten(c.lens(first), p.width(), p.height());
+            StraightExr.writeUndistortMap(one, maps, p.width(), p.height());
+            add(zip, "undistort.exr", one);
+            StraightExr.writeRedistortMap(one, maps, p.width(), p.height());
+            add(zip, "redistort.exr", one);
+            for (int f = first; f <= last; f++) {
+                progress.at((double) (f - first) / (last - first + 1), "frame " + f);
+                StraightExr.writeFrame(one, new Straighten(c.lens(f), p.width(), p.height()), p.frame(f));
+                add(zip, String.format("straight.%04d.exr", f), one);
+            }
+        } finally {
+            Files.deleteIfExists(one);
+        }
+    }
+
+    private static void add(ZipOutputStream zip, String name, Path file) throws java.io.IOException {
+        zip.putNextEntry(new ZipEntry(name));
+        Files.copy(file, zip);
+        zip.closeEntry();
+    }
+
     private void frames(Shot s, Plate p, Path tmp, String format, int first, int last, Progress progress) throws java.io.IOException {
         Path one = Files.createTempFile(tmp.getParent(), ".part-", format.equals("exr") ? ".exr" : ".png");
         try (OutputStream out = Files.newOutputStream(tmp); ZipOutputStream zip = new ZipOutputStream(out)) {
@@ -97,9 +129,7 @@ class OutputWork implements Work {
                 Image im = frame(s, f, first, last, progress);
                 if (format.equals("exr")) Exr.writeColour(one, im);
                 else Stills.writePng(one, im, p.encoding());
-                zip.putNextEntry(new ZipEntry(String.format("%04d.%s", f, format)));
-                Files.copy(one, zip);
-                zip.closeEntry();
+                add(zip, String.format("%04d.%s", f, format), one);
             }
         } finally {
             Files.deleteIfExists(one);

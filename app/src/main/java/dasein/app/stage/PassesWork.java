@@ -7,7 +7,6 @@ import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.Progress;
-import dasein.core.render.FrameRenderer;
 import dasein.core.render.Passes;
 import dasein.core.shot.Shot;
 import java.util.Map;
@@ -43,7 +42,7 @@ class PassesWork implements Work.ByFrame {
         String print = Results.framePrint(s, frame);
         if (results.find(kind(), print) != null) return;
         long t = System.nanoTime();
-        Passes p = FrameRenderer.render(scenes.of(s).job(frame, plates.of(s).frame(frame), s.passes().size(), s.passes().quality()), progress, null);
+        Passes p = scenes.of(s).render(frame, plates.of(s).frame(frame), s.passes().size(), s.passes().quality(), progress);
         String file = print + ".exr";
         p.write(media.result(kind(), file));
         results.save(kind(), print, Map.of("noise", p.noise, "samples", p.samples, "seconds", (System.nanoTime() - t) / 1e9, "width", p.width, "height", p.height), file);

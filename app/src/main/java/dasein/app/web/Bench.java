@@ -287,7 +287,7 @@ class Bench {
     private void outputs(Model m, long shot, Shot s, Plate p) {
         List<Written> out = new ArrayList<>();
         int first = ShotSteps.cutFirst(s.plate(), p), last = ShotSteps.cutLast(s.plate(), p);
-        LinkedHashSet<String> asked = new LinkedHashSet<>(List.of("movie " + first + " " + last, "png " + first + " " + last, "exr " + first + " " + last));
+        LinkedHashSet<String> asked = new LinkedHashSet<>(List.of("movie " + first + " " + last, "png " + first + " " + last, "exr " + first + " " + last, "straight " + first + " " + last));
         asked.addAll(tasks.written(shot));
         for (String settings : asked) {
             String[] a = settings.split(" ");
@@ -295,7 +295,7 @@ class Bench {
             ShotMapper.Result r = results.find("output", Results.moviePrint(s, a[0], from, to));
             if (r == null) continue;
             String range = from == first && to == last ? "" : ", " + from + " to " + to;
-            out.add(new Written((a[0].equals("movie") ? "H.264 movie" : a[0].toUpperCase(Locale.ROOT) + " frames") + range, r.fingerprint(), size(JSON.readTree(r.facts()).path("bytes").asLong()), a[0].equals("movie")));
+            out.add(new Written((a[0].equals("movie") ? "H.264 movie" : a[0].equals("straight") ? "undistorted plate, ST maps" : a[0].toUpperCase(Locale.ROOT) + " frames") + range, r.fingerprint(), size(JSON.readTree(r.facts()).path("bytes").asLong()), a[0].equals("movie")));
         }
         m.addAttribute("written", out);
     }
@@ -313,8 +313,10 @@ class Bench {
         return out;
     }
 
-    void readyToRender(Shot s) {
-        if (results.camera(s) == null) throw new BadInput("the camera is not solved yet");
+    void readyToRender(Shot s, int from, int to) {
+        SolvedCamera c = results.camera(s);
+        if (c == null) throw new BadInput("the camera is not solved yet");
+        for (int f = from; f <= to; f++) if (!c.has(f)) throw new BadInput("frame " + f + " is not solved; the camera has frames " + c.first() + " to " + c.last() + (c.gaps().isEmpty() ? "" : " without " + c.gaps()));
         results.set(s);
         if (s.performers().isEmpty()) throw new BadInput("nobody is placed in the shot yet");
     }

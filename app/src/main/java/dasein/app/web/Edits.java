@@ -144,7 +144,7 @@ class Edits {
     private Change passes(Shot s, Form f) {
         PassesRecipe p = s.passes();
         PassesRecipe next = new PassesRecipe(f.number("size", "the size", p.size(), 0.1, 1), f.whole("minSamples", "the least samples", p.minSamples(), 2, 4096), f.whole("maxSamples", "the most samples", p.maxSamples(), 2, 16384),
-            f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100, f.whole("bounces", "the bounces", p.bounces(), 0, 16), f.has("passShutter") ? f.text("passShutter", "").isEmpty() ? -1 : f.number("passShutter", "the shutter", 0, 0, 360) : p.shutterDeg(), f.tick("denoise", p.denoise()));
+            f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100, f.whole("bounces", "the bounces", p.bounces(), 0, 16), f.has("passShutter") ? f.text("passShutter", "").isEmpty() ? -1 : f.number("passShutter", "the shutter", 0, 0, 360) : p.shutterDeg(), f.tick("denoise", p.denoise()), f.tick("straight", p.straight()));
         if (next.maxSamples() < next.minSamples()) throw new BadInput("the most samples must not be fewer than the least");
         return new Change(s.with(next), "pass settings changed");
     }

@@ -152,14 +152,15 @@ class ShotController {
             }
             case "presence" -> tasks.start(id, h.revision().id(), "presence", "Presence", "");
             case "passes" -> {
-                bench.readyToRender(s);
+                bench.readyToRender(s, from, to);
                 List<Integer> done = sheet.renderedFrames(s, p), frames = new ArrayList<>();
                 for (int k = from; k <= to; k++) if (!done.contains(k)) frames.add(k);
                 tasks.startFrames(id, h.revision().id(), "passes", "Passes", frames);
             }
             case "output" -> {
-                bench.readyToRender(s);
-                tasks.start(id, h.revision().id(), "output", "Output", f.choice("format", "movie", "movie", "png", "exr") + " " + from + " " + to);
+                String format = f.choice("format", "movie", "movie", "png", "exr", "straight");
+                if (!format.equals("straight")) bench.readyToRender(s, from, to);
+                tasks.start(id, h.revision().id(), "output", "Output", format + " " + from + " " + to);
             }
             default -> throw new BadInput("there is nothing to start on this stage");
         }

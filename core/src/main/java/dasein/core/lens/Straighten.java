@@ -44,6 +44,10 @@ public final class Straighten {
         high = (int) Math.ceil(y1) + MARGIN - top;
     }
 
+    public int width() { return width; }
+
+    public int height() { return height; }
+
     /** Where a pixel of the bent picture lies in the straight one, in the bent one's coordinates. */
     public double[] straight(double x, double y) {
         double[] q = lens.undistort(x, y);
@@ -70,6 +74,19 @@ public final class Straighten {
             double[] q = straight(x, y);
             return new double[] {q[0] - left, q[1] - top};
         }, true);
+    }
+
+    /** The way back for what cannot be filtered: each pixel is the nearest of the straight plane. */
+    public float[] nearest(float[] plane) {
+        float[] out = new float[width * height];
+        Image.rows(height, y -> {
+            for (int x = 0; x < width; x++) {
+                double[] q = straight(x + 0.5, y + 0.5);
+                int u = (int) Math.floor(q[0] - left), v = (int) Math.floor(q[1] - top);
+                out[y * width + x] = plane[Math.min(Math.max(v, 0), high - 1) * wide + Math.min(Math.max(u, 0), wide - 1)];
+            }
+        });
+        return out;
     }
 
     private static void checked(Image im, int w, int h) {

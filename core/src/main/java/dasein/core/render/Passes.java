@@ -1,10 +1,14 @@
 package dasein.core.render;
 
 import dasein.core.format.Exr;
+import dasein.core.BadInput;
+import dasein.core.image.Image;
 import dasein.core.lens.Lens;
+import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 
@@ -35,12 +39,16 @@ public final class Passes {
     /** Root mean square of the estimated error of comp-ready pixels that show CG, relative to their level; samples a pixel, mean. */
     public float noise;
     public float samples;
+    /** Where the picture's own top-left corner lies in these passes, and its size: passes for an undistorted plate reach beyond it. */
+    public int overscanX, overscanY, pictureWidth, pictureHeight;
     /** The camera they were rendered for, or null when they were read from a file. */
     public View view;
 
     public Passes(int width, int height) {
         this.width = width;
         this.height = height;
+        pictureWidth = width;
+        pictureHeight = height;
         int n = width * height;
         beauty = new float[3][n];
         alpha = new float[n];
@@ -53,6 +61,8 @@ public final class Passes {
         motion = new float[2][n];
         id = new float[n];
     }
+
+    private static final Set<String> NEAREST = Set.of("Z", "performer.id");
 
     private Map<String, float[]> channels() {
         Map<String, float[]> m = new LinkedHashMap<>();
@@ -75,8 +85,7 @@ public final class Passes {
 
     /** One multi-layer half-float ZIP EXR; depth and identity in full float. */
     public void write(Path path) {
-        int[] window = {0, 0, width, height};
-        Exr.write(path, window, window, channels(), Set.of("Z", "performer.id"), Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)), view == null ? Map.of() : matrices(view));
+        Exr.write(path, new int[] {-overscanX, -overscanY, width, height}, new int[] {0, 0, pictureWidth, pictureHeight}, channels(), NEAREST, Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)), view == null ? Map.of() : matrices(view));
     }
 
     /** OpenEXR's standard attributes of a rendered frame; the lens's distortion has no place in them. Points stand as rows there. */
@@ -100,7 +109,38 @@ public final class Passes {
     public static Passes read(Path path) {
         Exr.Channels file = Exr.read(path);
         Passes p = new Passes(file.width(), file.height());
+        p.overscanX = -file.originX();
+        p.overscanY = -file.originY();
+        p.pictureWidth = file.display()[2];
+        p.pictureHeight = file.display()[3];
         p.channels().forEach((name, plane) -> System.arraycopy(file.plane(name), 0, plane, 0, plane.length));
         return p;
+    }
+
+    /** Says that these were rendered for the straight picture of a lens. */
+    public void overscan(Straighten s) {
+        overscanX = -s.left;
+        overscanY = -s.top;
+        pictureWidth = s.width();
+        pictureHeight = s.height();
+    }
+
+    public boolean straight() { return pictureWidth != width || pictureHeight != height; }
+
+    /**
+     * As the lens bends them, at the picture's own size. Depth and identity are taken from the nearest pixel, all else is filtered.
+     *
+     * @param s that of the frame's lens at this size
+     */
+    public Passes bent(Straighten s) {
+        if (s.wide != width || s.high != height || s.left != -overscanX || s.top != -overscanY) throw new BadInput("these passes were rendered for another lens than the camera's: " + width + " x " + height + " from " + -overscanX + ", " + -overscanY + " against " + s.wide + " x " + s.high + " from " + s.left + ", " + s.top);
+        Passes out = new Passes(pictureWidth, pictureHeight);
+        out.noise = noise;
+        out.samples = samples;
+        Map<String, float[]> to = out.channels();
+        channels().forEach((name, plane) -> System.arraycopy(NEAREST.contains(name) ? s.nearest(plane) : s.distorted(new Image(width, height, plane)).planes[0], 0, to.get(name), 0, to.get(name).length));
+        // The filter's lobes reach beyond what these can be.
+        for (float[] plane : List.of(out.alpha, out.ao, out.shadow[0], out.shadow[1], out.shadow[2])) for (int i = 0; i < plane.length; i++) plane[i] = Math.max(0, Math.min(1, plane[i]));
+        return out;
     }
 }

@@ -1,13 +1,16 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
+import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.math.Vec3;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
+import dasein.core.render.Passes;
 import dasein.core.render.PlateGround;
 import dasein.core.render.Quality;
 import dasein.core.scene.Material;
@@ -63,13 +66,30 @@ public final class ShotScene {
     }
 
     /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
-    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) {
+    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) { return job(frame, plate, size, quality, false); }
+
+    /** The passes of a frame as the shot's recipe says, at a part of the plate's size. */
+    public Passes render(int frame, Image plate, double size, Quality quality, Progress progress) {
+        boolean straight = shot.passes().straight();
+        Passes p = FrameRenderer.render(job(frame, plate, size, quality, straight), progress, null);
+        if (straight) p.overscan(straighten(frame, size));
+        return p;
+    }
+
+    /** What straightens a frame at a part of its size. */
+    public Straighten straighten(int frame, double size) {
+        View v = view(frame, size);
+        return new Straighten(v.lens(), v.width(), v.height());
+    }
+
+    /** @param straight for the undistorted plate, overscan included; the plate is given as it is */
+    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality, boolean straight) {
         if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
         meshes.add(catcher(shot.set().catcher()));
-        View view = view(frame, size);
-        return new FrameRenderer.Job(meshes, lighting, view, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+        View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
+        return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
             quality, false, shot.shutter(), frame);
     }
 

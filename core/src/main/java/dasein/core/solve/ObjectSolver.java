@@ -7,6 +7,7 @@ import dasein.core.math.Vec3;
 import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.ToDoubleFunction;
 
 /**
  * A thing that moves by itself, from marks on it, before a camera that is solved or stands still. To the marks the thing is what stands
@@ -30,8 +31,8 @@ public final class ObjectSolver {
         if (straight.isEmpty()) throw new BadInput("the marks of the thing lie outside the frames of the camera");
         SolveSettings s = new SolveSettings(SolveSettings.Kind.MOVING, SolveSettings.Focal.HELD, focal, false, false, false, false, false, 0, 1);
         SolvedCamera c = MovingSolver.solve(straight, camera.width(), camera.height(), camera.rate(), s, progress);
-        Vec3 middle = Vec3.ZERO;
-        for (SolvedCamera.Point p : c.points()) middle = middle.plus(p.position().times(1.0 / c.points().size()));
+        // A mark that slid off lies anywhere: the median does not follow it.
+        Vec3 middle = new Vec3(median(c, Vec3::x), median(c, Vec3::y), median(c, Vec3::z));
         double want = distance > 0 ? distance : setDistance(camera), scale = want / c.frames().get(0).pose().position().distance(middle);
         List<Frame> frames = new ArrayList<>();
         for (SolvedCamera.Frame f : c.frames()) {
@@ -43,6 +44,8 @@ public final class ObjectSolver {
         List<SolvedCamera.Point> points = c.points().stream().map(p -> new SolvedCamera.Point(p.id(), p.position().minus(at).times(scale), p.rmsPx(), p.off() * scale)).toList();
         return new Result(frames, points, c.rmsPx(), want);
     }
+
+    private static double median(SolvedCamera c, ToDoubleFunction<Vec3> of) { return Homography.median(c.points().stream().mapToDouble(p -> of.applyAsDouble(p.position())).toArray()); }
 
     private static double setDistance(SolvedCamera camera) {
         Vec3 eye = camera.frames().get(0).pose().position();

@@ -5,6 +5,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
+import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import java.util.List;
 
@@ -107,6 +108,15 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
         Lens l = lens(frame).scaled(s);
         double half = (shutter + Math.abs(readout)) / 2;
         return new View(pose(frame - half), pose(frame + half), l, (int) Math.round(width * s), (int) Math.round(height * s), readout == 0 ? 0 : readout / (shutter + Math.abs(readout)));
+    }
+
+    /** The same for the straight picture of the frame's lens, overscan included; {@code st} is that of the picture scaled by s. */
+    public View straightView(int frame, double shutter, double s, Straighten st) {
+        View bent = view(frame, shutter, s);
+        Lens l = bent.lens();
+        // Rows beyond the picture's are read before and after them at the same pace.
+        double more = readout * st.high / bent.height(), late = readout * ((st.top + 0.5 * st.high) / bent.height() - 0.5), half = (shutter + Math.abs(more)) / 2;
+        return new View(pose(frame + late - half), pose(frame + late + half), new Lens(l.focalPx(), l.centreX() - st.left, l.centreY() - st.top, 0, 0), st.wide, st.high, more == 0 ? 0 : more / (shutter + Math.abs(more)));
     }
 
     /** The same solve seen in another world. */

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.core.Progress;
 import dasein.core.image.Image;
 import dasein.core.lens.Lens;
+import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
@@ -15,10 +16,12 @@ import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
@@ -64,6 +67,33 @@ class PathTracerTest {
     private static Passes render(List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
         View v = new View(pose, pose, LENS, 80, 60);
         return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
+    }
+
+    /** Rendered for the straight picture and bent again is the same picture, and its overscan stands in the file. */
+    @Test
+    void straightPassesBendBackToThePicture(@TempDir Path folder) {
+        Lens bent = new Lens(200, 122, 88, -0.25, 0.03);
+        Straighten st = new Straighten(bent, 240, 180);
+        List<Mesh> ball = List.of(sphere(new Vec3(-0.9, 0.5, -4), 1, Material.matt(0.7f, 0.5f, 0.3f), Mesh.Role.PERFORMER));
+        View v = new View(Pose.IDENTITY, Pose.IDENTITY, bent, 240, 180), w = new View(Pose.IDENTITY, Pose.IDENTITY, new Lens(200, 122 - st.left, 88 - st.top, 0, 0), st.wide, st.high);
+        Quality fine = new Quality(64, 64, 0, 1, false);
+        Passes direct = FrameRenderer.render(new FrameRenderer.Job(ball, new Lighting(even(1), List.of()), v, null, CatcherLook.DRY, fine, false, 0, 1), Progress.NONE, null);
+        Passes straight = FrameRenderer.render(new FrameRenderer.Job(ball, new Lighting(even(1), List.of()), w, null, CatcherLook.DRY, fine, false, 0, 1), Progress.NONE, null);
+        straight.overscan(st);
+        straight.write(folder.resolve("straight.exr"));
+        Passes read = Passes.read(folder.resolve("straight.exr"));
+        assertThat(read.straight()).isTrue();
+        assertThat(read.overscanX).isEqualTo(-st.left).isPositive();
+        Passes back = read.bent(st);
+        double alpha = 0, mass = 0, wrong = 0;
+        for (int i = 0; i < back.alpha.length; i++) {
+            alpha += Math.abs(back.alpha[i] - direct.alpha[i]);
+            mass += direct.alpha[i];
+            if (direct.alpha[i] == 1 && back.alpha[i] > 0.99 && Math.abs(back.beauty[0][i] - direct.beauty[0][i]) > 0.08) wrong++;
+        }
+        // What differs are edge pixels, by a part of each.
+        assertThat(alpha / mass).isLessThan(0.015);
+        assertThat(wrong / mass).isLessThan(0.01);
     }
 
     /** Rows that are read later lean an upright edge: by the turn of the camera over the readout, times the focal length. */
