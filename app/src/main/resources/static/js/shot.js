@@ -39,12 +39,22 @@ function changed(e) {
   send();
 }
 
-async function send() {
-  if (sending) return;
+let sent = Promise.resolve();
+
+function send() { if (!sending) sent = sendAll(); }
+
+async function sendAll() {
   sending = true;
   if (!state.data) await load();
   while (waiting.length) await post('edit', { ...waiting.shift(), seen: state.data.revision });
   sending = false;
+}
+
+/** A button acts on what was changed before it: its request waits until the changes have arrived. */
+function afterChanges(e) {
+  if (!sending || e.detail.verb === 'get') return;
+  e.preventDefault();
+  sent.then(() => e.detail.issueRequest(true));
 }
 
 /** What was typed into forms that are sent by their button, not at once: an exchange of the bench must not lose it. */
@@ -244,6 +254,7 @@ function start() {
   document.getElementById('play').addEventListener('click', play);
   document.getElementById('loop').addEventListener('click', () => { const p = state.data && state.data.plate; if (p) go(p.first); });
   document.body.addEventListener('change', changed);
+  document.body.addEventListener('htmx:confirm', afterChanges);
   document.body.addEventListener('htmx:beforeSwap', e => { if (e.detail.target && e.detail.target.id === 'bench' && e.detail.requestConfig.verb === 'get') keepTyped(); });
   document.body.addEventListener('htmx:afterSwap', e => { if (e.detail.target && e.detail.target.id === 'bench') bringBackTyped(); });
   document.body.addEventListener('shot-changed', load);

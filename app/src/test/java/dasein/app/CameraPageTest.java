@@ -50,6 +50,17 @@ class CameraPageTest extends BrowserTest {
         await("it is seen from outside", () -> browser.findElement(By.id("outside")).isDisplayed() && "visible".equals(browser.findElement(By.id("outside")).getCssValue("visibility")));
         double focal = data().path("camera").path("frames").get(0).get(13).asDouble();
 
+        // Kept, solved otherwise, and let count again: nothing is solved twice.
+        browser.findElement(By.xpath("//button[text()='Keep this solve']")).click();
+        await("it is kept", () -> browser.findElement(By.id("rev")).getText().contains("solve kept"));
+        pause(400);
+        js("document.querySelector('input[name=solveK2]').click()");
+        await("the settings are new", () -> state("camera").equals("stale") || state("camera").equals("missing"));
+        startAndAwait("it is solved with them", () -> state("camera").equals("fresh") && browser.findElement(By.id("bench")).getText().contains("path differs by"));
+        browser.findElement(By.xpath("//button[text()='let it count']")).click();
+        await("the kept one counts", () -> browser.findElement(By.id("rev")).getText().contains("a kept solve counts") && data().path("camera").path("frames").path(0).path(13).asDouble() == focal);
+        assertThat(state("camera")).isEqualTo("fresh");
+
         // Out as USD text, and in again: its points land on the marks.
         Client client = new Client(port);
         byte[] usd = client.bytes("/shots/1/take/camera.usda").body();
@@ -77,5 +88,13 @@ class CameraPageTest extends BrowserTest {
         draw(420, 640, 700, 642);
         await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well it meets") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
         assertThat(data().path("lines").size()).isEqualTo(5);
+
+        // Four corners of something rectangular on the ground do as well; how long it is says the bench.
+        js("document.querySelector('[data-axis=rect]').click()");
+        for (int[] q : new int[][] {{100, 600}, {740, 570}, {670, 450}, {230, 430}}) draw(q[0], q[1], q[0], q[1]);
+        await("the rectangle is kept", () -> data().path("match").path("rectangle").path("corners").size() == 8 && browser.findElement(By.id("rectWidth")).isDisplayed());
+        pause(500);
+        js("const w = document.getElementById('rectWidth'); w.value = '3'; w.dispatchEvent(new Event('change', {bubbles: true}))");
+        await("its width is taken", () -> data().path("match").path("rectangle").path("width").asDouble() == 3);
     }
 }

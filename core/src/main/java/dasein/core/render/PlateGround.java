@@ -16,6 +16,8 @@ public final class PlateGround implements Ground {
 
     private final Image plate;
     private final View view;
+    /** Of the middle row; looked up for every hit. */
+    private final Pose middle;
     private final float[] factor = new float[3];
     private final float[] mean = new float[3];
 
@@ -24,6 +26,7 @@ public final class PlateGround implements Ground {
         this.plate = plate;
         // The same moment and lens, in pixels of the plate.
         this.view = new View(view.open(), view.close(), view.lens().scaled((double) plate.width / view.width()), plate.width, plate.height, view.rows());
+        middle = view.at(0.5);
         for (int c = 0; c < 3; c++) {
             factor[c] = (float) (Math.PI / Math.max(irradiance[c], 1e-4));
             double sum = 0;
@@ -39,7 +42,8 @@ public final class PlateGround implements Ground {
 
     @Override
     public void albedo(float x, float y, float z, float[] out) {
-        double[] p = view.project(new Vec3(x, y, z));
+        Vec3 at = new Vec3(x, y, z);
+        double[] p = view.rows() == 0 ? view.lens().project(middle.toLocal(at)) : view.project(at);
         if (p == null || p[0] < 0 || p[1] < 0 || p[0] >= plate.width || p[1] >= plate.height) {
             System.arraycopy(mean, 0, out, 0, 3);
             return;

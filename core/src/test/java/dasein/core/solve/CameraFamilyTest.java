@@ -50,7 +50,7 @@ class CameraFamilyTest {
         SolvedCamera s = CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, zooms ? SolveSettings.UNKNOWN.with(SolveSettings.Focal.ZOOM) : SolveSettings.UNKNOWN, Progress.NONE);
         double seconds = (System.nanoTime() - t) / 1e9;
         KnownShot.Error e = q.kind.equals("nodal") ? shot.compareTurns(s) : shot.compare(s);
-        System.out.printf("%s: %s, rotation %.3f deg, path %.2f %%, focal %.2f %% (says %.2f %%), held-out %.2f px, rms %.2f, %.1f s; %s%n", q.name, s.kind(), e.rotationDeg(), 100 * e.pathPart(), 100 * e.focalPart(), 100 * s.focalOff() / s.lens().focalPx(), shot.heldOutPx(s), s.rmsPx(), seconds, s.remarks());
+        System.out.printf("%s: %s, rotation %.3f deg (says %.3f), path %.2f %%, focal %.2f %% (says %.2f %%), held-out %.2f px, rms %.2f, %.1f s; %s%n", q.name, s.kind(), e.rotationDeg(), s.frames().stream().mapToDouble(SolvedCamera.Frame::offDeg).max().orElse(0), 100 * e.pathPart(), 100 * e.focalPart(), 100 * s.focalOff() / s.lens().focalPx(), shot.heldOutPx(s), s.rmsPx(), seconds, s.remarks());
         assertThat(s.kind()).isEqualTo(q.kind);
         assertThat(s.frames()).hasSize(q.frames);
         assertThat(shot.heldOutPx(s)).isLessThan(q.held);
