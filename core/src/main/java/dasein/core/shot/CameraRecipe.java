@@ -30,15 +30,17 @@ public record CameraRecipe(String kind, String focal, boolean solveK1, boolean s
     /** @param group the tracks' group; @param distance from the camera to its middle where it is first seen, in the set's unit, 0 for that of the median point */
     public record Moved(int id, String name, int group, double distance) {}
 
-    public CameraRecipe withLines(List<StillSolver.Line> l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, List.copyOf(l), hints, match, kept, use, objects); }
+    // What changes how it is solved lets the solve of these settings count again.
 
-    public CameraRecipe withLens(String l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, l, lines, hints, match, kept, use, objects); }
+    public CameraRecipe withLines(List<StillSolver.Line> l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, List.copyOf(l), hints, match, kept, "", objects); }
 
-    public CameraRecipe withFile(String f, CameraExchange.Reading r) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, f, r, lens, lines, hints, match, kept, use, objects); }
+    public CameraRecipe withLens(String l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, l, lines, hints, match, kept, "", objects); }
 
-    public CameraRecipe with(Hints h) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, h, match, kept, use, objects); }
+    public CameraRecipe withFile(String f, CameraExchange.Reading r) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, f, r, lens, lines, hints, match, kept, "", objects); }
 
-    public CameraRecipe with(CameraMatch m) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, m, kept, use, objects); }
+    public CameraRecipe with(Hints h) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, h, match, kept, "", objects); }
+
+    public CameraRecipe with(CameraMatch m) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, m, kept, "", objects); }
 
     public CameraRecipe withKept(List<Kept> k, String print) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, match, List.copyOf(k), print, objects); }
 
