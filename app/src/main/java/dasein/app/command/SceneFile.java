@@ -43,7 +43,7 @@ record SceneFile(Shot shot, Path folder) {
         SolvedCamera camera = CameraFile.read(folder.resolve(shot.camera().file()));
         // A camera file that comes with a set recipe is in the solve's own frame; without one it is taken to be in the set's already.
         SetRecipe s = shot.set();
-        if (!s.groundPoints().isEmpty() || s.originPoint() != 0 || !s.yardsticks().isEmpty()) camera = ShotSteps.inSet(shot, camera);
+        if (!s.unsaid()) camera = ShotSteps.inSet(shot, camera);
         Map<String, Model> models = new HashMap<>();
         for (Performer p : shot.performers()) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
         String env = shot.light().environment();

@@ -175,13 +175,13 @@ public class Results {
     public GroundFit.Result set(Shot s) {
         SolvedCamera c = camera(s);
         if (c == null) return null;
-        return cached("set " + cameraPrint(s) + ShotJson.fingerprint(s.set(), s.plate().cameraHeightMetres()), () -> GroundFit.fit(c, s.set(), s.plate().cameraHeightMetres()));
+        return cached("set " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()), () -> GroundFit.fit(c, s.set(), s.plate().cameraHeightMetres()));
     }
 
     /** The solve in the set's frame, or null. */
     public SolvedCamera cameraInSet(Shot s) {
         GroundFit.Result g = set(s);
-        return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
+        return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
     }
 
     private <T> T load(String kind, String print, Function<String, T> read) {

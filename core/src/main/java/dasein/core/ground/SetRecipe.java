@@ -1,25 +1,78 @@
 package dasein.core.ground;
 
+import dasein.core.BadInput;
 import java.util.List;
 
 /**
- * How the set's frame is found.
+ * How the set's frame is found, and what stands in it. Points are named by number: those of the solve by their track's, picked ones from
+ * {@link PickedPoint#FIRST_ID}.
  *
- * @param groundPoints numbers of solved points that lie on the ground, three or more; empty: proposed from all points
+ * @param groundPoints numbers of points that lie on the ground, three or more; empty: proposed from all points
  * @param originPoint point whose foot on the ground becomes the origin; 0: the ground under the middle of the picture
  * @param headingFrom point from which, and {@code headingTo} towards which, -Z runs; 0: the way the first camera looks
  * @param yardsticks known distances; the scale is their least-squares fit
  * @param catcher the part of the ground that receives shadow, in metres
  * @param wet how the ground mirrors, 0 dry to 1 water; {@code wetRoughness} of the film, 0 to 1
+ * @param points put by hand; @param edges drawn along real edges; @param uprights pairs of points one above the other
+ * @param turnDeg by which all is turned about the origin at the end, degrees
+ * @param pieces what was really there
  */
 public record SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks,
-    Catcher catcher, double wet, double wetRoughness) {
+    Catcher catcher, double wet, double wetRoughness, List<PickedPoint> points, List<Edge> edges, List<Upright> uprights, double turnDeg, List<Piece> pieces) {
 
-    /** A distance known from the set, between two solved points. */
-    public record Yardstick(String name, int from, int to, double metres) {}
+    /**
+     * A known distance.
+     *
+     * @param from a point, or {@link #CAMERA} for the camera in its first frame; @param to a point, or {@link #GROUND} for the foot of the first on the ground
+     * @param weight by how much it counts against others
+     */
+    public record Yardstick(String name, int from, int to, double metres, double weight) {
+        public static final int GROUND = 0, CAMERA = -1;
+
+        public Yardstick {
+            // Documents from before weights say nothing of them.
+            if (weight == 0) weight = 1;
+            if (!(weight > 0 && weight <= 1000)) throw new BadInput("the weight of the yardstick " + name + " must lie between 0 and 1000");
+        }
+
+        public Yardstick(String name, int from, int to, double metres) { this(name, from, to, metres, 1); }
+    }
 
     /** A rectangle on the ground: its middle, and its size along X and Z. */
     public record Catcher(double x, double z, double width, double depth) {}
 
+    /** A line in a frame along a real edge, ends in pixels. */
+    public record Edge(Axis axis, int frame, double fromX, double fromY, double toX, double toY) {
+        public Edge {
+            if (!(Math.hypot(toX - fromX, toY - fromY) > 2)) throw new BadInput("a line along an edge is shorter than two pixels");
+        }
+    }
+
+    /** Along which of the set's axes an edge runs: to the right, upwards, in depth. */
+    public enum Axis { X, Y, Z }
+
+    /** A point that stands straight above another. */
+    public record Upright(int above, int below) {}
+
     public static final SetRecipe BLANK = new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14), 0, 0.25);
+
+    public SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks, Catcher catcher, double wet, double wetRoughness) {
+        this(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.of(), List.of(), List.of(), 0, List.of());
+    }
+
+    public SetRecipe withPoints(List<PickedPoint> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.copyOf(p), edges, uprights, turnDeg, pieces); }
+
+    public SetRecipe withEdges(List<Edge> e) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, List.copyOf(e), uprights, turnDeg, pieces); }
+
+    public SetRecipe withUprights(List<Upright> u) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, List.copyOf(u), turnDeg, pieces); }
+
+    public SetRecipe withPieces(List<Piece> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, List.copyOf(p)); }
+
+    public SetRecipe withYardsticks(List<Yardstick> y) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, List.copyOf(y), catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces); }
+
+    /** What the frame depends on. */
+    public SetRecipe framing() { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, BLANK.catcher, 0, 0, points, edges, uprights, turnDeg, List.of()); }
+
+    /** Whether nothing at all is said about the frame. */
+    public boolean unsaid() { return framing().withPoints(List.of()).equals(BLANK.framing()); }
 }

@@ -86,7 +86,7 @@ class OtherKindsTest {
         SolvedCamera camera = new SolvedCamera(1280, 720, RATE, "moving", 0.3, 20, lens, cams, List.of());
         Random r = new Random(4);
         List<Track> tracks = new ArrayList<>();
-        Vec3 middle = Vec3.ZERO;
+        List<Vec3> places = new ArrayList<>();
         for (int i = 0; i < 80; i++) {
             Vec3 p = new Vec3(2.4 * r.nextDouble() - 1.2, 1.4 * r.nextDouble() - 0.7, 2.4 * r.nextDouble() - 1.2);
             double[] x = new double[n], y = new double[n];
@@ -98,8 +98,9 @@ class OtherKindsTest {
                 y[f] = q[1] + 0.2 * r.nextGaussian();
             }
             tracks.add(new Track(i + 1, fs, x, y));
-            middle = middle.plus(p.times(1 / 80.0));
+            places.add(p);
         }
+        Vec3 middle = new Vec3(median(places, Vec3::x), median(places, Vec3::y), median(places, Vec3::z));
         double distance = thing.get(0).toWorld(middle).distance(cams.get(0).pose().position());
         ObjectSolver.Result s = ObjectSolver.solve(tracks, camera, distance, Progress.NONE);
         assertThat(s.frames()).hasSize(n);
@@ -111,6 +112,8 @@ class OtherKindsTest {
             assertThat(s.frames().get(f).objectToWorld().position().distance(thing.get(f).toWorld(middle))).as("place at frame " + (f + 1)).isLessThan(0.05);
         }
     }
+
+    private static double median(List<Vec3> p, java.util.function.ToDoubleFunction<Vec3> of) { return Homography.median(p.stream().mapToDouble(of).toArray()); }
 
     @Test
     void aSolveGoesOnFromWhereItStands() {
