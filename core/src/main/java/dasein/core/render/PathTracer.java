@@ -101,14 +101,14 @@ final class PathTracer {
             }
             float dx = surface.wx, dy = surface.wy, dz = surface.wz, pdf = surface.pdf;
             float ox = surface.px + EPS * surface.gx, oy = surface.py + EPS * surface.gy, oz = surface.pz + EPS * surface.gz;
-            if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v)) {
+            if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT)) {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
             Mesh m = meshes[tracer.mesh];
             surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
             if (m.role() == Mesh.Role.CATCHER) {
-                ground.albedo(surface.px, surface.py, surface.pz, colour);
+                ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
                 surface.matt(colour, dx, dy, dz);
             }
             out[0] += tr * surface.emission[0];

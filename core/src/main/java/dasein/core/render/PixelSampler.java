@@ -27,6 +27,10 @@ final class PixelSampler {
     private final Ground ground;
     private final CatcherLook look;
     private final boolean background;
+    /** Whether there is more than the ground, so that one thing may keep light from another. */
+    private final boolean pieces;
+    /** Of the ground, which is the first catcher and mirrors as the shot says. */
+    private final Mesh.Catch groundCatch;
     private final float[] d = new float[4];
     private final float[] c = new float[3];
     private final float[] albedo = new float[3];
@@ -38,6 +42,14 @@ final class PixelSampler {
         this.ground = ground;
         this.look = look;
         this.background = background;
+        int catchers = 0;
+        Mesh.Catch first = null;
+        for (Mesh m : path.meshes) {
+            if (m.role() != Mesh.Role.CATCHER) continue;
+            if (catchers++ == 0) first = m.catches();
+        }
+        pieces = catchers > 1;
+        groundCatch = first;
     }
 
     void take(int x, int y, int index, int seed) {
@@ -55,7 +67,7 @@ final class PixelSampler {
         float[][] sum = film.sum;
         film.count[p]++;
         Tracer tracer = path.tracer;
-        if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance)) {
+        if (!seen(ox, oy, oz, dx, dy, dz, s, chance)) {
             if (background) {
                 path.sky(dx, dy, dz, true, c);
                 add(Film.BEAUTY, p, c, 1);
@@ -69,13 +81,28 @@ final class PixelSampler {
         float along = (float) (tracer.t / lens.ray(fx, fy).length());
         path.surface.at(tracer, mesh, ox, oy, oz, dx, dy, dz, s);
         if (mesh.role() == Mesh.Role.CATCHER) {
+            Mesh.Catch does = mesh.catches();
+            if (!does.shadow() && !(strength(does) > 0)) return;
             sum[Film.CATCHER_DEPTH][p] += along;
-            atCatcher(p, index, s, dx, dy, dz);
+            atCatcher(p, index, s, dx, dy, dz, does);
         } else {
             sum[Film.DEPTH][p] += along;
             atPerformer(p, index, s, mesh, tracer.triangle, tracer.b1, tracer.b2);
         }
     }
+
+    /** What the camera sees: the nearest, but a stand-in that does not hide lets performers behind it through. */
+    private boolean seen(float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
+        Tracer t = path.tracer;
+        if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN)) return false;
+        Mesh.Catch first = path.meshes[t.mesh].catches();
+        if (first == null || first.hide()) return true;
+        if (t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.HIDING) && path.meshes[t.mesh].role() == Mesh.Role.PERFORMER) return true;
+        return t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN);
+    }
+
+    /** How strongly a stand-in mirrors; the flat ground as the shot says. */
+    private double strength(Mesh.Catch c) { return Math.max(c.strength(), c == groundCatch ? look.strength() : 0); }
 
     private void add(int plane, int p, float[] v, float w) {
         film.sum[plane][p] += v[0] * w;
@@ -127,7 +154,7 @@ final class PixelSampler {
         return new Vec3(k * v[a] + b1 * v[b] + b2 * v[c], k * v[a + 1] + b1 * v[b + 1] + b2 * v[c + 1], k * v[a + 2] + b1 * v[b + 2] + b2 * v[c + 2]);
     }
 
-    private void atCatcher(int p, int index, float s, float dx, float dy, float dz) {
+    private void atCatcher(int p, int index, float s, float dx, float dy, float dz, Mesh.Catch does) {
         Surface at = path.surface;
         float px = at.px, py = at.py, pz = at.pz, nx = at.gx, ny = at.gy, nz = at.gz;
         float ox = px + EPS * nx, oy = py + EPS * ny, oz = pz + EPS * nz;
@@ -135,13 +162,25 @@ final class PixelSampler {
         sum[Film.CATCHER][p]++;
         Tracer tracer = path.tracer;
         Sobol rnd = path.random;
+        if (does.shadow()) lit(p, index, s, ox, oy, oz, px, py, pz, nx, ny, nz);
+        rnd.next();
+        if (strength(does) > 0) mirrored(p, index, s, ox, oy, oz, nx, ny, nz, dx, dy, dz, rnd.u, rnd.v, does);
+    }
+
+    /** Light that arrives without performers, and what of it they take away and give, from the same samples. */
+    private void lit(int p, int index, float s, float ox, float oy, float oz, float px, float py, float pz, float nx, float ny, float nz) {
+        float[][] sum = film.sum;
+        Tracer tracer = path.tracer;
+        Sobol rnd = path.random;
         float br = 0, bg = 0, bb = 0;
         for (int i = 0; i < path.sunCount(); i++) {
             rnd.next();
             path.sunDirection(i, rnd.u, rnd.v, d);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
-            if (cos > 0 && tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
-                float[] e = path.sunIrradiance(i);
+            if (!(cos > 0) || shaded(ox, oy, oz, d[0], d[1], d[2], s)) continue;
+            float[] e = path.sunIrradiance(i);
+            light(p, cos * e[0], cos * e[1], cos * e[2]);
+            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
                 br += cos * e[0];
                 bg += cos * e[1];
                 bb += cos * e[2];
@@ -151,35 +190,45 @@ final class PixelSampler {
         if (path.environment() != null) {
             path.environment().sample(rnd.u, rnd.v, d);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
-            if (cos > 0 && tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
+            if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
-                path.sky(d[0], d[1], d[2], false, c);
-                br += c[0] * w;
-                bg += c[1] * w;
-                bb += c[2] * w;
+                boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER);
+                if (taken || pieces) {
+                    path.sky(d[0], d[1], d[2], false, c);
+                    light(p, c[0] * w, c[1] * w, c[2] * w);
+                }
+                if (taken) {
+                    br += c[0] * w;
+                    bg += c[1] * w;
+                    bb += c[2] * w;
+                }
             }
         }
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
         rnd.next();
         float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
-        rnd.next();
-        float mu = rnd.u, mv = rnd.v;
         Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
         float lx = (float) w.x(), ly = (float) w.y(), lz = (float) w.z();
         sum[Film.OPEN_COUNT][p]++;
-        if (hitsPerformer(ox, oy, oz, lx, ly, lz, s)) {
-            if (tracer.t > AO_REACH) sum[Film.OPEN][p]++;
-            if (path.environment() != null) {
-                path.sky(lx, ly, lz, false, c);
-                float k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
+        boolean taken = hitsPerformer(ox, oy, oz, lx, ly, lz, s);
+        float far = tracer.t;
+        if (path.environment() != null && (taken || pieces) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
+            path.sky(lx, ly, lz, false, c);
+            float k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
+            light(p, c[0] * k, c[1] * k, c[2] * k);
+            if (taken) {
                 br += c[0] * k;
                 bg += c[1] * k;
                 bb += c[2] * k;
             }
+        }
+        if (taken) {
+            if (far > AO_REACH) sum[Film.OPEN][p]++;
+            if (pieces) hitsPerformer(ox, oy, oz, lx, ly, lz, s);
             path.surface.at(tracer, path.meshes[tracer.mesh], ox, oy, oz, lx, ly, lz, s);
             path.fromHit(s);
             clamp(path.out);
-            ground.albedo(px, py, pz, albedo);
+            ground.albedo(px, py, pz, nx, ny, nz, albedo);
             for (int k = 0; k < 3; k++) sum[Film.BOUNCE + k][p] += albedo[k] * path.out[k];
             if ((index & 1) == 1) sum[Film.ODD_EXTRA][p] += Film.luminance(albedo[0] * path.out[0], albedo[1] * path.out[1], albedo[2] * path.out[2]);
         } else {
@@ -189,17 +238,25 @@ final class PixelSampler {
         sum[Film.BLOCKED + 1][p] += bg;
         sum[Film.BLOCKED + 2][p] += bb;
         if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(br, bg, bb);
-        if (look.strength() > 0) mirrored(p, index, s, ox, oy, oz, nx, ny, nz, dx, dy, dz, mu, mv);
     }
+
+    private void light(int p, float r, float g, float b) {
+        film.sum[Film.LIGHT][p] += r;
+        film.sum[Film.LIGHT + 1][p] += g;
+        film.sum[Film.LIGHT + 2][p] += b;
+    }
+
+    /** Whether something that was really there keeps the light away already; flat ground alone keeps none from itself. */
+    private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) { return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER); }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
         return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, 0.5f) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 
     /** What the film on the ground shows of performers instead of the sky behind them. Water's F0 is 0.02. */
-    private void mirrored(int p, int index, float s, float ox, float oy, float oz, float nx, float ny, float nz, float dx, float dy, float dz, float u, float v) {
+    private void mirrored(int p, int index, float s, float ox, float oy, float oz, float nx, float ny, float nz, float dx, float dy, float dz, float u, float v, Mesh.Catch does) {
         Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), view = new Vec3(-dx, -dy, -dz);
-        float vx = (float) view.dot(t), vy = (float) view.dot(b), vz = (float) Math.max(view.dot(n), 1e-3), alpha = Ggx.alphaOf((float) look.roughness());
+        float vx = (float) view.dot(t), vy = (float) view.dot(b), vz = (float) Math.max(view.dot(n), 1e-3), alpha = Ggx.alphaOf((float) (does.strength() > 0 ? does.roughness() : look.roughness()));
         Ggx.visibleNormal(vx, vy, vz, alpha, u, v, c);
         float vh = vx * c[0] + vy * c[1] + vz * c[2], lx = 2 * vh * c[0] - vx, ly = 2 * vh * c[1] - vy, lz = 2 * vh * c[2] - vz;
         if (lz <= 0) return;
@@ -207,7 +264,7 @@ final class PixelSampler {
         float x = (float) w.x(), y = (float) w.y(), z = (float) w.z();
         if (!hitsPerformer(ox, oy, oz, x, y, z, s)) return;
         float fresnel = 0.02f + 0.98f * (float) Math.pow(1 - vh, 5);
-        float k = (float) look.strength() * fresnel * Ggx.g2(vz, lz, alpha) / Ggx.g1(vz, alpha);
+        float k = (float) strength(does) * fresnel * Ggx.g2(vz, lz, alpha) / Ggx.g1(vz, alpha);
         path.surface.at(path.tracer, path.meshes[path.tracer.mesh], ox, oy, oz, x, y, z, s);
         path.fromHit(s);
         clamp(path.out);

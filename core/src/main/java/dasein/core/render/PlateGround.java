@@ -18,36 +18,41 @@ public final class PlateGround implements Ground {
     private final View view;
     /** Of the middle row; looked up for every hit. */
     private final Pose middle;
-    private final float[] factor = new float[3];
+    private final Irradiance irradiance;
     private final float[] mean = new float[3];
 
-    /** @param plate of any size, scene-linear; @param irradiance on the open ground, three colours */
-    public PlateGround(Image plate, View view, float[] irradiance) {
+    /** @param plate of any size, scene-linear; @param irradiance of open surfaces by their normal */
+    public PlateGround(Image plate, View view, Irradiance irradiance) {
+        this.irradiance = irradiance;
+        float[] up = irradiance.on(0, 1, 0);
         this.plate = plate;
         // The same moment and lens, in pixels of the plate.
         this.view = new View(view.open(), view.close(), view.lens().scaled((double) plate.width / view.width()), plate.width, plate.height, view.rows());
         middle = view.at(0.5);
         for (int c = 0; c < 3; c++) {
-            factor[c] = (float) (Math.PI / Math.max(irradiance[c], 1e-4));
+            float factor = factor(up[c]);
             double sum = 0;
             int n = 0;
             for (int y = plate.height * 6 / 10; y < plate.height; y += 4) {
                 for (int x = 0; x < plate.width; x += 4, n++) sum += plate.planes[c][y * plate.width + x];
             }
-            mean[c] = settle((float) (sum / Math.max(n, 1)) * factor[c]);
+            mean[c] = settle((float) (sum / Math.max(n, 1)) * factor);
         }
     }
+
+    private static float factor(float e) { return (float) (Math.PI / Math.max(e, 1e-4)); }
 
     private static float settle(float a) { return Math.max(DARKEST, Math.min(BRIGHTEST, a)); }
 
     @Override
-    public void albedo(float x, float y, float z, float[] out) {
+    public void albedo(float x, float y, float z, float nx, float ny, float nz, float[] out) {
         Vec3 at = new Vec3(x, y, z);
         double[] p = view.rows() == 0 ? view.lens().project(middle.toLocal(at)) : view.project(at);
         if (p == null || p[0] < 0 || p[1] < 0 || p[0] >= plate.width || p[1] >= plate.height) {
             System.arraycopy(mean, 0, out, 0, 3);
             return;
         }
-        for (int c = 0; c < 3; c++) out[c] = settle(plate.sample(p[0], p[1], c) * factor[c]);
+        float[] e = irradiance.on(nx, ny, nz);
+        for (int c = 0; c < 3; c++) out[c] = settle(plate.sample(p[0], p[1], c) * factor(e[c]));
     }
 }

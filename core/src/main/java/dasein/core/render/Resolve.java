@@ -1,6 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
+import dasein.core.scene.Mesh;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
@@ -19,6 +20,7 @@ final class Resolve {
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
         float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
         float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
+        boolean pieces = job.meshes().stream().filter(m -> m.role() == Mesh.Role.CATCHER).count() > 1, mirrors = job.look().strength() > 0 || job.meshes().stream().anyMatch(m -> m.catches() != null && m.catches().strength() > 0);
         double[] rows = new double[3 * h];
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
@@ -29,7 +31,9 @@ final class Resolve {
                     out.beauty[c][p] = s[Film.BEAUTY + c][p] * k;
                     out.normal[c][p] = s[Film.NORMAL + c][p] * k;
                     albedo[c][p] = a > 0 ? s[Film.ALBEDO + c][p] / a : 0;
-                    blocked[c][p] = catcher > 0 && irradiance[c] > 0 ? Math.min(1, s[Film.BLOCKED + c][p] / catcher / irradiance[c]) : 0;
+                    // The flat ground alone gets what the whole sky gives it; among pieces the same samples tell what arrives.
+                    float light = pieces ? s[Film.LIGHT + c][p] : catcher * irradiance[c];
+                    blocked[c][p] = light > 0 ? Math.min(1, s[Film.BLOCKED + c][p] / light) : 0;
                     out.bounce[c][p] = catcher > 0 ? s[Film.BOUNCE + c][p] / catcher : 0;
                     out.reflection[c][p] = catcher > 0 ? s[Film.REFLECTION + c][p] / catcher : 0;
                 }
@@ -68,7 +72,7 @@ final class Resolve {
             filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
             filter.flat(blocked, seen, blockedVar, 4);
             filter.flat(out.bounce, seen, extraVar, 4);
-            if (job.look().strength() > 0) filter.flat(out.reflection, seen, extraVar, 2);
+            if (mirrors) filter.flat(out.reflection, seen, extraVar, 2);
             filter.flat(new float[][] {out.ao}, weightAll(n), null, 2);
         }
         Image.rows(h, y -> {

@@ -15,6 +15,7 @@ public final class Tracer {
 
     private final Mesh[] meshes;
     private final Bvh[] trees;
+    private final boolean[][] counts;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
     private final float[] texel = new float[4];
@@ -29,6 +30,14 @@ public final class Tracer {
     Tracer(Mesh[] meshes, Bvh[] trees) {
         this.meshes = meshes;
         this.trees = trees;
+        counts = new boolean[4][meshes.length];
+        for (int m = 0; m < meshes.length; m++) {
+            Mesh.Catch c = meshes[m].catches();
+            counts[ALL][m] = true;
+            counts[SEEN][m] = c == null || c.shown();
+            counts[HIDING][m] = c == null || c.hide();
+            counts[LIT][m] = c == null || c.bounce();
+        }
     }
 
     public static Tracer of(List<Mesh> meshes) {
@@ -41,11 +50,17 @@ public final class Tracer {
     /** Another tracer over the same trees, for another thread. */
     public Tracer twin() { return new Tracer(meshes, trees); }
 
+    /** What a ray may meet: all; what the camera sees; of that, what hides others; what gives light to others. */
+    static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3;
+
     /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
-    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) {
+    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) { return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL); }
+
+    /** @param among which meshes, {@link #ALL} to {@link #LIT} */
+    boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, int among) {
         t = far;
         mesh = -1;
-        for (int m = 0; m < trees.length; m++) walk(m, ox, oy, oz, dx, dy, dz, s, chance, false);
+        for (int m = 0; m < trees.length; m++) if (counts[among][m]) walk(m, ox, oy, oz, dx, dy, dz, s, chance, false);
         return mesh >= 0;
     }
 

@@ -3,11 +3,11 @@ package dasein.core.scene;
 /**
  * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs; {@code index} has three vertex numbers
  * for each triangle. {@code position1 == position0} for what does not move. Normals are unit length or all zero (then the
- * flat normal is used). Arrays are not copied.
+ * flat normal is used). Arrays are not copied. {@code catches} is null for performers.
  */
 public record Mesh(
     float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index,
-    int[] materialOf, Material[] materials, int performer, Role role) {
+    int[] materialOf, Material[] materials, int performer, Role role, Catch catches) {
 
     /** What a hit on this mesh means to the passes. */
     public enum Role {
@@ -15,6 +15,22 @@ public record Mesh(
         PERFORMER,
         /** Stands in for something in the plate: receives shadow, bounce and reflection, never seen itself. */
         CATCHER
+    }
+
+    /**
+     * What a stand-in does for the thing it stands for.
+     *
+     * @param shadow takes shadow and given light; @param bounce gives the plate's colour back to performers; @param hide hides what is behind it
+     * @param strength of what it mirrors, 0 to 1; @param roughness of that
+     */
+    public record Catch(boolean shadow, boolean bounce, boolean hide, double strength, double roughness) {
+        /** Seen by the camera's rays, which then know what to take there. */
+        public boolean shown() { return shadow || hide || strength > 0; }
+    }
+
+    /** As the ground does: all but mirror. */
+    public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role) {
+        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, role == Role.CATCHER ? new Catch(true, true, true, 0, 0.3) : null);
     }
 
     public boolean moves() { return position0 != position1; }

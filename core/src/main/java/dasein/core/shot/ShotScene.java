@@ -2,14 +2,17 @@ package dasein.core.shot;
 
 import dasein.core.BadInput;
 import dasein.core.Progress;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
+import dasein.core.ground.Shape;
+import dasein.core.ground.Terrain;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
-import dasein.core.math.Vec3;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
+import dasein.core.render.Irradiance;
 import dasein.core.render.Passes;
 import dasein.core.render.PlateGround;
 import dasein.core.render.Quality;
@@ -29,7 +32,8 @@ public final class ShotScene {
     private final SolvedCamera camera;
     private final Map<String, Model> models;
     private final Lighting lighting;
-    private final float[] irradiance;
+    private final Irradiance irradiance;
+    private final List<Mesh> pieces;
 
     /**
      * @param camera in the set's frame
@@ -47,7 +51,8 @@ public final class ShotScene {
             if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
         }
         lighting = shot.light().build(environment);
-        irradiance = lighting.irradiance(Vec3.Y);
+        irradiance = new Irradiance(lighting);
+        pieces = pieces(shot, camera);
     }
 
     public SolvedCamera camera() { return camera; }
@@ -87,10 +92,31 @@ public final class ShotScene {
         if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
-        meshes.add(catcher(shot.set().catcher()));
+        meshes.addAll(pieces);
         View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
         return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
             quality, false, shot.shutter(), frame);
+    }
+
+    /** Stand-ins for what was really there: the flat ground, unless it is laid through the points, and the set pieces. */
+    private static List<Mesh> pieces(Shot shot, SolvedCamera camera) {
+        List<Mesh> out = new ArrayList<>();
+        SetRecipe set = shot.set();
+        if (set.pieces().stream().noneMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))) out.add(catcher(set.catcher()));
+        for (Piece p : set.pieces()) {
+            Shape s = shape(p, camera);
+            if (p.roles().isEmpty() || s.index().length == 0) continue;
+            int n = s.index().length / 3;
+            float[] none = new float[s.xyz().length];
+            out.add(new Mesh(s.xyz(), s.xyz(), none, none, new float[2 * s.xyz().length / 3], s.index(), new int[n], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER,
+                new Mesh.Catch(p.does(Piece.Role.SHADOW), p.does(Piece.Role.BOUNCE), p.does(Piece.Role.HIDE), p.does(Piece.Role.REFLECTION) ? p.strength() : 0, Math.max(0.02, p.roughness()))));
+        }
+        return out;
+    }
+
+    /** A piece's triangles. @param camera in the set's frame, whose points a terrain runs through */
+    public static Shape shape(Piece p, SolvedCamera camera) {
+        return Shape.of(p, p.kind() == Piece.Kind.TERRAIN ? Terrain.through(camera.points().stream().map(SolvedCamera.Point::position).toList(), p) : null);
     }
 
     private static Mesh catcher(SetRecipe.Catcher c) {

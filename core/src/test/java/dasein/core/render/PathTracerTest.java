@@ -69,6 +69,50 @@ class PathTracerTest {
         return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
     }
 
+    private static Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d, Mesh.Role role, Mesh.Catch does) {
+        float[] p = new float[12];
+        int k = 0;
+        for (Vec3 v : List.of(a, b, c, d)) for (double q : v.array()) p[k++] = (float) q;
+        return new Mesh(p, p, new float[12], new float[12], new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {Material.matt(0.4f, 0.4f, 0.4f)}, 1, role, does);
+    }
+
+    private static Mesh wall(double x, double z, Mesh.Catch does) { return quad(new Vec3(x - 1, 0, z), new Vec3(x + 1, 0, z), new Vec3(x + 1, 3, z), new Vec3(x - 1, 3, z), Mesh.Role.CATCHER, does); }
+
+    /**
+     * What stands in the plate: a ball's shadow falls on a wall as sharply as on the ground; a performer's light that the wall keeps away
+     * already is not taken a second time; a piece that hides covers the performer, one that does not lets it through.
+     */
+    @Test
+    void setPiecesTakeShadowHideAndKeepLightAway() {
+        Sun sun = new Sun(new Vec3(0, 1, 1).unit(), Math.toRadians(0.4), new float[] {3, 3, 3});
+        Ground g = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f);
+        Pose eye = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1.5, -4), Vec3.Y);
+        Mesh.Catch all = new Mesh.Catch(true, true, true, 0, 0.3), soft = new Mesh.Catch(true, true, false, 0, 0.3), only = new Mesh.Catch(false, false, true, 0, 0.3);
+        Mesh ground = floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER), ball = sphere(new Vec3(0, 2.5, -2), 0.4, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
+        // The sun comes from above behind the camera at 45 degrees: the ball at z -2, y 2.5 shades the wall at z -3 around y 1.5.
+        Passes p = render(List.of(ball, ground, wall(0, -3, all)), new Lighting(null, List.of(sun)), eye, 64, 0, false, g);
+        assertThat(p.shadow[0][30 * 80 + 40]).isLessThan(0.02f);
+        assertThat(p.shadow[0][30 * 80 + 28]).isEqualTo(1);
+        // Behind the wall its own shadow lies on the ground: a ball there takes nothing away any more.
+        Mesh behind = sphere(new Vec3(0, 0.6, -3.6), 0.35, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
+        Pose above = Pose.lookAt(new Vec3(0, 6, -4.1), new Vec3(0, 0, -4.2), Vec3.Z.times(-1));
+        Passes under = render(List.of(behind, ground, wall(0, -3, all)), new Lighting(null, List.of(sun)), above, 64, 0, false, g), open = render(List.of(behind, ground, wall(40, -3, all)), new Lighting(null, List.of(sun)), above, 64, 0, false, g);
+        double taken = 0, free = 0;
+        for (int i = 0; i < under.alpha.length; i++) {
+            taken += 1 - under.shadow[0][i];
+            free += 1 - open.shadow[0][i];
+        }
+        assertThat(free).isGreaterThan(20);
+        assertThat(taken).isLessThan(0.02 * free);
+        // A performer behind the wall: hidden, or seen through it.
+        Pose far = eye;
+        Mesh hidden = sphere(new Vec3(0, 1.5, -5), 0.5, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
+        Lighting sky = new Lighting(even(1), List.of());
+        assertThat(render(List.of(hidden, ground, wall(0, -3, all)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isZero();
+        assertThat(render(List.of(hidden, ground, wall(0, -3, only)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isZero();
+        assertThat(render(List.of(hidden, ground, wall(0, -3, soft)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isEqualTo(1);
+    }
+
     /** Rendered for the straight picture and bent again is the same picture, and its overscan stands in the file. */
     @Test
     void straightPassesBendBackToThePicture(@TempDir Path folder) {
@@ -155,7 +199,7 @@ class PathTracerTest {
         double r = 0.5, h = 1.2;
         Pose look = Pose.lookAt(new Vec3(0, 0.9, 2), new Vec3(0, 0, 0), Vec3.Y);
         Passes p = render(List.of(sphere(new Vec3(0, h, 0), r, Material.matt(0, 0, 0), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
-            new Lighting(even(1), List.of()), look, 1024, 1, false, (x, y, z, out) -> Arrays.fill(out, 0.5f));
+            new Lighting(even(1), List.of()), look, 1024, 1, false, (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
         double[] q = LENS.project(look.toLocal(Vec3.ZERO));
         double sum = 0;
         int n = 0;
@@ -169,7 +213,7 @@ class PathTracerTest {
         Sun sun = new Sun(Sun.direction(Math.toRadians(45), Math.toRadians(90)), Math.toRadians(1), new float[] {2, 2, 2});
         Pose look = Pose.lookAt(new Vec3(0, 2, 6), new Vec3(0, 0, -3), Vec3.Y);
         Passes p = render(List.of(sphere(new Vec3(-1.5, 0.3, -2), 0.3, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
-            new Lighting(null, List.of(sun)), look, 16, 2, false, (x, y, z, out) -> Arrays.fill(out, 0.5f));
+            new Lighting(null, List.of(sun)), look, 16, 2, false, (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
         int untouched = 0, dark = 0;
         for (int i = 0; i < 80 * 60; i++) {
             if (p.shadow[0][i] == 1 && p.bounce[0][i] == 0 && p.reflection[0][i] == 0 && p.alpha[i] == 0) untouched++;
@@ -182,7 +226,7 @@ class PathTracerTest {
     @Test
     void sameSeedSamePicture() {
         List<Mesh> m = new ArrayList<>(List.of(sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0.6f, 0.4f, 0.2f), Mesh.Role.PERFORMER), floor(20, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)));
-        Ground g = (x, y, z, out) -> Arrays.fill(out, 0.5f);
+        Ground g = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f);
         Passes a = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g), b = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g);
         assertThat(a.beauty).isDeepEqualTo(b.beauty);
         assertThat(a.shadow).isDeepEqualTo(b.shadow);
