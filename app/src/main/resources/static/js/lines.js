@@ -35,7 +35,7 @@ export class Lines {
     const on = !!(this.s.data && this.s.data.lines);
     document.querySelectorAll('[data-axis]').forEach(b => { b.hidden = !on; b.setAttribute('aria-pressed', on && b.dataset.axis === this.tool); });
     // What is shown of solved marks means nothing here.
-    for (const name of ['residuals x 20', 'points', 'test stick', 'hold still']) { const b = document.querySelector(`[data-toggle="${name}"]`); if (b) b.hidden = on; }
+    for (const name of ['residuals x 20', 'points', 'stick', 'hold still']) { const b = document.querySelector(`[data-toggle="${name}"]`); if (b) b.hidden = on; }
     return on;
   }
 

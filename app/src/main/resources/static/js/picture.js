@@ -4,10 +4,12 @@ import { shot, go, choose, post, drawAll } from './shot.js';
 import { Solid } from './solid.js';
 import { Hand, byHand } from './hand.js';
 import { Lines } from './lines.js';
+import { SetHand, drawPieces } from './setdraw.js';
 
 const HAND = '#d4e157';
 const AHEAD = 30;
 const TRAIL = 12;
+const MOST_STICKS = 5;
 
 /** Text that can be read on any picture. */
 export function label(g, text, x, y) {
@@ -42,7 +44,7 @@ export class Picture {
     this.zoom = 1; this.panX = 0; this.panY = 0;
     this.hidden = false; this.plateOnly = false;
     this.exposure = 0; this.gamma = 1; this.by = 0;
-    this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : null;
+    this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : stage === 'set' ? new SetHand(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
     this.gestures();
@@ -51,9 +53,9 @@ export class Picture {
   /** What can be switched on over the picture on this stage: name -> on. */
   buttons() {
     const of = {
-      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'ground grid': false, horizon: false, 'test stick': false, 'hold still': false },
-      set: { points: true, 'ground grid': true, horizon: false, 'test stick': true, catcher: true }, blocking: { performers: true, 'ground grid': false, points: false },
-      light: { 'ground grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
+      tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'grid': false, horizon: false, 'stick': false, 'hold still': false },
+      set: { points: true, pieces: true, 'grid': true, horizon: false, 'stick': true, catcher: true }, blocking: { performers: true, pieces: false, 'grid': false, points: false },
+      light: { 'grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
     const look = document.getElementById('look');
     for (const name of Object.keys(of)) {
@@ -263,13 +265,14 @@ export class Picture {
   overlay(g, v) {
     const t = this.toggles, held = this.heldMap(), back = held && inverse(held), at = q => { if (q && back) q = through(back, q); return q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale]; };
     const world = q => at(this.s.camera.project(this.s.frame, q));
-    if (this.s.camera && t['ground grid']) this.grid(g, world);
+    if (this.s.camera && t['grid']) this.grid(g, world);
     if (this.s.camera && t.horizon) this.horizon(g, at);
     if (this.s.camera && t.catcher) this.catcher(g, world);
+    if (this.s.camera && t.pieces) drawPieces(g, this.s, world);
     if (t.marks) this.marks(g, at);
     if (this.hand) this.hand.draw(g, at);
     if (this.s.camera && t.points) this.points(g, world);
-    if (this.s.camera && t['test stick']) this.stick(g, world);
+    if (this.s.camera && t['stick']) this.stick(g, world);
     if (this.s.camera && this.stage === 'camera' && t.points) this.moved(g, world);
     if (this.s.camera && this.stage === 'blocking') this.handles(g, world);
     if (this.box) { g.strokeStyle = HAND; g.setLineDash([4, 3]); g.strokeRect(...this.box); g.setLineDash([]); }
@@ -394,7 +397,7 @@ export class Picture {
   stick(g, world) {
     const onCamera = this.stage === 'camera', some = this.s.data.points.filter(p => this.s.chosen.has(p[0]));
     // On the Camera stage sticks stand in the points themselves, and say how far the plate slides against them.
-    const feet = onCamera ? some.map(p => [p[1], p[2], p[3], p]) : [[0, 0, 0], ...some.map(p => [p[1], 0, p[3]])];
+    const feet = onCamera ? some.map(p => [p[1], p[2], p[3], p]) : [[0, 0, 0], ...some.slice(0, some.length > MOST_STICKS ? 0 : MOST_STICKS).map(p => [p[1], 0, p[3]])];
     if (onCamera) {
       for (const f of feet) {
         const a = world([f[0], f[1], f[2]]), b = world([f[0], f[1] + 0.5, f[2]]);

@@ -67,6 +67,14 @@ export class Plan {
       // A distance that runs upwards is a dot from above and gets no label.
       if (Math.hypot(u[0] - v[0], u[1] - v[1]) > 14) this.el('text', { x: (u[0] + v[0]) / 2 + 4, y: (u[1] + v[1]) / 2 - 4, fill: '#ececec', 'font-size': 10.5 }, `${y.metres} m`);
     }
+    for (const p of d.pieces || []) {
+      const mine = this.s.piece === p.id, path = p.edges.filter(e => Math.hypot(e[3] - e[0], e[5] - e[2]) * this.k > 1).slice(0, 400).map(e => `M${this.at(e[0], e[2]).map(v => v.toFixed(1))}L${this.at(e[3], e[5]).map(v => v.toFixed(1))}`).join('');
+      this.el('path', { d: path, stroke: mine ? HAND : '#8fa8b8', 'stroke-width': mine ? 1.8 : 1.2, fill: 'none' });
+      if (this.stage !== 'set') continue;
+      const q = this.at(p.at[0], p.at[2]);
+      this.el('circle', { cx: q[0], cy: q[1], r: 5, fill: mine ? HAND : '#8fa8b8', 'fill-opacity': 0.5, 'data-piece': p.id, style: 'cursor:move' });
+      this.el('text', { x: q[0] + 8, y: q[1] + 4, fill: mine ? HAND : '#b3b3b3', 'font-size': 10.5, 'pointer-events': 'none' }, p.name);
+    }
     const o = this.at(0, 0);
     this.el('path', { d: `M${o[0] - 6} ${o[1]}l6 -6 6 6 -6 6z`, fill: 'none', stroke: '#ececec' });
     if (!d.performers.length) this.el('text', { x: o[0] + 10, y: o[1] + 4, fill: '#b3b3b3', 'font-size': 10.5 }, 'origin');
@@ -82,13 +90,28 @@ export class Plan {
       this.el('path', { d: `M${x + dx * 10} ${y + dy * 10}L${x - dx * 16} ${y - dy * 16}`, stroke: '#ececec' });
       this.el('text', { x: x - 12, y: y + 36, fill: '#b3b3b3', 'font-size': 10.5 }, 'sun');
     }
+    if (this.box) { const [x0, y0, x1, y1] = this.box; this.el('rect', { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0), height: Math.abs(y1 - y0), fill: 'none', stroke: HAND, 'stroke-dasharray': '4 3' }); }
     const bar = this.k * step;
     this.el('path', { d: `M14 ${h - 12}h${bar}m0 -4v8M14 ${h - 16}v8`, stroke: '#b3b3b3', fill: 'none' });
     this.el('text', { x: 20 + bar, y: h - 8, fill: '#b3b3b3', 'font-size': 10.5 }, scaled ? `${step} m` : `${step} unit${step > 1 ? 's' : ''}`);
   }
 
   down(e) {
-    const id = e.target.dataset && e.target.dataset.performer;
+    const id = e.target.dataset && e.target.dataset.performer, piece = e.target.dataset && e.target.dataset.piece;
+    if (piece) {
+      this.dragging = this.s.data.pieces.find(p => p.id === Number(piece));
+      this.s.piece = this.dragging.id;
+      this.begun = [...this.dragging.at];
+      this.svg.setPointerCapture(e.pointerId);
+      drawAll();
+      return;
+    }
+    if (this.stage === 'set' && this.s.camera && e.shiftKey) {
+      const b = this.svg.getBoundingClientRect();
+      this.box = [e.clientX - b.left, e.clientY - b.top, e.clientX - b.left, e.clientY - b.top];
+      this.svg.setPointerCapture(e.pointerId);
+      return;
+    }
     if (this.stage === 'set' && this.s.camera) {
       const b = this.svg.getBoundingClientRect(), x = e.clientX - b.left, y = e.clientY - b.top;
       let best = null, near = 9;
@@ -103,17 +126,44 @@ export class Plan {
   }
 
   move(e) {
+    if (this.box) {
+      const b = this.svg.getBoundingClientRect();
+      this.box[2] = e.clientX - b.left; this.box[3] = e.clientY - b.top;
+      drawAll();
+      return;
+    }
     if (!this.dragging) return;
     const b = this.svg.getBoundingClientRect();
     this.dragging.at = [(e.clientX - b.left - this.ox) / this.k, this.dragging.at[1], (e.clientY - b.top - this.oz) / this.k];
     this.moved = true;
+    if (this.begun) {
+      // The piece goes along until what was built there comes back.
+      const p = this.dragging, dx = p.at[0] - this.begun[0], dz = p.at[2] - this.begun[2];
+      for (const v of p.edges) { v[0] += dx; v[2] += dz; v[3] += dx; v[5] += dz; }
+      for (let i = 0; i < p.xyz.length; i += 3) { p.xyz[i] += dx; p.xyz[i + 2] += dz; }
+      this.begun = [...p.at];
+    }
+    drawAll();
+  }
+
+  /** Shift and drag chooses what lies under a box; shift and a press one point more. */
+  boxed() {
+    const [x0, y0, x1, y1] = this.box, l = Math.min(x0, x1), r = Math.max(x0, x1), t = Math.min(y0, y1), b = Math.max(y0, y1), near = 9;
+    this.box = null;
+    const all = this.s.data.points.map(p => [p[0], this.at(p[1], p[3])]);
+    if (r - l < 4 && b - t < 4) {
+      const best = all.map(p => [p[0], Math.hypot(p[1][0] - x0, p[1][1] - y0)]).sort((a, c) => a[1] - c[1])[0];
+      if (best && best[1] < near) choose([best[0]], true);
+    } else choose(all.filter(p => p[1][0] > l && p[1][0] < r && p[1][1] > t && p[1][1] < b).map(p => p[0]), true);
     drawAll();
   }
 
   up() {
-    const p = this.dragging;
+    if (this.box) { this.boxed(); return; }
+    const p = this.dragging, piece = !!this.begun;
     this.dragging = null;
-    if (p && this.moved) post('edit', { id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision });
+    this.begun = null;
+    if (p && this.moved) post('edit', { ...(piece ? { action: 'piece-set' } : {}), id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision });
     this.moved = false;
   }
 }

@@ -172,6 +172,7 @@ function showChoice() {
   const byHands = ids.filter(i => i >= 1000000);
   document.querySelectorAll('[data-follow-all]').forEach(b => { b.hidden = !byHands.length; });
   document.querySelectorAll('[data-group-add]').forEach(b => { b.disabled = !ids.length; });
+  document.querySelectorAll('details[data-piece]').forEach(d => { const mine = state.piece === Number(d.dataset.piece); if (mine) d.open = true; d.classList.toggle('sel', mine); });
   document.querySelectorAll('details[data-mark]').forEach(d => { const mine = state.chosen.has(Number(d.dataset.mark)); if (mine) d.open = true; d.classList.toggle('sel', mine); });
   document.querySelectorAll('[data-frame-link]').forEach(a => { a.href = `${a.dataset.href}${state.frame}.exr`; });
 }
@@ -278,8 +279,16 @@ function start() {
     const on = e.target.closest('[data-on-mark]');
     if (on) picture.hand.onMark(Number(on.dataset.onMark));
     if (e.target.closest('[data-choose-listed]') && list.ids) choose(list.ids, false);
-    const mark = e.target.closest('details[data-mark] summary');
-    if (mark) choose([Number(mark.parentElement.dataset.mark)], false);
+    const piece = e.target.closest('details[data-piece] summary');
+    const mark = e.target.closest('details[data-mark] summary'), line = piece || mark;
+    // What is chosen opens; an open one is shut by a second press, and lets go.
+    if (line) {
+      const d = line.parentElement, shut = d.open;
+      e.preventDefault();
+      d.open = !shut;
+      if (piece) { state.piece = shut ? null : Number(d.dataset.piece); drawAll(); }
+      else choose(shut ? [] : [Number(d.dataset.mark)], false);
+    }
     if (e.target.closest('[data-delete-tracks]')) deleteChosen();
   });
   document.body.addEventListener('input', e => { if (e.target.matches('input[type=range]')) { const o = e.target.parentElement.querySelector('output'); if (o) o.textContent = Number(e.target.value).toFixed(2); } });

@@ -1,6 +1,8 @@
 package dasein.app.store;
 
 import dasein.core.ground.GroundFit;
+import dasein.core.ground.Piece;
+import dasein.core.ground.Shape;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
@@ -9,6 +11,7 @@ import dasein.core.solve.Hints;
 import dasein.core.solve.ObjectFile;
 import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
 import dasein.core.track.DrawnMask;
@@ -27,7 +30,7 @@ import tools.jackson.databind.json.JsonMapper;
 @Component
 public class Results {
     private static final JsonMapper JSON = new JsonMapper();
-    private static final int KEPT = 12;
+    private static final int KEPT = 24;
 
     private final ShotMapper mapper;
     private final MediaStore media;
@@ -182,6 +185,14 @@ public class Results {
     public SolvedCamera cameraInSet(Shot s) {
         GroundFit.Result g = set(s);
         return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
+    }
+
+    /** A set piece's triangles, in the set; null without a solve. */
+    public Shape shape(Shot s, Piece p) {
+        SolvedCamera c = cameraInSet(s);
+        if (c == null) return null;
+        if (p.kind() != Piece.Kind.TERRAIN) return ShotScene.shape(p, c);
+        return cached("shape " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres(), p), () -> ShotScene.shape(p, c));
     }
 
     private <T> T load(String kind, String print, Function<String, T> read) {

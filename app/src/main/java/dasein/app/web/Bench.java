@@ -70,6 +70,30 @@ class Bench {
         public boolean lost() { return Double.isNaN(off); }
     }
 
+    /** A set piece, and what it does in words. */
+    record PieceLine(dasein.core.ground.Piece piece) {
+        public String said() {
+            List<String> does = new ArrayList<>();
+            for (dasein.core.ground.Piece.Role r : piece.roles()) does.add(switch (r) {
+                case SHADOW -> "takes shadow and given light";
+                case REFLECTION -> "mirrors performers";
+                case BOUNCE -> "gives its colour back to performers";
+                case HIDE -> "hides what is behind it";
+            });
+            return does.isEmpty() ? "does nothing" : String.join(", ", does);
+        }
+
+        public boolean has(String what) {
+            return switch (piece.kind()) {
+                case FLOOR, TERRAIN -> !what.equals("height") && !what.equals("steps");
+                case WALL -> !what.equals("depth") && !what.equals("steps");
+                case POLYGON -> false;
+                case STAIRS -> true;
+                default -> !what.equals("steps");
+            };
+        }
+    }
+
     record ShelfModel(String hash, String name, JsonNode facts) {
         public String said() { return String.format(Locale.ROOT, "%.1f m high, %,d triangles", facts.path("height").asDouble(), facts.path("triangles").asInt()); }
 
@@ -121,9 +145,12 @@ class Bench {
                 m.addAttribute("bentSaid", bent(c.lens()));
             }
             case "set" -> {
+                m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
+                m.addAttribute("kinds", dasein.core.ground.Piece.Kind.values());
                 try {
                     GroundFit.Result g = results.set(s);
                     m.addAttribute("ground", g);
+                    m.addAttribute("checks", g == null ? List.of() : g.checks());
                     List<Stick> sticks = new ArrayList<>();
                     if (g != null) for (int k = 0; k < g.residuals().size(); k++) sticks.add(new Stick(k, s.set().yardsticks().get(k), g.residuals().get(k)));
                     m.addAttribute("sticks", sticks);

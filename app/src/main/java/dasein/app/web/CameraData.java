@@ -8,6 +8,8 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
 import dasein.core.ground.GroundFit;
+import dasein.core.ground.Piece;
+import dasein.core.ground.Shape;
 import dasein.core.math.Similarity;
 import dasein.core.plate.Plate;
 import dasein.core.shot.CameraRecipe;
@@ -71,6 +73,16 @@ class CameraData {
         GroundFit.Result g = results.set(s);
         m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
         m.put("yardsticks", s.set().yardsticks());
+        // Picked points are chosen and measured like solved ones.
+        g.places().forEach((id, p) -> points.add(new double[] {id, p.x(), p.y(), p.z(), 0, 0}));
+        m.put("picked", s.set().points());
+        m.put("edges", s.set().edges());
+        List<Map<String, Object>> pieces = new ArrayList<>();
+        for (Piece p : s.set().pieces()) {
+            Shape shape = results.shape(s, p);
+            pieces.add(Map.of("id", p.id(), "name", p.name(), "kind", p.kind(), "at", new double[] {p.x(), p.y(), p.z()}, "headingDeg", p.headingDeg(), "roles", p.roles(), "edges", shape.edges(), "xyz", shape.xyz(), "index", shape.index(), "size", new double[] {p.width(), p.height(), p.depth()}));
+        }
+        m.put("pieces", pieces);
     }
 
     /** Paths of the kept solves that do not count, laid over the one that does. */

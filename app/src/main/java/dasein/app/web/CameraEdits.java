@@ -165,7 +165,7 @@ class CameraEdits {
         return new Edits.Change(s.with(s.camera().withLines(all)), action.equals("line-set") ? "line moved" : "line along " + l.axis().name().toLowerCase(Locale.ROOT));
     }
 
-    private static int index(Form f, int size) {
+    static int index(Form f, int size) {
         int i = f.whole("index", "the number", -1, 0, Math.max(0, size - 1));
         if (i < 0 || i >= size) throw new BadInput("that is no longer there");
         return i;

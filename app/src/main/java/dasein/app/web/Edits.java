@@ -1,7 +1,6 @@
 package dasein.app.web;
 
 import dasein.app.store.MediaMapper;
-import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
@@ -18,18 +17,18 @@ import tools.jackson.databind.json.JsonMapper;
 /** From a stage's form to the changed shot. What a change is called stands in {@link Change}. */
 @Component
 class Edits {
-    private final Results results;
     private final MediaMapper media;
     private final PlateEdits plateEdits;
     private final TrackEdits trackEdits;
     private final CameraEdits cameraEdits;
+    private final SetEdits setEdits;
 
-    Edits(Results results, MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits, CameraEdits cameraEdits) {
+    Edits(MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits, CameraEdits cameraEdits, SetEdits setEdits) {
         this.plateEdits = plateEdits;
-        this.results = results;
         this.media = media;
         this.trackEdits = trackEdits;
         this.cameraEdits = cameraEdits;
+        this.setEdits = setEdits;
     }
 
     record Change(Shot shot, String summary) {}
@@ -39,64 +38,13 @@ class Edits {
             case "plate" -> plateEdits.apply(s, action, f);
             case "tracks" -> trackEdits.apply(s, action, f);
             case "camera" -> cameraEdits.apply(s, action, f);
-            case "set" -> set(s, action, f);
+            case "set" -> setEdits.apply(s, action, f);
             case "blocking" -> blocking(s, action, f);
             case "light" -> light(s, f);
             case "passes" -> passes(s, f);
             case "comp" -> comp(s, f);
             default -> throw new BadInput("there is nothing to change on this stage");
         };
-    }
-
-    private Change set(Shot s, String action, Form f) {
-        SetRecipe r = s.set();
-        List<Integer> ground = new ArrayList<>(r.groundPoints());
-        List<SetRecipe.Yardstick> sticks = new ArrayList<>(r.yardsticks());
-        int origin = r.originPoint(), from = r.headingFrom(), to = r.headingTo();
-        String said = "set changed";
-        switch (action) {
-            case "ground" -> {
-                ground.clear();
-                for (String id : f.text("ids", "").split(",")) if (!id.isBlank()) ground.add(TrackEdits.number(id));
-                if (!ground.isEmpty() && ground.size() < 3) throw new BadInput("the ground needs three points or more; " + ground.size() + " are chosen");
-                said = ground.isEmpty() ? "ground proposed again" : "ground through " + ground.size() + " points";
-            }
-            case "origin" -> {
-                origin = f.text("ids", "").isEmpty() ? 0 : TrackEdits.number(f.text("ids", ""));
-                said = origin == 0 ? "origin proposed again" : "origin at point " + origin;
-            }
-            case "heading" -> {
-                int[] two = f.text("ids", "").isEmpty() ? new int[2] : two(f);
-                from = two[0];
-                to = two[1];
-                said = from == 0 ? "heading proposed again" : "heading along two points";
-            }
-            case "yardstick" -> {
-                int[] two = two(f);
-                double m = f.number("metres", "the distance", 0, 0.001, 100_000);
-                if (m <= 0) throw new BadInput("type the distance in metres first");
-                sticks.add(new SetRecipe.Yardstick(f.text("name", "yardstick " + (sticks.size() + 1)), two[0], two[1], m));
-                said = "yardstick of " + m + " m";
-            }
-            case "remove" -> {
-                int k = f.whole("index", "the yardstick", -1, 0, sticks.size() - 1);
-                said = "yardstick " + sticks.remove(k).name() + " taken away";
-            }
-            default -> { }
-        }
-        SetRecipe.Catcher c = r.catcher();
-        SetRecipe.Catcher catcher = new SetRecipe.Catcher(f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000), f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
-            f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000), f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
-        Shot next = s.with(new SetRecipe(List.copyOf(ground), origin, from, to, List.copyOf(sticks), catcher, f.number("wet", "wetness", r.wet(), 0, 1), f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1)));
-        // What is newly chosen must work; taking something away must always be possible, also when what stays names lost points.
-        if (!f.text("ids", "").isEmpty()) results.set(next);
-        return new Change(next, said);
-    }
-
-    private static int[] two(Form f) {
-        String[] ids = f.text("ids", "").split(",");
-        if (ids.length != 2) throw new BadInput("choose exactly two points in the picture first");
-        return new int[] {TrackEdits.number(ids[0]), TrackEdits.number(ids[1])};
     }
 
     private Change blocking(Shot s, String action, Form f) {

@@ -26,16 +26,16 @@ public record SetRecipe(List<Integer> groundPoints, int originPoint, int heading
      * @param from a point, or {@link #CAMERA} for the camera in its first frame; @param to a point, or {@link #GROUND} for the foot of the first on the ground
      * @param weight by how much it counts against others
      */
-    public record Yardstick(String name, int from, int to, double metres, double weight) {
+    public record Yardstick(String name, int from, int to, double metres, Double weight) {
         public static final int GROUND = 0, CAMERA = -1;
 
         public Yardstick {
             // Documents from before weights say nothing of them.
-            if (weight == 0) weight = 1;
+            if (weight == null) weight = 1.0;
             if (!(weight > 0 && weight <= 1000)) throw new BadInput("the weight of the yardstick " + name + " must lie between 0 and 1000");
         }
 
-        public Yardstick(String name, int from, int to, double metres) { this(name, from, to, metres, 1); }
+        public Yardstick(String name, int from, int to, double metres) { this(name, from, to, metres, 1.0); }
     }
 
     /** A rectangle on the ground: its middle, and its size along X and Z. */

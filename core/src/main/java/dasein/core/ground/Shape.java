@@ -11,6 +11,8 @@ import java.util.List;
  */
 public record Shape(float[] xyz, int[] index) {
     private static final int SIDES = 48;
+    /** Cosine between faces above which the edge between them is not seen. */
+    private static final double FLAT = 0.97;
 
     /** @param terrain of a piece that runs through the solved points; may be null for all others */
     public static Shape of(Piece p, Shape terrain) {
@@ -164,6 +166,28 @@ public record Shape(float[] xyz, int[] index) {
         }
         return new double[] {area, volume};
     }
+
+    /** Edges worth drawing, two places of three numbers each: where a face ends, and where two meet at an angle. */
+    public List<float[]> edges() {
+        java.util.Map<String, double[]> by = new java.util.LinkedHashMap<>();
+        for (int t = 0; t < index.length; t += 3) {
+            Vec3 a = place(index[t]), b = place(index[t + 1]), c = place(index[t + 2]), n = b.minus(a).cross(c.minus(a));
+            if (n.length() < 1e-12) continue;
+            n = n.unit();
+            for (int k = 0; k < 3; k++) {
+                Vec3 p = place(index[t + k]), q = place(index[t + (k + 1) % 3]);
+                String u = key(p), v = key(q), id = u.compareTo(v) < 0 ? u + v : v + u;
+                double[] old = by.get(id);
+                if (old == null) by.put(id, new double[] {p.x(), p.y(), p.z(), q.x(), q.y(), q.z(), n.x(), n.y(), n.z(), 1});
+                else if (old[9] == 1 && old[6] * n.x() + old[7] * n.y() + old[8] * n.z() > FLAT) old[9] = 0;
+            }
+        }
+        List<float[]> out = new ArrayList<>();
+        for (double[] e : by.values()) if (e[9] == 1) out.add(new float[] {(float) e[0], (float) e[1], (float) e[2], (float) e[3], (float) e[4], (float) e[5]});
+        return out;
+    }
+
+    private static String key(Vec3 p) { return Math.round(p.x() * 1e4) + "," + Math.round(p.y() * 1e4) + "," + Math.round(p.z() * 1e4) + ";"; }
 
     private Vec3 place(int i) { return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]); }
 }

@@ -115,7 +115,7 @@ class SetFrameTest {
         SolvedCamera s = solve("moving", 0.001);
         Vec3 p = new Vec3(0.5, 0, -4), q = new Vec3(0.5, 0, -7), w = new Vec3(-2, 0, -5);
         SetRecipe r = SetRecipe.BLANK.withPoints(List.of(pick(1, p, 1), pick(2, q, 7), pick(3, w, 2)));
-        List<Yardstick> both = List.of(new Yardstick("good", id(1), id(2), 3, 20), new Yardstick("fine", id(1), id(3), p.distance(w), 20), new Yardstick("wrong", id(2), id(3), 1.3 * q.distance(w)));
+        List<Yardstick> both = List.of(new Yardstick("good", id(1), id(2), 3, 20.0), new Yardstick("fine", id(1), id(3), p.distance(w), 20.0), new Yardstick("wrong", id(2), id(3), 1.3 * q.distance(w)));
         GroundFit.Result g = GroundFit.fit(s, r.withYardsticks(both));
         assertThat(g.checks().stream().filter(GroundFit.Check::contradicts).map(GroundFit.Check::name)).containsExactly("wrong");
         assertThat(g.toSet().scale() * hidden.scale()).isCloseTo(1, within(0.01));

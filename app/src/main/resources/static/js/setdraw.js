@@ -1,0 +1,97 @@
+// The set drawn over the picture: points picked by hand, lines along real edges, and the set pieces.
+import { label } from './picture.js';
+import { post, drawAll, choose } from './shot.js';
+import { AXES } from './lines.js';
+
+const HAND = '#d4e157', PICKED = '#e8c56a', FIRST_PICKED = 2000000;
+/** What a piece does, as a tint: hides, takes shadow, mirrors, only gives light back. */
+const tint = roles => roles.includes('HIDE') ? '143,168,184' : roles.includes('REFLECTION') ? '127,176,208' : roles.includes('SHADOW') ? '190,190,190' : '200,160,110';
+
+export class SetHand {
+  constructor(picture) {
+    this.p = picture;
+    this.s = picture.s;
+    this.tool = '';
+  }
+
+  buttons(look) {
+    for (const [tool, text, title] of [['pick', 'pick point', 'click a place that was not tracked: in one frame it lies on the ground, in two or more where the views meet'], ['X', 'x edge', 'draw along edges that run to the right'], ['Y', 'y edge', 'draw along edges that stand upright'], ['Z', 'z edge', 'draw along edges that run in depth']]) {
+      const b = document.createElement('button');
+      b.type = 'button'; b.textContent = text; b.title = title; b.dataset.setTool = tool; b.setAttribute('aria-pressed', false);
+      b.style.boxShadow = `inset 0 -2px ${AXES[tool] || PICKED}`;
+      b.addEventListener('click', () => { this.tool = this.tool === tool ? '' : tool; document.querySelectorAll('[data-set-tool]').forEach(k => k.setAttribute('aria-pressed', k.dataset.setTool === this.tool)); drawAll(); });
+      look.append(b);
+    }
+  }
+
+  draw(g, at) {
+    const d = this.s.data;
+    if (!d || !d.edges) return;
+    const line = (a, b, axis, faint) => { g.globalAlpha = faint ? 0.3 : 1; g.strokeStyle = AXES[axis]; g.lineWidth = 2; g.beginPath(); g.moveTo(...at(a)); g.lineTo(...at(b)); g.stroke(); g.globalAlpha = 1; };
+    for (const e of d.edges) line([e.fromX, e.fromY], [e.toX, e.toY], e.axis, e.frame !== this.s.frame);
+    if (this.moving) line(...this.moving, this.tool);
+    // Where picked points were clicked, and where they lie: apart where they do not fit.
+    for (const p of d.picked) {
+      const mine = this.s.chosen.has(p.id), k = p.picks.find(q => q.frame === this.s.frame), solved = d.points.find(q => q[0] === p.id), q = solved && this.s.camera.project(this.s.frame, solved.slice(1, 4));
+      g.strokeStyle = g.fillStyle = mine ? HAND : PICKED; g.lineWidth = 1.6;
+      if (k) { const c = at([k.x, k.y]); g.strokeRect(c[0] - 4, c[1] - 4, 8, 8); if (q) { g.beginPath(); g.moveTo(...c); g.lineTo(...at(q)); g.stroke(); } }
+      if (q) { const c = at(q); g.beginPath(); g.arc(c[0], c[1], 3, 0, 7); g.fill(); g.font = '11px "Archivo Variable"'; label(g, p.name, c[0] + 7, c[1] + 4); }
+    }
+  }
+
+  down(e) {
+    if (e.button !== 0 || e.shiftKey || !this.tool || !this.s.camera) return false;
+    const q = this.p.toPlate(e);
+    if (this.tool === 'pick') {
+      const one = [...this.s.chosen], id = one.length === 1 && one[0] >= FIRST_PICKED ? one[0] : 0;
+      post('edit', { action: 'pick', id, frame: this.s.frame, x: q[0].toFixed(2), y: q[1].toFixed(2), seen: 0 }).then(() => {
+        const last = this.s.data.picked && this.s.data.picked[this.s.data.picked.length - 1];
+        if (!id && last) choose([last.id], false);
+      });
+      return true;
+    }
+    this.moving = [q, q];
+    return true;
+  }
+
+  move(e) { this.moving[1] = this.p.toPlate(e); drawAll(); }
+
+  async up() {
+    const [a, b] = this.moving;
+    if (Math.hypot(a[0] - b[0], a[1] - b[1]) > 6) await post('edit', { action: 'edge-add', axis: this.tool, frame: this.s.frame, fromX: a[0].toFixed(2), fromY: a[1].toFixed(2), toX: b[0].toFixed(2), toY: b[1].toFixed(2), seen: 0 });
+    this.moving = null;
+    drawAll();
+  }
+}
+
+/** The pieces over the picture: their faces tinted by what they do, their edges drawn. */
+export function drawPieces(g, state, world) {
+  for (const p of state.data.pieces || []) {
+    const mine = state.piece === p.id, corner = i => world([p.xyz[3 * i], p.xyz[3 * i + 1], p.xyz[3 * i + 2]]);
+    if (p.roles.length) {
+      g.fillStyle = `rgba(${tint(p.roles)},${p.kind === 'TERRAIN' ? 0.1 : 0.16})`;
+      g.beginPath();
+      for (let t = 0; t < p.index.length; t += 3) {
+        const q = [0, 1, 2].map(k => corner(p.index[t + k]));
+        if (q.some(c => !c)) continue;
+        g.moveTo(...q[0]); g.lineTo(...q[1]); g.lineTo(...q[2]); g.closePath();
+      }
+      g.fill();
+    }
+    g.strokeStyle = mine ? HAND : '#ececec'; g.lineWidth = mine ? 1.8 : 1.1;
+    g.beginPath();
+    for (const e of p.edges) {
+      let pen = false;
+      const steps = Math.hypot(e[3] - e[0], e[4] - e[1], e[5] - e[2]) > 1 ? 8 : 2;
+      for (let i = 0; i <= steps; i++) {
+        const t = i / steps, q = world([0, 1, 2].map(k => e[k] + t * (e[k + 3] - e[k])));
+        if (!q) { pen = false; continue; }
+        if (pen) g.lineTo(...q); else g.moveTo(...q);
+        pen = true;
+      }
+    }
+    g.stroke();
+    const c = world(p.at);
+    if (c && p.kind !== 'TERRAIN') { g.fillStyle = mine ? HAND : '#ececec'; g.font = '11px "Archivo Variable"'; label(g, p.name, c[0] + 6, c[1] - 4); }
+  }
+}

@@ -1,0 +1,54 @@
+package dasein.core.ground;
+
+import dasein.core.math.Vec3;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Lays a set piece around points: the smallest upright box, wall or floor that holds them. */
+public final class PieceFit {
+    private static final double LEAST = 0.02;
+
+    private PieceFit() {}
+
+    /** @param p gives kind, name, roles and what the points do not say; @param points in the set's frame, one or more */
+    public static Piece around(Piece p, List<Vec3> points) {
+        double low = points.stream().mapToDouble(Vec3::y).min().orElse(0), high = points.stream().mapToDouble(Vec3::y).max().orElse(0);
+        if (points.size() == 1) return p.at(points.get(0).x(), low, points.get(0).z());
+        double best = Double.MAX_VALUE;
+        double[] fit = null;
+        // Quarter degrees are finer than points are known.
+        for (int k = 0; k < 720; k++) {
+            double t = Math.toRadians(k * 0.25), c = Math.cos(t), s = Math.sin(t);
+            double[] r = {Double.MAX_VALUE, -Double.MAX_VALUE, Double.MAX_VALUE, -Double.MAX_VALUE};
+            for (Vec3 q : points) {
+                // Local x and z of a piece turned by t: x' = cos x - sin z, z' = sin x + cos z.
+                double u = c * q.x() - s * q.z(), v = s * q.x() + c * q.z();
+                r[0] = Math.min(r[0], u);
+                r[1] = Math.max(r[1], u);
+                r[2] = Math.min(r[2], v);
+                r[3] = Math.max(r[3], v);
+            }
+            // A wall is thin, all others small.
+            double cost = p.kind() == Piece.Kind.WALL ? r[3] - r[2] : (r[1] - r[0]) * (r[3] - r[2]);
+            if (cost < best - 1e-9) {
+                best = cost;
+                fit = new double[] {k * 0.25, r[0], r[1], r[2], r[3]};
+            }
+        }
+        double t = Math.toRadians(fit[0]), c = Math.cos(t), s = Math.sin(t), u = (fit[1] + fit[2]) / 2, v = (fit[3] + fit[4]) / 2;
+        double width = Math.max(LEAST, fit[2] - fit[1]), depth = Math.max(LEAST, fit[4] - fit[3]), height = Math.max(LEAST, high - low);
+        boolean lies = p.kind() == Piece.Kind.FLOOR || p.kind() == Piece.Kind.POLYGON;
+        double x = c * u + s * v, z = -s * u + c * v, y = lies ? points.stream().mapToDouble(Vec3::y).average().orElse(0) : low;
+        if (p.kind() == Piece.Kind.CYLINDER || p.kind() == Piece.Kind.SPHERE) width = depth = Math.max(width, depth);
+        List<Double> corners = p.corners();
+        if (p.kind() == Piece.Kind.POLYGON) {
+            corners = new ArrayList<>();
+            for (Vec3 q : points) {
+                double dx = q.x() - x, dz = q.z() - z;
+                corners.add(c * dx - s * dz);
+                corners.add(s * dx + c * dz);
+            }
+        }
+        return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength());
+    }
+}
