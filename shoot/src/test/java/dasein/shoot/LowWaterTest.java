@@ -6,7 +6,12 @@ import dasein.core.Progress;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.format.Stills;
+import dasein.core.ground.GroundFit;
+import dasein.core.ground.PickedPoint;
+import dasein.core.ground.Piece;
+import dasein.core.ground.PieceFit;
 import dasein.core.ground.SetRecipe;
+import dasein.core.ground.Shape;
 import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
@@ -25,6 +30,7 @@ import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Random;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
@@ -34,6 +40,8 @@ class LowWaterTest {
     private static TrueCamera real;
     private static Plate plate;
     private static SolvedCamera solved;
+    /** The same in its own frame. */
+    private static SolvedCamera own;
 
     @BeforeAll
     static void solve() throws Exception {
@@ -42,6 +50,7 @@ class LowWaterTest {
         long t = System.nanoTime();
         SolvedCamera s = ShotSteps.camera(Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
         System.out.printf("LW_010 tracked and solved in %.1f s%n", (System.nanoTime() - t) / 1e9);
+        own = s;
         solved = real.aligned(s);
     }
 
@@ -68,6 +77,59 @@ class LowWaterTest {
         assertThat(Math.abs(d.focal())).isLessThan(0.01);
         assertThat(heldPx).isLessThan(1);
         assertThat(solved.rmsPx()).isLessThan(0.6);
+    }
+
+    private static PickedPoint picked(int id, Vec3 p, Random r, int... frames) {
+        PickedPoint out = new PickedPoint(PickedPoint.FIRST_ID + id, "p" + id, List.of(), 0);
+        for (int f : frames) {
+            double[] q = real.lens().project(real.pose(f).toLocal(p));
+            out = out.with(new PickedPoint.Pick(f, q[0] + 0.3 * r.nextGaussian(), q[1] + 0.3 * r.nextGaussian()));
+        }
+        return out;
+    }
+
+    /** Ground as proposed, size from two taped distances between points picked as a hand picks them (0.3 px), and the taped crate built around six of its corners. */
+    @Test
+    void theSetLaidByHandIsWhereItTrulyIs() {
+        Random r = new Random(3);
+        JsonNode named = real.truth().path("named");
+        Vec3 foot = Vec3.of(TrueCamera.numbers(named.path("survey pole foot"))), crate = Vec3.of(TrueCamera.numbers(named.path("crate corner, near left")));
+        Vec3[] corner = new Vec3[8];
+        for (int i = 0; i < 8; i++) corner[i] = crate.plus(new Vec3((i & 1) * 0.55, (i >> 1 & 1) * 0.4, -(i >> 2) * 0.55));
+        List<PickedPoint> points = new java.util.ArrayList<>(List.of(picked(0, foot, r, 1, 50, 96), picked(1, foot.plus(new Vec3(0, 2.4, 0)), r, 1, 50, 96)));
+        int[] seen = {0, 1, 2, 3, 6, 7};
+        for (int k = 0; k < seen.length; k++) points.add(picked(2 + k, corner[seen[k]], r, 1, 40, 96));
+        int first = PickedPoint.FIRST_ID;
+        SetRecipe recipe = new SetRecipe(List.of(), first, first, first + 2, List.of(new SetRecipe.Yardstick("pole", first + 1, SetRecipe.Yardstick.GROUND, 2.4), new SetRecipe.Yardstick("pole to crate", first, first + 2, foot.distance(crate))), SetRecipe.BLANK.catcher(), 0, 0).withPoints(points);
+        GroundFit.Result g = GroundFit.fit(own, recipe);
+        SolvedCamera c = own.in(g.toSet());
+        Vec3 up = c.frame(48).pose().rotation().conjugate().rotate(Vec3.Y), trueUp = real.pose(48).rotation().conjugate().rotate(Vec3.Y);
+        double tilt = Math.toDegrees(Math.acos(Math.min(1, up.dot(trueUp)))), scale = c.frame(1).pose().position().distance(c.frame(96).pose().position()) / real.pose(1).position().distance(real.pose(96).position());
+        List<Vec3> around = new java.util.ArrayList<>();
+        for (int k = 0; k < seen.length; k++) around.add(g.places().get(first + 2 + k));
+        Piece box = PieceFit.around(new Piece(1, "crate", Piece.Kind.BOX, 0, 0, 0, 0, 1, 1, 1, 0, List.of(), List.of(), 0, 0), around);
+        float[] xyz = Shape.of(box, null).xyz();
+        double sum = 0, worst = 0;
+        int n = 0;
+        for (int f = 1; f <= 96; f += 5) {
+            for (Vec3 q : corner) {
+                double[] want = real.lens().project(real.pose(f).toLocal(q));
+                double near = 1e9;
+                // Which of the box's corners is meant is that nearest to it.
+                for (int i = 0; i < xyz.length; i += 3) {
+                    double[] got = c.lens(f).project(c.frame(f).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
+                    near = Math.min(near, Math.hypot(got[0] - want[0], got[1] - want[1]));
+                }
+                sum += near * near;
+                n++;
+                worst = Math.max(worst, near);
+            }
+        }
+        System.out.printf("set of LW_010 laid by hand: tilt %.3f deg, scale off by %.2f %%, crate %.3f x %.3f x %.3f m (true 0.55 x 0.4 x 0.55), its corners %.2f px RMS, worst %.2f px; %s%n", tilt, 100 * (scale - 1), box.width(), box.height(), box.depth(), Math.sqrt(sum / n), worst, g.checks());
+        assertThat(tilt).isLessThan(0.1);
+        assertThat(scale).isCloseTo(1, org.assertj.core.api.Assertions.within(0.005));
+        assertThat(Math.sqrt(sum / n)).isLessThan(1);
+        assertThat(g.checks()).noneMatch(GroundFit.Check::contradicts);
     }
 
     /** Our comp of the strider beside the frame in which it really stood, in the region of the strider and its shadow without a two-pixel edge. */

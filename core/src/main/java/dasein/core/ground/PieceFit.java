@@ -2,11 +2,14 @@ package dasein.core.ground;
 
 import dasein.core.math.Vec3;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /** Lays a set piece around points: the smallest upright box, wall or floor that holds them. */
 public final class PieceFit {
     private static final double LEAST = 0.02;
+    /** Points within this part of its size lie on a side; and how far the first heading may be off, degrees. */
+    private static final double NEAR = 0.15, TURN = 6;
 
     private PieceFit() {}
 
@@ -35,8 +38,12 @@ public final class PieceFit {
                 fit = new double[] {k * 0.25, r[0], r[1], r[2], r[3]};
             }
         }
+        double[] rough = fit;
+        if (p.kind() != Piece.Kind.WALL && points.size() > 3) fit = settled(points, rough);
         double t = Math.toRadians(fit[0]), c = Math.cos(t), s = Math.sin(t), u = (fit[1] + fit[2]) / 2, v = (fit[3] + fit[4]) / 2;
-        double width = Math.max(LEAST, fit[2] - fit[1]), depth = Math.max(LEAST, fit[4] - fit[3]), height = Math.max(LEAST, high - low);
+        double[] level = ends(points.stream().mapToDouble(Vec3::y).toArray(), low, high);
+        double width = Math.max(LEAST, fit[2] - fit[1]), depth = Math.max(LEAST, fit[4] - fit[3]), height = Math.max(LEAST, level[1] - level[0]);
+        low = level[0];
         boolean lies = p.kind() == Piece.Kind.FLOOR || p.kind() == Piece.Kind.POLYGON;
         double x = c * u + s * v, z = -s * u + c * v, y = lies ? points.stream().mapToDouble(Vec3::y).average().orElse(0) : low;
         if (p.kind() == Piece.Kind.CYLINDER || p.kind() == Piece.Kind.SPHERE) width = depth = Math.max(width, depth);
@@ -50,5 +57,43 @@ public final class PieceFit {
             }
         }
         return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength());
+    }
+
+    /** The same rectangle laid through the points near its sides, not around the outermost: what noise adds to those is taken off again. */
+    private static double[] settled(List<Vec3> points, double[] rough) {
+        double best = Double.MAX_VALUE;
+        double[] fit = rough;
+        for (double turn = -TURN; turn <= TURN; turn += 0.05) {
+            double t = Math.toRadians(rough[0] + turn), c = Math.cos(t), s = Math.sin(t);
+            double[] u = points.stream().mapToDouble(q -> c * q.x() - s * q.z()).toArray(), v = points.stream().mapToDouble(q -> s * q.x() + c * q.z()).toArray();
+            double[] across = ends(u, Arrays.stream(u).min().orElse(0), Arrays.stream(u).max().orElse(0)), along = ends(v, Arrays.stream(v).min().orElse(0), Arrays.stream(v).max().orElse(0));
+            double cost = across[2] + along[2];
+            if (cost >= best) continue;
+            best = cost;
+            fit = new double[] {rough[0] + turn, across[0], across[1], along[0], along[1]};
+        }
+        return fit;
+    }
+
+    /** Means of those near either end, and the squares that are left about them. */
+    private static double[] ends(double[] v, double low, double high) {
+        double near = NEAR * (high - low), a = 0, b = 0, left = 0;
+        int na = 0, nb = 0;
+        for (double x : v) {
+            if (x < low + near) {
+                a += x;
+                na++;
+            } else if (x > high - near) {
+                b += x;
+                nb++;
+            }
+        }
+        a /= Math.max(1, na);
+        b = nb == 0 ? high : b / nb;
+        for (double x : v) {
+            if (x < low + near) left += (x - a) * (x - a);
+            else if (x > high - near) left += (x - b) * (x - b);
+        }
+        return new double[] {a, b, left};
     }
 }
