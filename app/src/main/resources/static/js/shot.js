@@ -35,6 +35,7 @@ function changed(e) {
   form.querySelectorAll('input[type=hidden]').forEach(h => { if (h.name !== 'seen' && !h.name.endsWith('_')) fields[h.name] = h.value; });
   if (e.target.type === 'checkbox') fields[e.target.name + '_'] = 1;
   if (e.target.type !== 'checkbox' || e.target.checked) fields[e.target.name] = e.target.value;
+  if (e.target.dataset.withFrame !== undefined) fields.frame = state.frame;
   waiting.push(fields);
   send();
 }

@@ -89,6 +89,39 @@ class HeadlessTest {
         return scene;
     }
 
+    /** A cuboid of known size seen by a known camera, whose picks give ground, heading and true size back; and what is wrong with picks is said. */
+    @Test
+    void setOnTheCommandLine() throws Exception {
+        Lens lens = new Lens(1100, 640, 360, 0, 0);
+        List<SolvedCamera.Frame> frames = new ArrayList<>();
+        List<Pose> real = new ArrayList<>();
+        // The solve's own unit is 0.4 m, and it is turned.
+        dasein.core.math.Similarity hidden = new dasein.core.math.Similarity(2.5, dasein.core.math.Quat.fromRotationVector(0.1, 0.8, -0.2), new Vec3(1, 2, 3));
+        for (int n = 1; n <= 5; n++) {
+            real.add(Pose.lookAt(new Vec3(0.3 * n, 1.7, 4), new Vec3(0, 0.5, -2), Vec3.Y));
+            frames.add(new SolvedCamera.Frame(n, hidden.apply(real.get(n - 1)), 1100, 0.2, 50));
+        }
+        CameraFile.write(folder.resolve("own.json"), new SolvedCamera(1280, 720, new Rate(24, 1), "moving", 0.2, 9, lens, frames, List.of()));
+        java.util.function.Function<Vec3, String> pick = p -> {
+            double[] a = lens.project(real.get(0).toLocal(p)), b = lens.project(real.get(4).toLocal(p));
+            return String.format(java.util.Locale.ROOT, "{\"1\": [%.4f, %.4f], \"5\": [%.4f, %.4f]}", a[0], a[1], b[0], b[1]);
+        };
+        Vec3 p = new Vec3(-1, 0, 0), q = new Vec3(1, 0, 0), r = new Vec3(1, 0, -3), top = new Vec3(-1, 2.1, 0);
+        Path picks = folder.resolve("picks.json"), out = folder.resolve("set.json");
+        Files.writeString(picks, String.format("{\"ground\": [%s, %s, %s], \"yardsticks\": [{\"name\": \"edge\", \"metres\": 2, \"a\": %s, \"b\": %s}, {\"metres\": 2.1, \"a\": %s}], \"origin\": %s, \"heading\": [%s, %s], \"vertical\": [%s, %s], \"cameraHeightMetres\": 1.7}",
+            pick.apply(p), pick.apply(q), pick.apply(r), pick.apply(p), pick.apply(q), pick.apply(top), pick.apply(q), pick.apply(q), pick.apply(r), pick.apply(top), pick.apply(p)));
+        assertThat(run("set", "--camera", folder.resolve("own.json").toString(), "--picks", picks.toString(), "--out", out.toString())).as(said()).isZero();
+        SolvedCamera c = CameraFile.read(out);
+        for (int n = 1; n <= 5; n++) assertThat(c.frame(n).pose().position().distance(real.get(n - 1).position().minus(q))).isLessThan(1e-3);
+        assertThat(c.measured()).isTrue();
+        assertThat(Files.readString(out)).contains("\"checks\"").contains("camera height");
+        Files.writeString(picks, "{\"ground\": [{\"one\": [1, 2]}]}");
+        assertThat(run("set", "--camera", folder.resolve("own.json").toString(), "--picks", picks.toString(), "--out", out.toString())).isEqualTo(2);
+        Files.writeString(picks, "{\"yardsticks\": []}");
+        assertThat(run("set", "--camera", folder.resolve("own.json").toString(), "--picks", picks.toString(), "--out", out.toString())).isEqualTo(3);
+        assertThat(said()).contains("too few solved points");
+    }
+
     /** A street in one-point perspective: the lines of depth meet in the middle, the others lie level; its camera looks along the street. */
     @Test
     void linesAndLensOnTheCommandLine() throws Exception {

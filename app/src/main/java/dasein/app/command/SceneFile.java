@@ -2,6 +2,7 @@ package dasein.app.command;
 
 import dasein.core.BadInput;
 import dasein.core.format.Stills;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -46,6 +47,7 @@ record SceneFile(Shot shot, Path folder) {
         if (!s.unsaid()) camera = ShotSteps.inSet(shot, camera);
         Map<String, Model> models = new HashMap<>();
         for (Performer p : shot.performers()) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
+        for (Piece p : s.pieces()) if (p.kind() == Piece.Kind.MODEL) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
         String env = shot.light().environment();
         Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.LINEAR);
         return new ShotScene(shot, camera, models, map);

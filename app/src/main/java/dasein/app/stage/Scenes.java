@@ -1,8 +1,10 @@
 package dasein.app.stage;
 
 import dasein.app.store.MediaStore;
+import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
+import dasein.core.ground.Piece;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -25,11 +27,13 @@ public class Scenes {
 
     private final MediaStore media;
     private final Results results;
+    private final Plates plates;
     private final Map<String, Model> models = lru();
     private final Map<String, Image> maps = lru();
     private final Map<String, ShotScene> scenes = lru();
 
-    Scenes(MediaStore media, Results results) {
+    Scenes(MediaStore media, Results results, Plates plates) {
+        this.plates = plates;
         this.media = media;
         this.results = results;
     }
@@ -46,13 +50,14 @@ public class Scenes {
     public synchronized ShotScene of(Shot s) {
         SolvedCamera camera = results.cameraInSet(s);
         if (camera == null) throw new BadInput("the camera is not solved yet");
-        String key = ShotJson.fingerprint(Results.cameraPrint(s), s.set(), s.performers(), s.light(), s.passes());
+        String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers(), s.light(), s.passes());
         ShotScene known = scenes.get(key);
         if (known != null) return known;
         Map<String, Model> used = new HashMap<>();
         for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
+        for (Piece p : s.set().pieces()) if (p.kind() == Piece.Kind.MODEL) used.put(p.model(), model(p.model()));
         String env = s.light().environment();
-        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env));
+        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> plates.of(s).frame(f));
         scenes.put(key, made);
         return made;
     }

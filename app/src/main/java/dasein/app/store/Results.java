@@ -3,6 +3,8 @@ package dasein.app.store;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
+import dasein.core.math.Pose;
+import dasein.core.scene.Model;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
@@ -11,7 +13,7 @@ import dasein.core.solve.Hints;
 import dasein.core.solve.ObjectFile;
 import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolvedCamera;
-import dasein.core.shot.ShotScene;
+import dasein.core.shot.SetPieces;
 import dasein.core.shot.ShotSteps;
 import dasein.core.track.HandMark;
 import dasein.core.track.DrawnMask;
@@ -20,8 +22,10 @@ import dasein.core.track.TrackFile;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -84,7 +88,7 @@ public class Results {
     }
 
     public static String framePrint(Shot s, int frame) {
-        return ShotJson.fingerprint("passes", cameraPrint(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), s.plate().cameraHeightMetres(), frame);
+        return ShotJson.fingerprint("passes", cameraPrint(s), carriersOf(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), s.plate().cameraHeightMetres(), frame);
     }
 
     public static String moviePrint(Shot s, String kind, int first, int last) {
@@ -165,6 +169,24 @@ public class Results {
         return ShotJson.fingerprint("object", cameraPrint(s), settingsPrint(s.with(s.camera().with(Hints.NONE))), tracks, o.distance());
     }
 
+    /** What carries set pieces, as they are solved now. */
+    public static List<String> carriersOf(Shot s) {
+        return s.camera().objects().stream().filter(o -> s.set().pieces().stream().anyMatch(p -> p.follows() == o.id())).map(o -> objectPrint(s, o)).toList();
+    }
+
+    /** Poses in the set of the things that move, by their number and frame, as far as they are solved. */
+    public Map<Integer, NavigableMap<Integer, Pose>> moved(Shot s) {
+        Map<Integer, NavigableMap<Integer, Pose>> out = new TreeMap<>();
+        for (CameraRecipe.Moved o : s.camera().objects()) {
+            ObjectSolver.Result r = object(s, o);
+            if (r == null) continue;
+            NavigableMap<Integer, Pose> way = new TreeMap<>();
+            for (ObjectSolver.Frame f : r.frames()) way.put(f.frame(), set(s).toSet().apply(f.objectToWorld()));
+            out.put(o.id(), way);
+        }
+        return out;
+    }
+
     /** A thing that moves, in the solve's own frame; null while it is not solved. */
     public ObjectSolver.Result object(Shot s, CameraRecipe.Moved o) { return load("object", objectPrint(s, o), f -> ObjectFile.read(media.result("object", f))); }
 
@@ -187,12 +209,12 @@ public class Results {
         return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
     }
 
-    /** A set piece's triangles, in the set; null without a solve. */
-    public Shape shape(Shot s, Piece p) {
+    /** A set piece's triangles where it was built, in the set; null without a solve. @param model of a piece that is one */
+    public Shape shape(Shot s, Piece p, Supplier<Model> model) {
         SolvedCamera c = cameraInSet(s);
         if (c == null) return null;
-        if (p.kind() != Piece.Kind.TERRAIN) return ShotScene.shape(p, c);
-        return cached("shape " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres(), p), () -> ShotScene.shape(p, c));
+        if (p.kind() != Piece.Kind.TERRAIN && p.kind() != Piece.Kind.MODEL) return SetPieces.shape(p, c, null);
+        return cached("shape " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres(), p), () -> SetPieces.shape(p, c, p.kind() == Piece.Kind.MODEL ? model.get() : null));
     }
 
     private <T> T load(String kind, String print, Function<String, T> read) {

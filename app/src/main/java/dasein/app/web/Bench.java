@@ -12,6 +12,7 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.SetRecipe;
+import dasein.core.ground.StickSlide;
 import dasein.core.image.Encoding;
 import dasein.core.lens.FilmBack;
 import dasein.core.lens.Lens;
@@ -29,6 +30,7 @@ import dasein.core.solve.SolveDifference;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.HandMark;
+import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
@@ -88,6 +90,7 @@ class Bench {
                 case FLOOR, TERRAIN -> !what.equals("height") && !what.equals("steps");
                 case WALL -> !what.equals("depth") && !what.equals("steps");
                 case POLYGON -> false;
+                case MODEL -> what.equals("height");
                 case STAIRS -> true;
                 default -> !what.equals("steps");
             };
@@ -146,10 +149,13 @@ class Bench {
             }
             case "set" -> {
                 m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
+                m.addAttribute("shelf", media.shelf("model"));
                 m.addAttribute("kinds", dasein.core.ground.Piece.Kind.values());
                 try {
                     GroundFit.Result g = results.set(s);
                     m.addAttribute("ground", g);
+                    List<Track> kept = results.kept(s);
+                    if (c != null && kept != null && !c.points().isEmpty()) m.addAttribute("slide", StickSlide.of(c, kept));
                     m.addAttribute("checks", g == null ? List.of() : g.checks());
                     List<Stick> sticks = new ArrayList<>();
                     if (g != null) for (int k = 0; k < g.residuals().size(); k++) sticks.add(new Stick(k, s.set().yardsticks().get(k), g.residuals().get(k)));

@@ -1,5 +1,6 @@
 package dasein.app.web;
 
+import dasein.app.stage.Scenes;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
@@ -13,6 +14,7 @@ import dasein.core.ground.Shape;
 import dasein.core.math.Similarity;
 import dasein.core.plate.Plate;
 import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.SetPieces;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.LensFile;
@@ -36,8 +38,12 @@ class CameraData {
     private final Results results;
     private final MediaStore media;
     private final CameraEdits cameraEdits;
+    private final Scenes scenes;
+    /** Triangle corners beyond which a piece is shown as a box. */
+    private static final int MOST_SHOWN = 60_000;
 
-    CameraData(Shots shots, Plates plates, Results results, MediaStore media, CameraEdits cameraEdits) {
+    CameraData(Shots shots, Plates plates, Results results, MediaStore media, CameraEdits cameraEdits, Scenes scenes) {
+        this.scenes = scenes;
         this.shots = shots;
         this.plates = plates;
         this.results = results;
@@ -77,12 +83,46 @@ class CameraData {
         g.places().forEach((id, p) -> points.add(new double[] {id, p.x(), p.y(), p.z(), 0, 0}));
         m.put("picked", s.set().points());
         m.put("edges", s.set().edges());
-        List<Map<String, Object>> pieces = new ArrayList<>();
+        List<ShownPiece> pieces = new ArrayList<>();
         for (Piece p : s.set().pieces()) {
-            Shape shape = results.shape(s, p);
-            pieces.add(Map.of("id", p.id(), "name", p.name(), "kind", p.kind(), "at", new double[] {p.x(), p.y(), p.z()}, "headingDeg", p.headingDeg(), "roles", p.roles(), "edges", shape.edges(), "xyz", shape.xyz(), "index", shape.index(), "size", new double[] {p.width(), p.height(), p.depth()}));
+            Shape shape = results.shape(s, p, () -> scenes.model(p.model()));
+            boolean large = shape.index().length > MOST_SHOWN;
+            pieces.add(new ShownPiece(p.id(), p.name(), p.kind(), new double[] {p.x(), p.y(), p.z()}, p.headingDeg(), p.roles(), large ? bounds(shape.xyz()) : shape.edges(), large ? new float[0] : shape.xyz(), large ? new int[0] : shape.index(), new double[] {p.width(), p.height(), p.depth()}, carried(s, p)));
         }
         m.put("pieces", pieces);
+    }
+
+    /** A set piece as the page draws it: edges worth a line, and its triangles. */
+    record ShownPiece(int id, String name, Piece.Kind kind, double[] at, double headingDeg, List<Piece.Role> roles, List<float[]> edges, float[] xyz, int[] index, double[] size, Map<Integer, double[]> carried) {}
+
+    /** Of a model too large to be drawn as it is: the box that holds it. */
+    private static List<float[]> bounds(float[] xyz) {
+        float[] lo = {Float.MAX_VALUE, Float.MAX_VALUE, Float.MAX_VALUE}, hi = {-Float.MAX_VALUE, -Float.MAX_VALUE, -Float.MAX_VALUE};
+        for (int i = 0; i < xyz.length; i++) {
+            lo[i % 3] = Math.min(lo[i % 3], xyz[i]);
+            hi[i % 3] = Math.max(hi[i % 3], xyz[i]);
+        }
+        List<float[]> out = new ArrayList<>();
+        for (int a = 0; a < 3; a++) {
+            for (int k = 0; k < 4; k++) {
+                float[] e = new float[6];
+                int b = (a + 1) % 3, c = (a + 2) % 3;
+                e[a] = lo[a];
+                e[3 + a] = hi[a];
+                e[b] = e[3 + b] = (k & 1) == 0 ? lo[b] : hi[b];
+                e[c] = e[3 + c] = (k & 2) == 0 ? lo[c] : hi[c];
+                out.add(e);
+            }
+        }
+        return out;
+    }
+
+    /** Where a piece that follows something has been carried, by frame; empty for one that stands. */
+    private Map<Integer, double[]> carried(Shot s, Piece p) {
+        Map<Integer, double[]> out = new LinkedHashMap<>();
+        var way = p.follows() == 0 ? null : results.moved(s).get(p.follows());
+        if (way != null) for (int f : way.keySet()) out.put(f, SetPieces.carried(way, p.builtIn(), f).matrix());
+        return out;
     }
 
     /** Paths of the kept solves that do not count, laid over the one that does. */

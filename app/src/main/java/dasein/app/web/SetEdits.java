@@ -1,5 +1,6 @@
 package dasein.app.web;
 
+import dasein.app.store.MediaMapper;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.ground.GroundFit;
@@ -25,7 +26,12 @@ class SetEdits {
 
     private final Results results;
 
-    SetEdits(Results results) { this.results = results; }
+    private final MediaMapper media;
+
+    SetEdits(Results results, MediaMapper media) {
+        this.results = results;
+        this.media = media;
+    }
 
     Edits.Change apply(Shot s, String action, Form f) {
         Edits.Change c = switch (action) {
@@ -166,6 +172,17 @@ class SetEdits {
         return new Edits.Change(s.with(s.set().withYardsticks(all)), "yardstick of " + m + " m");
     }
 
+    private String model(String hash) {
+        if (media.item(hash) == null || !media.item(hash).kind().equals("model")) throw new BadInput("that model is not on the shelf");
+        return hash;
+    }
+
+    private static int follows(Shot s, Form f, Piece p) {
+        int id = f.whole("follows", "the thing", p.follows(), 0, 1_000_000);
+        if (id != 0 && s.camera().objects().stream().noneMatch(o -> o.id() == id)) throw new BadInput("that thing is not solved on the Camera stage");
+        return id;
+    }
+
     private Edits.Change piece(Shot s, String action, Form f) {
         List<Piece> all = new ArrayList<>(s.set().pieces());
         List<Vec3> chosen = new ArrayList<>();
@@ -177,8 +194,9 @@ class SetEdits {
             int id = all.stream().mapToInt(Piece::id).max().orElse(0) + 1;
             if (kind == Piece.Kind.POLYGON && chosen.size() < 3) throw new BadInput("an outline goes through three chosen points or more, one after the other");
             SetRecipe.Catcher c = s.set().catcher();
+            if (kind == Piece.Kind.MODEL && media.shelf("model").isEmpty()) throw new BadInput("there is no model on the shelf; bring one in on the Blocking stage");
             boolean wide = kind == Piece.Kind.TERRAIN;
-            Piece p = new Piece(id, kind.name().toLowerCase(Locale.ROOT) + " " + id, kind, c.x(), 0, c.z(), 0, wide ? c.width() : 1, wide ? 0 : 1, wide ? c.depth() : 1, kind == Piece.Kind.STAIRS ? 4 : 0, List.of(), List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE), 0.3, 0.5);
+            Piece p = new Piece(id, kind.name().toLowerCase(Locale.ROOT) + " " + id, kind, c.x(), 0, c.z(), 0, wide ? c.width() : 1, wide ? 0 : 1, wide ? c.depth() : 1, kind == Piece.Kind.STAIRS ? 4 : 0, List.of(), List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE), 0.3, 0.5, kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "", 0, 0);
             all.add(chosen.isEmpty() || wide ? p : PieceFit.around(p, chosen));
             return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " built");
         }
@@ -199,7 +217,7 @@ class SetEdits {
             for (Piece.Role r : Piece.Role.values()) if (f.tick(r.name(), p.does(r))) roles.add(r);
             String name = f.text("name", p.name());
             all.set(i, new Piece(id, name.substring(0, Math.min(60, name.length())), p.kind(), f.number("x", "x", p.x(), -1e4, 1e4), f.number("y", "the height of its foot", p.y(), -1e4, 1e4), f.number("z", "z", p.z(), -1e4, 1e4), f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600),
-                f.number("width", "the width", p.width(), 0, 1e4), f.number("height", "the height", p.height(), 0, 1e4), f.number("depth", "the depth", p.depth(), 0, 1e4), f.whole("steps", "the steps", p.steps(), 0, 200), p.corners(), List.copyOf(roles), f.number("roughness", "the roughness", p.roughness(), 0, 1), f.number("strength", "the strength", p.strength(), 0, 1)));
+                f.number("width", "the width", p.width(), 0, 1e4), f.number("height", "the height", p.height(), 0, 1e4), f.number("depth", "the depth", p.depth(), 0, 1e4), f.whole("steps", "the steps", p.steps(), 0, 200), p.corners(), List.copyOf(roles), f.number("roughness", "the roughness", p.roughness(), 0, 1), f.number("strength", "the strength", p.strength(), 0, 1), f.has("model") ? model(f.text("model", "")) : p.model(), follows(s, f, p), f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn()));
             return new Edits.Change(s.with(s.set().withPieces(all)), name + (f.has("x") && f.has("z") ? " moved" : " changed"));
         }
         throw new BadInput("that piece is no longer there");

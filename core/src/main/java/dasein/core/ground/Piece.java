@@ -12,9 +12,11 @@ import java.util.List;
  * @param steps of stairs
  * @param corners of a polygon on its level: x, z one after the other, against its own place
  * @param roles what it does in the passes
+ * @param model of a piece that is one, scaled to its height
+ * @param follows number of the thing that carries it, 0 for none; @param builtIn frame in which its place is meant
  * @param roughness of what it mirrors, 0 to 1; @param strength 0 to 1
  */
-public record Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength) {
+public record Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength, String model, int follows, int builtIn) {
     private static final double MOST = 100_000;
     private static final int MOST_STEPS = 200, MOST_CORNERS = 400;
 
@@ -29,7 +31,9 @@ public record Piece(int id, String name, Kind kind, double x, double y, double z
         /** Any outline that lies. */
         POLYGON,
         /** Through the solved points. */
-        TERRAIN
+        TERRAIN,
+        /** A scanned or measured model. */
+        MODEL
     }
 
     public enum Role {
@@ -51,7 +55,11 @@ public record Piece(int id, String name, Kind kind, double x, double y, double z
         if (!(roughness >= 0 && roughness <= 1 && strength >= 0 && strength <= 1)) throw new BadInput("roughness and strength of " + name + " must lie between 0 and 1");
     }
 
+    public Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength) {
+        this(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, "", 0, 0);
+    }
+
     public boolean does(Role r) { return roles.contains(r); }
 
-    public Piece at(double nx, double ny, double nz) { return new Piece(id, name, kind, nx, ny, nz, headingDeg, width, height, depth, steps, corners, roles, roughness, strength); }
+    public Piece at(double nx, double ny, double nz) { return new Piece(id, name, kind, nx, ny, nz, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn); }
 }

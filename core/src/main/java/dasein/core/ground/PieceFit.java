@@ -56,7 +56,7 @@ public final class PieceFit {
                 corners.add(s * dx + c * dz);
             }
         }
-        return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength());
+        return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
     }
 
     /** The same rectangle laid through the points near its sides, not around the outermost: what noise adds to those is taken off again. */

@@ -37,6 +37,7 @@ public record Shape(float[] xyz, int[] index) {
                 for (int i = 0; i < n; i++) b.box(-w, w, h * i / n, h * (i + 1) / n, -d, d - 2 * d * i / n);
             }
             case POLYGON -> b.polygon(p.corners());
+            case MODEL -> throw new IllegalArgumentException("a model has its own triangles");
             case TERRAIN -> {
                 return terrain == null ? new Shape(new float[0], new int[0]) : terrain;
             }

@@ -1,42 +1,33 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
-import dasein.core.lens.Lens;
-import dasein.core.lens.View;
-import dasein.core.math.Pose;
-import dasein.core.math.Vec3;
+import java.util.List;
 
 /**
- * The ground's albedo from the plate: the plate's colour where the camera sees a point, divided by the light that would be
- * there without performers (albedo = pi L / E). Out of sight of the camera it is the mean of what is seen.
+ * Albedo of what is in the plate, from the plate itself: what the camera sees there over what the light puts there. The frame that is
+ * rendered tells first; what it does not see is taken from other frames, and what none sees is as the lower part of the frame is in the mean.
  */
 public final class PlateGround implements Ground {
     private static final float DARKEST = 0.02f;
     private static final float BRIGHTEST = 0.8f;
 
-    private final Image plate;
-    private final View view;
-    /** Of the middle row; looked up for every hit. */
-    private final Pose middle;
+    private final List<Projection> frames;
     private final Irradiance irradiance;
     private final float[] mean = new float[3];
 
-    /** @param plate of any size, scene-linear; @param irradiance of open surfaces by their normal */
-    public PlateGround(Image plate, View view, Irradiance irradiance) {
+    /** @param frames of the plate, the rendered one first; @param irradiance of open surfaces by their normal */
+    public PlateGround(List<Projection> frames, Irradiance irradiance) {
+        this.frames = List.copyOf(frames);
         this.irradiance = irradiance;
+        Image plate = frames.get(0).plate();
         float[] up = irradiance.on(0, 1, 0);
-        this.plate = plate;
-        // The same moment and lens, in pixels of the plate.
-        this.view = new View(view.open(), view.close(), view.lens().scaled((double) plate.width / view.width()), plate.width, plate.height, view.rows());
-        middle = view.at(0.5);
         for (int c = 0; c < 3; c++) {
-            float factor = factor(up[c]);
             double sum = 0;
             int n = 0;
             for (int y = plate.height * 6 / 10; y < plate.height; y += 4) {
                 for (int x = 0; x < plate.width; x += 4, n++) sum += plate.planes[c][y * plate.width + x];
             }
-            mean[c] = settle((float) (sum / Math.max(n, 1)) * factor);
+            mean[c] = settle((float) (sum / Math.max(n, 1)) * factor(up[c]));
         }
     }
 
@@ -46,13 +37,12 @@ public final class PlateGround implements Ground {
 
     @Override
     public void albedo(float x, float y, float z, float nx, float ny, float nz, float[] out) {
-        Vec3 at = new Vec3(x, y, z);
-        double[] p = view.rows() == 0 ? view.lens().project(middle.toLocal(at)) : view.project(at);
-        if (p == null || p[0] < 0 || p[1] < 0 || p[0] >= plate.width || p[1] >= plate.height) {
-            System.arraycopy(mean, 0, out, 0, 3);
+        for (Projection f : frames) {
+            if (!f.colour(x, y, z, nx, ny, nz, out)) continue;
+            float[] e = irradiance.on(nx, ny, nz);
+            for (int c = 0; c < 3; c++) out[c] = settle(out[c] * factor(e[c]));
             return;
         }
-        float[] e = irradiance.on(nx, ny, nz);
-        for (int c = 0; c < 3; c++) out[c] = settle(plate.sample(p[0], p[1], c) * factor(e[c]));
+        System.arraycopy(mean, 0, out, 0, 3);
     }
 }

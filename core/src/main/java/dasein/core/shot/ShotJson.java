@@ -33,6 +33,7 @@ public final class ShotJson {
             ObjectNode all = JSON.valueToTree(Shot.BLANK);
             merge(all, (ObjectNode) given);
             if (given.path("performers").isArray()) fillPerformers(all);
+            if (given.path("set").path("pieces").isArray()) fillPieces(all);
             return JSON.treeToValue(all, Shot.class);
         } catch (JacksonException e) {
             throw new BadInput("the shot document cannot be read: " + e.getOriginalMessage(), e);
@@ -54,6 +55,20 @@ public final class ShotJson {
             if (!(p instanceof ObjectNode o)) throw new BadInput("a performer in the shot document must be an object");
             ObjectNode full = JSON.createObjectNode().put("id", id++).put("name", o.path("model").asString("performer")).put("model", "").put("x", 0.0).put("y", 0.0).put("z", 0.0)
                 .put("headingDeg", 0.0).put("heightMetres", 1.8).put("clip", "").put("clipStart", 0.0).put("clipSpeed", 1.0).put("loop", true);
+            merge(full, o.deepCopy());
+            o.setAll(full);
+        }
+    }
+
+    private static void fillPieces(ObjectNode all) {
+        int id = 1;
+        for (JsonNode p : all.path("set").path("pieces")) {
+            if (!(p instanceof ObjectNode o)) throw new BadInput("a set piece in the shot document must be an object");
+            ObjectNode full = JSON.createObjectNode().put("id", id).put("name", "piece " + id).put("kind", "BOX").put("x", 0.0).put("y", 0.0).put("z", 0.0).put("headingDeg", 0.0)
+                .put("width", 1.0).put("height", 1.0).put("depth", 1.0).put("steps", 0).put("roughness", 0.3).put("strength", 0.5).put("model", "").put("follows", 0).put("builtIn", 0);
+            full.putArray("corners");
+            full.putArray("roles").add("SHADOW").add("BOUNCE").add("HIDE");
+            id++;
             merge(full, o.deepCopy());
             o.setAll(full);
         }

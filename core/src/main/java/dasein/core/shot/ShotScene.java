@@ -2,45 +2,56 @@ package dasein.core.shot;
 
 import dasein.core.BadInput;
 import dasein.core.Progress;
-import dasein.core.ground.Piece;
-import dasein.core.ground.SetRecipe;
-import dasein.core.ground.Shape;
-import dasein.core.ground.Terrain;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
+import dasein.core.math.Pose;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Irradiance;
 import dasein.core.render.Passes;
 import dasein.core.render.PlateGround;
+import dasein.core.render.Projection;
 import dasein.core.render.Quality;
-import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
 import dasein.core.scene.Performer;
 import dasein.core.scene.Placement;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.IntFunction;
+import java.util.stream.IntStream;
 
 /** A shot made ready to render: models, lighting and the camera in the set's frame are loaded once, then any frame can be asked for. */
 public final class ShotScene {
+    private static final int PROJECTED = 5, PROJECTED_WIDTH = 480;
+
     private final Shot shot;
     private final SolvedCamera camera;
     private final Map<String, Model> models;
     private final Lighting lighting;
     private final Irradiance irradiance;
-    private final List<Mesh> pieces;
+    private final SetPieces pieces;
+    /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
+    private final IntFunction<Image> plates;
+    private final Map<Integer, Projection> projected = new ConcurrentHashMap<>();
 
     /**
      * @param camera in the set's frame
-     * @param models by the names the performers use
+     * @param models by the names performers and set pieces use
      * @param environment lat-long picture of the light recipe, or null
      */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) {
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null); }
+
+    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null */
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates) {
+        this.plates = plates;
         this.shot = shot;
         this.camera = camera;
         this.models = models;
@@ -52,7 +63,7 @@ public final class ShotScene {
         }
         lighting = shot.light().build(environment);
         irradiance = new Irradiance(lighting);
-        pieces = pieces(shot, camera);
+        pieces = new SetPieces(shot.set(), camera, models, moved);
     }
 
     public SolvedCamera camera() { return camera; }
@@ -81,6 +92,21 @@ public final class ShotScene {
         return p;
     }
 
+    /** The rendered frame, then some spread over the shot, nearest first. They may be small: given light is soft. */
+    private List<Projection> projections(int frame, Image plate, View view, List<Mesh> meshes) {
+        List<Mesh> catchers = meshes.stream().filter(m -> m.role() == Mesh.Role.CATCHER).toList(), hiding = catchers.size() > 1 ? catchers : null;
+        List<Projection> out = new ArrayList<>(List.of(new Projection(plate, view, hiding)));
+        if (plates == null) return out;
+        IntStream.range(0, PROJECTED).mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (PROJECTED - 1)).filter(f -> f != frame && camera.has(f)).distinct().sorted(Comparator.comparingInt(f -> Math.abs(f - frame)))
+            .forEach(f -> out.add(projected.computeIfAbsent(f, n -> {
+                Image whole = plates.apply(n);
+                double s = Math.min(1, (double) PROJECTED_WIDTH / whole.width);
+                // Pieces that are carried stand elsewhere then: they are left to the frame itself.
+                return new Projection(whole.resize((int) Math.round(whole.width * s), (int) Math.round(whole.height * s)), view(n, s), hiding == null ? null : pieces.at(n, n));
+            })));
+        return out;
+    }
+
     /** What straightens a frame at a part of its size. */
     public Straighten straighten(int frame, double size) {
         View v = view(frame, size);
@@ -92,36 +118,9 @@ public final class ShotScene {
         if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
-        meshes.addAll(pieces);
+        meshes.addAll(pieces.at(frame - half, frame + half));
         View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
-        return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(plate, view, irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+        return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(projections(frame, plate, view, meshes), irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
             quality, false, shot.shutter(), frame);
-    }
-
-    /** Stand-ins for what was really there: the flat ground, unless it is laid through the points, and the set pieces. */
-    private static List<Mesh> pieces(Shot shot, SolvedCamera camera) {
-        List<Mesh> out = new ArrayList<>();
-        SetRecipe set = shot.set();
-        if (set.pieces().stream().noneMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))) out.add(catcher(set.catcher()));
-        for (Piece p : set.pieces()) {
-            Shape s = shape(p, camera);
-            if (p.roles().isEmpty() || s.index().length == 0) continue;
-            int n = s.index().length / 3;
-            float[] none = new float[s.xyz().length];
-            out.add(new Mesh(s.xyz(), s.xyz(), none, none, new float[2 * s.xyz().length / 3], s.index(), new int[n], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER,
-                new Mesh.Catch(p.does(Piece.Role.SHADOW), p.does(Piece.Role.BOUNCE), p.does(Piece.Role.HIDE), p.does(Piece.Role.REFLECTION) ? p.strength() : 0, Math.max(0.02, p.roughness()))));
-        }
-        return out;
-    }
-
-    /** A piece's triangles. @param camera in the set's frame, whose points a terrain runs through */
-    public static Shape shape(Piece p, SolvedCamera camera) {
-        return Shape.of(p, p.kind() == Piece.Kind.TERRAIN ? Terrain.through(camera.points().stream().map(SolvedCamera.Point::position).toList(), p) : null);
-    }
-
-    private static Mesh catcher(SetRecipe.Catcher c) {
-        float x0 = (float) (c.x() - c.width() / 2), x1 = (float) (c.x() + c.width() / 2), z0 = (float) (c.z() - c.depth() / 2), z1 = (float) (c.z() + c.depth() / 2);
-        float[] p = {x0, 0, z0, x0, 0, z1, x1, 0, z1, x1, 0, z0}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
-        return new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER);
     }
 }

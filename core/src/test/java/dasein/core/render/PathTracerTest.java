@@ -69,6 +69,31 @@ class PathTracerTest {
         return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
     }
 
+    /** What one frame does not see, since a wall hides it or the picture ends, another that does tells; what none sees is as the mean. */
+    @Test
+    void thePlateIsProjectedFromTheFramesThatSee() {
+        Image red = new Image(80, 60, 3), green = new Image(80, 60, 3);
+        Arrays.fill(red.planes[0], 0.4f);
+        Arrays.fill(green.planes[1], 0.4f);
+        Irradiance sky = new Irradiance(new Lighting(even(1), List.of()));
+        List<Mesh> catchers = List.of(floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER), wall(0, -3, new Mesh.Catch(true, true, true, 0, 0.3)));
+        Pose here = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1, -4), Vec3.Y), there = Pose.lookAt(new Vec3(6, 2.5, -6), new Vec3(0, 0, -4.5), Vec3.Y);
+        PlateGround g = new PlateGround(List.of(new Projection(red, new View(here, here, LENS, 80, 60), catchers), new Projection(green, new View(there, there, LENS, 80, 60), catchers)), sky);
+        float[] out = new float[3];
+        // Light of radiance 1 all around: albedo is pi times the plate's colour over pi.
+        g.albedo(0, 0, 0, 0, 1, 0, out);
+        assertThat(out[0]).isCloseTo(0.4f, within(0.02f));
+        g.albedo(0, 1.5f, -3, 0, 0, 1, out);
+        assertThat(out[0]).isCloseTo(0.4f, within(0.02f));
+        // On the ground behind the wall: hidden from here, seen from there.
+        g.albedo(0, 0, -4.5f, 0, 1, 0, out);
+        assertThat(out[1]).isCloseTo(0.4f, within(0.02f));
+        // Behind both cameras.
+        g.albedo(20, 0, 30, 0, 1, 0, out);
+        assertThat(out[0]).isCloseTo(0.4f, within(0.02f));
+        assertThat(out[1]).isCloseTo(0.02f, within(1e-6f));
+    }
+
     private static Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d, Mesh.Role role, Mesh.Catch does) {
         float[] p = new float[12];
         int k = 0;

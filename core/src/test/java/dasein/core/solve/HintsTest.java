@@ -84,6 +84,19 @@ class HintsTest {
         assertThatThrownBy(() -> new Hints.Weight(1, 0)).isInstanceOf(BadInput.class);
     }
 
+    /** A focal length that is wrong lets things slide, at the edges first; a right one by less than the marks' own noise. */
+    @Test
+    void slidingIsMeasuredWhereItShows() {
+        KnownShot shot = new KnownShot(96, 400, 0.3, 0, 9, LENS, SHAKEN, t -> 1, 3, 15);
+        SolvedCamera good = solve(shot, shot.tracks, Hints.NONE);
+        // As if the lens had no distortion, which is small in the middle and wrong at the edges.
+        SolvedCamera bad = CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, new SolveSettings(SolveSettings.Kind.MOVING, SolveSettings.Focal.UNKNOWN, 0, false, false, false, false, false, 0, 1), Progress.NONE);
+        dasein.core.ground.StickSlide.Slide a = dasein.core.ground.StickSlide.of(good, shot.tracks), b = dasein.core.ground.StickSlide.of(bad, shot.tracks);
+        System.out.printf("slide: %.2f px, edges %.2f px; without distortion %.2f and %.2f px%n", a.middlePx(), a.edgePx(), b.middlePx(), b.edgePx());
+        assertThat(a.edgePx()).isLessThan(0.8);
+        assertThat(b.edgePx()).isGreaterThan(1.5 * a.edgePx());
+    }
+
     private static double rms(SolvedCamera c, int id) { return c.points().stream().filter(p -> p.id() == id).findFirst().orElseThrow().rmsPx(); }
 
     @Test
