@@ -6,9 +6,29 @@ import { choose } from './shot.js';
 
 const HAND = 0xd4e157, THING = 0xf0a35e, REACH_PX = 8;
 
+/** The plate as the camera throws it onto what stands there; grey where it does not reach. */
+const PROJECTED = {
+  vertexShader: 'varying vec3 at; void main() { at = position; gl_Position = projectionMatrix * viewMatrix * vec4(position, 1.0); }',
+  fragmentShader: `varying vec3 at;
+    uniform sampler2D plate; uniform mat3 turn; uniform vec3 eye; uniform vec4 lens; uniform vec3 k; uniform vec2 p; uniform vec2 size; uniform float there;
+    void main() {
+      vec3 q = turn * (at - eye);
+      vec4 none = vec4(0.16, 0.16, 0.16, 1.0);
+      if (there < 0.5 || q.z > -1e-4) { gl_FragColor = none; return; }
+      float u = q.x / -q.z, v = q.y / q.z, r2 = u * u + v * v, d = 1.0 + r2 * (k.x + r2 * (k.y + r2 * k.z));
+      vec2 px = vec2(lens.y + lens.x * (u * d + 2.0 * p.x * u * v + p.y * (r2 + 2.0 * u * u)), lens.z + lens.x * (v * d + p.x * (r2 + 2.0 * v * v) + 2.0 * p.y * u * v)) / size;
+      gl_FragColor = r2 > 4.0 || px.x < 0.0 || px.y < 0.0 || px.x > 1.0 || px.y > 1.0 ? none : vec4(texture2D(plate, vec2(px.x, 1.0 - px.y)).rgb, 1.0);
+    }`,
+};
+
 export class Outside {
-  constructor(canvas, state) {
-    this.canvas = canvas; this.s = state;
+  /** @param image the plate's picture of a frame where it has arrived, else null */
+  constructor(canvas, state, image) {
+    this.canvas = canvas; this.s = state; this.image = image;
+    this.texture = new THREE.Texture();
+    this.texture.generateMipmaps = false;
+    this.texture.minFilter = THREE.LinearFilter;
+    this.material = new THREE.ShaderMaterial({ ...PROJECTED, side: THREE.DoubleSide, uniforms: { plate: { value: this.texture }, turn: { value: new THREE.Matrix3() }, eye: { value: new THREE.Vector3() }, lens: { value: new THREE.Vector4() }, k: { value: new THREE.Vector3() }, p: { value: new THREE.Vector2() }, size: { value: new THREE.Vector2() }, there: { value: 0 } } });
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true });
     this.renderer.setClearColor(0x161616);
     this.scene = new THREE.Scene();
@@ -22,7 +42,7 @@ export class Outside {
 
   /** Builds the scene anew when the solve has changed. */
   build() {
-    const d = this.s.data, c = this.s.camera, key = d.revision + ' ' + (d.points ? d.points.length : 0) + ' ' + d.tracksPrint + ' ' + (d.others || []).map(o => o.name).join() + (d.moved || []).length;
+    const d = this.s.data, c = this.s.camera, key = d.revision + ' ' + (d.points ? d.points.length : 0) + ' ' + d.tracksPrint + ' ' + (d.others || []).map(o => o.name).join() + (d.moved || []).length + (d.pieces || []).map(p => p.id + p.roles.join()).join();
     if (this.key === key) return;
     this.key = key;
     this.scene.clear();
@@ -49,6 +69,7 @@ export class Outside {
     this.chosen.frustumCulled = false;
     this.frustum = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ color: HAND }));
     this.frustum.frustumCulled = false;
+    this.pieces(d);
     const grid = new THREE.GridHelper(40, 40, 0x4a4a4a, 0x2b2b2b);
     this.scene.add(grid, this.chosen, this.frustum);
     const sorted = i => d.points.map(p => p[i]).sort((a, b) => a - b), q = (a, t) => a[Math.floor(t * (a.length - 1))] || 0;
@@ -63,10 +84,44 @@ export class Outside {
     this.controls.update();
   }
 
+  /** Ground and set pieces, with the plate on them: what stretches is seen from here. */
+  pieces(d) {
+    if (!d.pieces || this.s.stage !== 'set') return;
+    const c = d.catcher, x0 = c.x - c.width / 2, x1 = c.x + c.width / 2, z0 = c.z - c.depth / 2, z1 = c.z + c.depth / 2, add = (xyz, index) => {
+      const g = new THREE.BufferGeometry();
+      g.setAttribute('position', new THREE.BufferAttribute(new Float32Array(xyz), 3));
+      g.setIndex(index);
+      const m = new THREE.Mesh(g, this.material);
+      m.frustumCulled = false;
+      this.scene.add(m);
+    };
+    if (!d.pieces.some(p => p.kind === 'TERRAIN')) add([x0, -0.004, z0, x0, -0.004, z1, x1, -0.004, z1, x1, -0.004, z0], [0, 1, 2, 0, 2, 3]);
+    for (const p of d.pieces) {
+      if (p.index.length) add(p.xyz, p.index);
+      const edges = new THREE.BufferGeometry();
+      edges.setAttribute('position', new THREE.BufferAttribute(new Float32Array(p.edges.flat()), 3));
+      this.scene.add(new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: 0x8fa8b8 })));
+    }
+  }
+
+  project(f) {
+    const c = this.s.camera, u = this.material.uniforms, im = this.image && this.image(f), k = c.frames.get(f), p = this.s.data.plate;
+    u.there.value = im && k ? 1 : 0;
+    if (!im || !k) return;
+    if (this.texture.image !== im) { this.texture.dispose(); this.texture.image = im; this.texture.needsUpdate = true; }
+    const m = k.m;
+    // Rows of the pose's transpose: from the world to the camera.
+    u.turn.value.set(m[0], m[4], m[8], m[1], m[5], m[9], m[2], m[6], m[10]);
+    u.eye.value.set(m[3], m[7], m[11]);
+    u.lens.value.set(k.focal, c.cx, c.cy, 0);
+    u.k.value.set(c.k1, c.k2, c.k3); u.p.value.set(c.p1, c.p2); u.size.value.set(p.width, p.height);
+  }
+
   draw() {
     if (!this.s.camera || !this.s.data.points) { this.canvas.style.visibility = 'hidden'; return; }
     this.canvas.style.visibility = 'visible';
     this.build();
+    if (this.s.stage === 'set') this.project(this.s.frame);
     const c = this.s.camera, f = this.s.frame, p = this.s.data.plate, eye = new THREE.Vector3(...c.eye(f));
     const corner = (x, y) => eye.clone().add(new THREE.Vector3(...c.ray(f, x, y)).multiplyScalar(this.size));
     const q = [corner(0, 0), corner(p.width, 0), corner(p.width, p.height), corner(0, p.height)];

@@ -170,7 +170,7 @@ export class Picture {
     if (!im) {
       im = new Image();
       im.src = this.url(f);
-      im.onload = () => { if (f === this.s.frame) this.draw(); };
+      im.onload = () => { if (f === this.s.frame) { this.draw(); if (this.stage === 'set') drawAll(); } };
       this.images.set(f, im);
       if (this.images.size > 400) this.images.delete(this.images.keys().next().value);
     }

@@ -9,7 +9,7 @@ import { List } from './list.js';
 
 const body = document.body;
 export const shot = body.dataset.shot, stage = body.dataset.stage;
-const state = { frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
+const state = { stage, frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
 let picture, ribbon, plan, graph, list, outside;
 
 // Changes of fields, one after the other: a second change made while the first is on its way is neither lost nor in conflict.
@@ -249,7 +249,7 @@ function start() {
   const svg = document.getElementById('plan');
   plan = svg ? new Plan(svg, state, stage) : null;
   const from = document.getElementById('outside');
-  if (from) outside = new Outside(from, state);
+  if (from) outside = new Outside(from, state, f => picture.ready(f) ? picture.image(f) : null);
   if (stage === 'tracks') { graph = new Graph(state); list = new List(state); }
   document.addEventListener('keydown', keys);
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
