@@ -25,7 +25,7 @@ public final class Shoot {
 
     private Shoot() {}
 
-    /** @param args work folder, demo folder, truth folder, then any of models, plate, takes, kit, truth (all when none is named) */
+    /** @param args work folder, demo folder, truth folder, then any of models, plate, takes (or some by name), kit, truth (all when none is named) */
     public static void main(String[] args) throws Exception {
         Path work = Path.of(args[0]), demo = Path.of(args[1]), truth = Path.of(args[2]);
         List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "plate", "takes", "kit", "truth");
@@ -42,10 +42,12 @@ public final class Shoot {
             stage.frames(work.resolve("LW_010"), 1, Walk.FRAMES, f -> stage.frame(f, List.of(), SAMPLES, 1));
             movie(work.resolve("LW_010"), demo.resolve("LW_010.mp4"), Walk.FRAMES, Walk.WIDTH, Walk.HEIGHT, BITS_PER_SECOND, f -> 1);
         }
-        if (parts.contains("takes")) {
+        List<Take> takes = Take.ALL.stream().filter(t -> parts.contains("takes") || parts.contains(t.name())).toList();
+        if (!takes.isEmpty()) {
             Model mule = ModelReader.read(demo.resolve("models/mule.glb"));
-            for (Take t : List.of(Take.CROSSING, Take.RUNNING)) {
-                stage.frames(work.resolve(t.name()), 1, t.frames(), f -> stage.frame(t, f, List.of(mover(t, mule, f)), TAKE_SAMPLES));
+            Mesh landing = Slipway.landing();
+            for (Take t : takes) {
+                stage.frames(work.resolve(t.name()), 1, t.frames(), f -> stage.frame(t, f, List.of(t.landing() ? landing : mover(t, mule, f)), TAKE_SAMPLES));
                 movie(work.resolve(t.name()), demo.resolve(t.name() + ".mp4"), t.frames(), t.width(), t.height(), TAKE_BITS_PER_SECOND, t::exposure);
                 Truth.write(t, mule, truth.resolve(t.name() + ".json"));
             }

@@ -137,8 +137,44 @@ final class Slipway {
         s.triangle(i, i + 2, i + 3);
     }
 
-    private void quay() {
-        Paint stone = new Paint(2048, (u, v, d) -> {
+    /** Places on the landing that tests know: the stairs' four lowest and two highest corners, and the inner corner of the walls at foot and top. */
+    static final Map<String, Vec3> LANDING = new LinkedHashMap<>();
+
+    private static final double STEP_X = -0.3, STEP_Z = -6.4, STEP_WIDTH = 1.8, STEP_RISE = 0.18, STEP_RUN = 0.3;
+    private static final int STEPS = 4;
+
+    static {
+        double l = STEP_X - STEP_WIDTH / 2, r = STEP_X + STEP_WIDTH / 2, near = STEP_Z + STEPS * STEP_RUN / 2, far = STEP_Z - STEPS * STEP_RUN / 2;
+        LANDING.put("stairs, near left foot", new Vec3(l, 0, near));
+        LANDING.put("stairs, near right foot", new Vec3(r, 0, near));
+        LANDING.put("stairs, first edge left", new Vec3(l, STEP_RISE, near));
+        LANDING.put("stairs, first edge right", new Vec3(r, STEP_RISE, near));
+        LANDING.put("stairs, last edge left", new Vec3(l, STEPS * STEP_RISE, far + STEP_RUN));
+        LANDING.put("stairs, last edge right", new Vec3(r, STEPS * STEP_RISE, far + STEP_RUN));
+        LANDING.put("wall corner, foot", new Vec3(-1.6, 0, -7.1));
+        LANDING.put("wall corner, top", new Vec3(-1.6, 2.2, -7.1));
+        LANDING.put("left wall, near end foot", new Vec3(-1.6, 0, -4.8));
+        LANDING.put("left wall, near end top", new Vec3(-1.6, 2.2, -4.8));
+        LANDING.put("long wall, far end top", new Vec3(2.4, 2.2, -7.1));
+    }
+
+    /** Stairs of four steps before a corner of two walls, to be put on the slipway for a take. */
+    static Mesh landing() {
+        Slipway s = new Slipway();
+        Shape stairs = new Shape(), walls = new Shape();
+        for (int i = 0; i < STEPS; i++) {
+            double depth = (STEPS - i) * STEP_RUN;
+            stairs.put(STEP_X, (i + 0.5) * STEP_RISE, STEP_Z - STEPS * STEP_RUN / 2 + depth / 2, 0).box(STEP_WIDTH, STEP_RISE, depth, 0.004, 0.6);
+        }
+        walls.put(0.4, 1.1, -7.25, 0).box(4.0, 2.2, 0.3, 0.006, 0.37);
+        walls.put(-1.75, 1.1, -6.1, 0).box(0.3, 2.2, 2.6, 0.006, 0.37);
+        s.add(stairs, planks(85, 0.34f, 0.30f, 0.24f, 4).material("steps"));
+        s.add(walls, stone().material("wall"));
+        return s.merged();
+    }
+
+    private static Paint stone() {
+        return new Paint(2048, (u, v, d) -> {
             // Courses of uneven blocks.
             double row = v * 7 + 0.12 * (octaves(u, v, 8, 3, 41) - 0.5);
             int r = (int) Math.floor(row);
@@ -160,7 +196,10 @@ final class Slipway {
             d.mix(0.5f, 0.48f, 0.42f, 0.8f * shell);
             d.roughness = 0.85f - 0.35f * tide;
         });
-        Material m = stone.material("quay stone");
+    }
+
+    private void quay() {
+        Material m = stone().material("quay stone");
         Shape s = new Shape();
         double x = 4.4, top = 2.3;
         // Faces -X, towards the slipway.

@@ -6,15 +6,17 @@ import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Performer;
+import java.util.List;
 
 /**
  * One take: a camera's way, and perhaps something that crosses its picture. Time in frames from 1.
  *
  * @param mover what really moved there, or null; it stands at its place in frame 1
  * @param drive metres it moves along x in the whole take
+ * @param landing stairs and the corner of two walls stand there
  * @param stops by which the exposure drifts over the take
  */
-record Take(String name, int frames, int width, int height, Way way, Performer mover, double drive, double stops) {
+record Take(String name, int frames, int width, int height, Way way, Performer mover, double drive, double stops, boolean landing) {
     interface Way {
         Pose at(double frame);
     }
@@ -22,9 +24,15 @@ record Take(String name, int frames, int width, int height, Way way, Performer m
     static final int FRAMES = 36, WIDTH = 960, HEIGHT = 540;
 
     /** The carrier drives through the picture while the light goes. */
-    static final Take CROSSING = new Take("LW_020", FRAMES, WIDTH, HEIGHT, f -> dolly(f, 1), new Performer(1, "mule", "mule", 2.5, 0, -4.4, -90, 1.15, "rolling", 0, 1, true), -3.4, -0.7);
+    static final Take CROSSING = new Take("LW_020", FRAMES, WIDTH, HEIGHT, f -> dolly(f, 1), new Performer(1, "mule", "mule", 2.5, 0, -4.4, -90, 1.15, "rolling", 0, 1, true), -3.4, -0.7, false);
     /** Somebody runs with the camera. */
-    static final Take RUNNING = new Take("LW_030", FRAMES, WIDTH, HEIGHT, f -> dolly(f, 18), new Performer(1, "mule", "mule", 2.0, 0, -4.8, -90, 1.05, "rolling", 0, 1, true), -2.6, 0);
+    static final Take RUNNING = new Take("LW_030", FRAMES, WIDTH, HEIGHT, f -> dolly(f, 18), new Performer(1, "mule", "mule", 2.0, 0, -4.8, -90, 1.05, "rolling", 0, 1, true), -2.6, 0, false);
+    /** Past stairs and the corner of two walls. */
+    static final Take STAIRS = new Take("LW_040", FRAMES, WIDTH, HEIGHT, f -> dolly(f, 1), null, 0, 0, true);
+    /** The same from a tripod that nobody touches. */
+    static final Take LOCKED = new Take("LW_050", 8, WIDTH, HEIGHT, f -> Pose.lookAt(new Vec3(1.5, 1.7, -1.2), new Vec3(-0.3, 0.6, -6.6), Vec3.Y), null, 0, 0, true);
+
+    static final List<Take> ALL = List.of(CROSSING, RUNNING, STAIRS, LOCKED);
 
     Lens lens() { return new Lens(Walk.FOCAL_MM / Walk.SENSOR_MM * width, width / 2.0, height / 2.0, Walk.K1, 0); }
 

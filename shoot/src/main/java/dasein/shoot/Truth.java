@@ -50,6 +50,16 @@ final class Truth {
         Lens l = t.lens();
         StringBuilder b = new StringBuilder(String.format(Locale.ROOT, "{\"width\": %d, \"height\": %d, \"focalPx\": %.6f, \"k1\": %.4f,%n \"cameraToWorld\": [", t.width(), t.height(), l.focalPx(), l.k1()));
         for (int f = 1; f <= t.frames(); f++) b.append(f == 1 ? "\n  " : ",\n  ").append(list(t.way().at(f).matrix()));
+        if (t.landing()) {
+            b.append("],\n \"named\": {");
+            String sep = "\n  ";
+            for (var e : Slipway.LANDING.entrySet()) {
+                b.append(sep).append('"').append(e.getKey()).append("\": ").append(list(e.getValue().array()));
+                sep = ",\n  ";
+            }
+            Files.writeString(file, b.append("}}\n"));
+            return;
+        }
         b.append("],\n \"mover\": [");
         for (int f = 1; f <= t.frames(); f++) {
             Mesh m = Placement.mesh(t.moverAt(f), mover, (f - 1.0) / Walk.RATE, (f - 1.0) / Walk.RATE);

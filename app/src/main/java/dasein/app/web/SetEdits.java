@@ -39,7 +39,7 @@ class SetEdits {
             case "edge-add", "edge-delete" -> edge(s, action, f);
             case "upright", "upright-delete" -> upright(s, action, f);
             case "yardstick", "camera-height", "remove", "weigh" -> yardstick(s, action, f);
-            case "piece-add", "piece-set", "piece-delete", "piece-around" -> piece(s, action, f);
+            case "piece-add", "piece-set", "piece-delete", "piece-around", "piece-settle" -> piece(s, action, f);
             default -> frame(s, action, f);
         };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost points.
@@ -186,7 +186,7 @@ class SetEdits {
     private Edits.Change piece(Shot s, String action, Form f) {
         List<Piece> all = new ArrayList<>(s.set().pieces());
         List<Vec3> chosen = new ArrayList<>();
-        Map<Integer, Vec3> at = action.equals("piece-add") || action.equals("piece-around") ? places(s) : Map.of();
+        Map<Integer, Vec3> at = !action.equals("piece-set") && !action.equals("piece-delete") ? places(s) : Map.of();
         for (int i : TrackEdits.ids(f.text("ids", ""))) if (at.containsKey(i)) chosen.add(at.get(i));
         if (action.equals("piece-add")) {
             if (all.size() >= MOST) throw new BadInput("more than " + MOST + " set pieces are not kept");
@@ -207,6 +207,11 @@ class SetEdits {
             if (action.equals("piece-delete")) {
                 all.remove(i);
                 return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " taken away");
+            }
+            if (action.equals("piece-settle")) {
+                if (chosen.size() < 2) throw new BadInput("choose two points or more that lie on the piece's edges first");
+                all.set(i, PieceFit.settle(p, chosen));
+                return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " settled on " + chosen.size() + " points");
             }
             if (action.equals("piece-around")) {
                 if (chosen.isEmpty()) throw new BadInput("choose points that lie on the piece first");

@@ -1,5 +1,6 @@
 package dasein.core.ground;
 
+import dasein.core.BadInput;
 import dasein.core.math.Vec3;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -7,6 +8,7 @@ import java.util.List;
 
 /** Lays a set piece around points: the smallest upright box, wall or floor that holds them. */
 public final class PieceFit {
+    private static final int ROUNDS = 30;
     private static final double LEAST = 0.02;
     /** Points within this part of its size lie on a side; and how far the first heading may be off, degrees. */
     private static final double NEAR = 0.15, TURN = 6;
@@ -57,6 +59,37 @@ public final class PieceFit {
             }
         }
         return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
+    }
+
+    /** Moves and turns a piece, its size kept, until its edges run through points that lie on them (iterated closest points, Besl and McKay 1992, about the upright only). */
+    public static Piece settle(Piece p, List<Vec3> points) {
+        if (p.kind() == Piece.Kind.TERRAIN || p.kind() == Piece.Kind.MODEL) throw new BadInput(p.name() + " has no edges to settle on");
+        Piece now = p;
+        for (int round = 0; round < ROUNDS; round++) {
+            List<float[]> edges = Shape.of(now, null).edges();
+            Vec3 from = Vec3.ZERO, to = Vec3.ZERO;
+            List<Vec3> on = new ArrayList<>();
+            for (Vec3 q : points) {
+                Vec3 best = null;
+                for (float[] e : edges) {
+                    Vec3 a = new Vec3(e[0], e[1], e[2]), d = new Vec3(e[3] - e[0], e[4] - e[1], e[5] - e[2]);
+                    Vec3 at = a.plus(d.times(Math.max(0, Math.min(1, q.minus(a).dot(d) / Math.max(1e-12, d.dot(d))))));
+                    if (best == null || at.distance(q) < best.distance(q)) best = at;
+                }
+                on.add(best);
+                from = from.plus(best.times(1.0 / points.size()));
+                to = to.plus(q.times(1.0 / points.size()));
+            }
+            double sin = 0, cos = 0;
+            for (int i = 0; i < on.size(); i++) {
+                Vec3 a = on.get(i).minus(from), b = points.get(i).minus(to);
+                cos += a.x() * b.x() + a.z() * b.z();
+                sin += a.z() * b.x() - a.x() * b.z();
+            }
+            double turn = points.size() < 2 ? 0 : Math.atan2(sin, cos), c = Math.cos(turn), s = Math.sin(turn), dx = now.x() - from.x(), dz = now.z() - from.z();
+            now = new Piece(p.id(), p.name(), p.kind(), to.x() + c * dx + s * dz, now.y() + to.y() - from.y(), to.z() - s * dx + c * dz, now.headingDeg() + Math.toDegrees(turn), p.width(), p.height(), p.depth(), p.steps(), p.corners(), p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
+        }
+        return now;
     }
 
     /** The same rectangle laid through the points near its sides, not around the outermost: what noise adds to those is taken off again. */

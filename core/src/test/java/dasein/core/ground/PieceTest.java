@@ -44,6 +44,27 @@ class PieceTest {
     }
 
     @Test
+    void aPieceSettlesOnPointsOfItsEdgesAndIsLaidAroundCorners() {
+        for (Kind kind : List.of(Kind.BOX, Kind.STAIRS, Kind.WALL)) {
+            Piece truth = piece(kind, 1.8, 0.72, kind == Kind.WALL ? 0 : 1.2, 4, List.of());
+            List<Vec3> on = new ArrayList<>();
+            for (float[] e : Shape.of(truth, null).edges()) on.add(new Vec3(0.7 * e[0] + 0.3 * e[3], 0.7 * e[1] + 0.3 * e[4], 0.7 * e[2] + 0.3 * e[5]));
+            Piece off = new Piece(1, "piece", kind, 3.08, 0.46, -2.06, 39, 1.8, 0.72, truth.depth(), 4, List.of(), List.of(), 0.3, 1), back = PieceFit.settle(off, on);
+            assertThat(Math.hypot(back.x() - 3, back.z() + 2)).as(kind.name()).isLessThan(0.01);
+            assertThat(back.headingDeg()).as(kind.name()).isCloseTo(35, within(0.5));
+            assertThat(back.y()).as(kind.name()).isCloseTo(0.5, within(0.01));
+        }
+        Piece box = piece(Kind.BOX, 2, 1, 1.2, 0, List.of());
+        List<Vec3> corners = new ArrayList<>();
+        float[] p = Shape.of(box, null).xyz();
+        for (int i = 0; i < p.length; i += 3) corners.add(new Vec3(p[i], p[i + 1], p[i + 2]));
+        Piece fit = PieceFit.around(piece(Kind.BOX, 1, 1, 1, 0, List.of()), corners);
+        assertThat(fit.width() * fit.depth()).isCloseTo(2.4, within(1e-3));
+        assertThat(fit.height()).isCloseTo(1, within(1e-4));
+        assertThat(Math.hypot(fit.x() - 3, fit.z() + 2)).isLessThan(1e-3);
+    }
+
+    @Test
     void aGroundThroughPointsFollowsTheHillAndNotTheWall() {
         Random r = new Random(4);
         List<Vec3> points = new ArrayList<>();
