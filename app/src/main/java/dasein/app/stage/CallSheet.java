@@ -114,6 +114,8 @@ public class CallSheet {
             if (g.points().isEmpty() && results.camera(s).measured()) return new Line(4, "set", "Set", "fresh", "in the frame of measured places");
             if (g.points().isEmpty()) return new Line(4, "set", "Set", g.scaled() ? "fresh" : "stale", g.scaled() ? String.format(Locale.ROOT, "level, %.2f m below the camera", s.plate().cameraHeightMetres()) : "level ground, size unknown");
             if (!g.scaled()) return new Line(4, "set", "Set", "stale", "ground proposed, size unknown");
+            if (g.checks().stream().anyMatch(GroundFit.Check::contradicts)) return new Line(4, "set", "Set", "fresh", g.checks().stream().filter(GroundFit.Check::contradicts).map(GroundFit.Check::name).findFirst().orElse("") + " contradicts the rest");
+            if (g.residuals().isEmpty()) return new Line(4, "set", "Set", "fresh", "size from the camera's height");
             if (g.residuals().size() == 1) return new Line(4, "set", "Set", "fresh", "size from one yardstick");
             double worst = g.residuals().stream().mapToDouble(Math::abs).max().orElse(0);
             return new Line(4, "set", "Set", "fresh", String.format(Locale.ROOT, "%d yardsticks within %.1f cm", g.residuals().size(), 100 * worst));

@@ -38,7 +38,7 @@ public final class GroundFit {
      * @param contradicts off by far more than it should be
      */
     public record Check(String name, double wanted, double got, String unit, boolean contradicts) {
-        public double off() { return got - wanted; }
+        public double off() { return Math.abs(got - wanted) < 5e-5 ? 0 : got - wanted; }
     }
 
     /**

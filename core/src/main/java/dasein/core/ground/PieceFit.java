@@ -9,14 +9,17 @@ import java.util.List;
 /** Lays a set piece around points: the smallest upright box, wall or floor that holds them. */
 public final class PieceFit {
     private static final int ROUNDS = 30;
+    /** How thick a wall may be, as a part of its width. */
+    private static final double THICK = 0.02;
     private static final double LEAST = 0.02;
     /** Points within this part of its size lie on a side; and how far the first heading may be off, degrees. */
     private static final double NEAR = 0.15, TURN = 6;
 
     private PieceFit() {}
 
-    /** @param p gives kind, name, roles and what the points do not say; @param points in the set's frame, one or more */
-    public static Piece around(Piece p, List<Vec3> points) {
+    /** @param p gives kind, name, roles and what the points do not say; @param all in the set's frame, one or more; of a wall or a floor some may lie elsewhere */
+    public static Piece around(Piece p, List<Vec3> all) {
+        List<Vec3> points = p.kind() == Piece.Kind.WALL ? upright(all) : p.kind() == Piece.Kind.FLOOR ? level(all) : all;
         double low = points.stream().mapToDouble(Vec3::y).min().orElse(0), high = points.stream().mapToDouble(Vec3::y).max().orElse(0);
         if (points.size() == 1) return p.at(points.get(0).x(), low, points.get(0).z());
         double best = Double.MAX_VALUE;
@@ -59,6 +62,31 @@ public final class PieceFit {
             }
         }
         return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
+    }
+
+    /** Those that lie on the upright plane which holds most of them: what was chosen through its gaps or past its end is left out. */
+    private static List<Vec3> upright(List<Vec3> all) {
+        List<Vec3> best = List.of();
+        double width = 0;
+        for (Vec3 p : all) width = Math.max(width, Math.hypot(p.x() - all.get(0).x(), p.z() - all.get(0).z()));
+        double near = Math.max(0.03, THICK * width);
+        for (int i = 0; i < all.size(); i++) {
+            for (int j = i + 1; j < all.size(); j++) {
+                double dx = all.get(j).x() - all.get(i).x(), dz = all.get(j).z() - all.get(i).z(), l = Math.hypot(dx, dz);
+                if (l < 2 * near) continue;
+                Vec3 a = all.get(i);
+                List<Vec3> in = all.stream().filter(q -> Math.abs(((q.x() - a.x()) * dz - (q.z() - a.z()) * dx) / l) < near).toList();
+                if (in.size() > best.size()) best = in;
+            }
+        }
+        return best.size() < 2 ? all : best;
+    }
+
+    /** Those near the height of most. */
+    private static List<Vec3> level(List<Vec3> all) {
+        double[] y = all.stream().mapToDouble(Vec3::y).sorted().toArray(), off = all.stream().mapToDouble(q -> Math.abs(q.y() - y[y.length / 2])).sorted().toArray();
+        double near = Math.max(0.02, 4 * off[off.length / 2]);
+        return all.stream().filter(q -> Math.abs(q.y() - y[y.length / 2]) <= near).toList();
     }
 
     /** Moves and turns a piece, its size kept, until its edges run through points that lie on them (iterated closest points, Besl and McKay 1992, about the upright only). */

@@ -64,6 +64,19 @@ class PieceTest {
         assertThat(Math.hypot(fit.x() - 3, fit.z() + 2)).isLessThan(1e-3);
     }
 
+    /** Forty points of a wall, and six seen past its end that lie on another far behind. */
+    @Test
+    void aWallIsLaidThroughThoseThatLieOnIt() {
+        Random r = new Random(2);
+        List<Vec3> points = new ArrayList<>();
+        for (int i = 0; i < 40; i++) points.add(new Vec3(4 * r.nextDouble() - 2, 2 * r.nextDouble(), -6 + 0.01 * r.nextGaussian()));
+        for (int i = 0; i < 6; i++) points.add(new Vec3(5 + 0.2 * i, 1 + 0.1 * i, -9 - 0.8 * i));
+        Piece p = PieceFit.around(piece(Kind.WALL, 1, 1, 0, 0, List.of()), points);
+        assertThat(p.width()).isBetween(3.5, 4.0);
+        assertThat(p.z()).isCloseTo(-6, within(0.02));
+        assertThat(Math.abs(Math.sin(Math.toRadians(p.headingDeg())))).isLessThan(0.02);
+    }
+
     @Test
     void aGroundThroughPointsFollowsTheHillAndNotTheWall() {
         Random r = new Random(4);
