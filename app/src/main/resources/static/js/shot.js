@@ -166,6 +166,7 @@ const named = id => { const m = (state.data && state.data.marks || []).find(k =>
 function showChoice() {
   const ids = [...state.chosen];
   document.querySelectorAll('[data-ids]').forEach(e => { e.value = ids.join(','); });
+  document.querySelectorAll('[data-frame-now]').forEach(e => { e.value = state.frame; });
   document.querySelectorAll('[data-chosen]').forEach(e => { e.textContent = ids.length ? `${ids.length} chosen${ids.length < 5 ? ': ' + ids.map(named).join(', ') : ''}` : 'none chosen'; });
   document.querySelectorAll('tr[data-track]').forEach(r => r.classList.toggle('sel', state.chosen.has(Number(r.dataset.track))));
   document.querySelectorAll('[data-delete-tracks], [data-cut]').forEach(b => { b.disabled = !ids.length; });

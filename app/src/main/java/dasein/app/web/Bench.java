@@ -75,6 +75,7 @@ class Bench {
     /** A set piece, and what it does in words. */
     record PieceLine(dasein.core.ground.Piece piece) {
         public String said() {
+            if (piece.kind() == dasein.core.ground.Piece.Kind.HOLE) return "opens the ground onto what is below";
             List<String> does = new ArrayList<>();
             for (dasein.core.ground.Piece.Role r : piece.roles()) does.add(switch (r) {
                 case SHADOW -> "takes shadow and given light";
@@ -87,7 +88,7 @@ class Bench {
 
         public boolean has(String what) {
             return switch (piece.kind()) {
-                case FLOOR, TERRAIN -> !what.equals("height") && !what.equals("steps");
+                case FLOOR, TERRAIN, HOLE -> !what.equals("height") && !what.equals("steps");
                 case WALL -> !what.equals("depth") && !what.equals("steps");
                 case POLYGON -> false;
                 case MODEL -> what.equals("height");

@@ -11,6 +11,7 @@ import dasein.core.Progress;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
+import dasein.core.math.Pose;
 import dasein.core.math.Similarity;
 import dasein.core.plate.Plate;
 import dasein.core.shot.CameraRecipe;
@@ -117,11 +118,15 @@ class CameraData {
         return out;
     }
 
-    /** Where a piece that follows something has been carried, by frame; empty for one that stands. */
+    /** Where a piece that is keyed or follows something has moved, by frame; empty for one that stands. */
     private Map<Integer, double[]> carried(Shot s, Piece p) {
         Map<Integer, double[]> out = new LinkedHashMap<>();
-        var way = p.follows() == 0 ? null : results.moved(s).get(p.follows());
-        if (way != null) for (int f : way.keySet()) out.put(f, SetPieces.carried(way, p.builtIn(), f).matrix());
+        if (p.follows() == 0 && p.keys().isEmpty()) return out;
+        var moved = results.moved(s);
+        for (SolvedCamera.Frame f : results.camera(s).frames()) {
+            Pose m = SetPieces.motion(p, moved, f.frame());
+            if (m != null) out.put(f.frame(), m.matrix());
+        }
         return out;
     }
 

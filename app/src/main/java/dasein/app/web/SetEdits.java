@@ -39,7 +39,7 @@ class SetEdits {
             case "edge-add", "edge-delete" -> edge(s, action, f);
             case "upright", "upright-delete" -> upright(s, action, f);
             case "yardstick", "camera-height", "remove", "weigh" -> yardstick(s, action, f);
-            case "piece-add", "piece-set", "piece-delete", "piece-around", "piece-settle" -> piece(s, action, f);
+            case "piece-add", "piece-set", "piece-delete", "piece-around", "piece-settle", "piece-key", "piece-unkey" -> piece(s, action, f);
             default -> frame(s, action, f);
         };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost points.
@@ -196,7 +196,7 @@ class SetEdits {
             SetRecipe.Catcher c = s.set().catcher();
             if (kind == Piece.Kind.MODEL && media.shelf("model").isEmpty()) throw new BadInput("there is no model on the shelf; bring one in on the Blocking stage");
             boolean wide = kind == Piece.Kind.TERRAIN;
-            Piece p = new Piece(id, kind.name().toLowerCase(Locale.ROOT) + " " + id, kind, c.x(), 0, c.z(), 0, wide ? c.width() : 1, wide ? 0 : 1, wide ? c.depth() : 1, kind == Piece.Kind.STAIRS ? 4 : 0, List.of(), List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE), 0.3, 0.5, kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "", 0, 0);
+            Piece p = new Piece(id, kind.name().toLowerCase(Locale.ROOT) + " " + id, kind, c.x(), 0, c.z(), 0, wide ? c.width() : 1, wide ? 0 : 1, wide ? c.depth() : 1, kind == Piece.Kind.STAIRS ? 4 : 0, List.of(), List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE), 0.3, 0.5, kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "", 0, 0, List.of());
             all.add(chosen.isEmpty() || wide ? p : PieceFit.around(p, chosen));
             return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " built");
         }
@@ -207,6 +207,20 @@ class SetEdits {
             if (action.equals("piece-delete")) {
                 all.remove(i);
                 return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " taken away");
+            }
+            if (action.equals("piece-unkey")) {
+                all.set(i, p.withKeys(List.of()));
+                return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " stands");
+            }
+            if (action.equals("piece-key")) {
+                // As it stands in its fields, in this frame.
+                Piece.Key k = new Piece.Key(f.whole("frame", "the frame", 0, 0, 10_000_000), p.x(), p.y(), p.z(), p.headingDeg());
+                List<Piece.Key> keys = new ArrayList<>(p.keys().stream().filter(o -> o.frame() != k.frame()).toList());
+                if (keys.size() >= MOST) throw new BadInput("more than " + MOST + " keys are not kept");
+                keys.add(k);
+                keys.sort(java.util.Comparator.comparingInt(Piece.Key::frame));
+                all.set(i, p.withKeys(keys));
+                return new Edits.Change(s.with(s.set().withPieces(all)), p.name() + " keyed in frame " + k.frame());
             }
             if (action.equals("piece-settle")) {
                 if (chosen.size() < 2) throw new BadInput("choose two points or more that lie on the piece's edges first");
@@ -222,7 +236,7 @@ class SetEdits {
             for (Piece.Role r : Piece.Role.values()) if (f.tick(r.name(), p.does(r))) roles.add(r);
             String name = f.text("name", p.name());
             all.set(i, new Piece(id, name.substring(0, Math.min(60, name.length())), p.kind(), f.number("x", "x", p.x(), -1e4, 1e4), f.number("y", "the height of its foot", p.y(), -1e4, 1e4), f.number("z", "z", p.z(), -1e4, 1e4), f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600),
-                f.number("width", "the width", p.width(), 0, 1e4), f.number("height", "the height", p.height(), 0, 1e4), f.number("depth", "the depth", p.depth(), 0, 1e4), f.whole("steps", "the steps", p.steps(), 0, 200), p.corners(), List.copyOf(roles), f.number("roughness", "the roughness", p.roughness(), 0, 1), f.number("strength", "the strength", p.strength(), 0, 1), f.has("model") ? model(f.text("model", "")) : p.model(), follows(s, f, p), f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn()));
+                f.number("width", "the width", p.width(), 0, 1e4), f.number("height", "the height", p.height(), 0, 1e4), f.number("depth", "the depth", p.depth(), 0, 1e4), f.whole("steps", "the steps", p.steps(), 0, 200), p.corners(), List.copyOf(roles), f.number("roughness", "the roughness", p.roughness(), 0, 1), f.number("strength", "the strength", p.strength(), 0, 1), f.has("model") ? model(f.text("model", "")) : p.model(), follows(s, f, p), f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn(), p.keys()));
             return new Edits.Change(s.with(s.set().withPieces(all)), name + (f.has("x") && f.has("z") ? " moved" : " changed"));
         }
         throw new BadInput("that piece is no longer there");

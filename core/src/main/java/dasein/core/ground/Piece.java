@@ -14,9 +14,10 @@ import java.util.List;
  * @param roles what it does in the passes
  * @param model of a piece that is one, scaled to its height
  * @param follows number of the thing that carries it, 0 for none; @param builtIn frame in which its place is meant
+ * @param keys where it stands in some frames, rising, between which it moves evenly; empty for one that stands
  * @param roughness of what it mirrors, 0 to 1; @param strength 0 to 1
  */
-public record Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength, String model, int follows, int builtIn) {
+public record Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength, String model, int follows, int builtIn, List<Key> keys) {
     private static final double MOST = 100_000;
     private static final int MOST_STEPS = 200, MOST_CORNERS = 400;
 
@@ -33,7 +34,9 @@ public record Piece(int id, String name, Kind kind, double x, double y, double z
         /** Through the solved points. */
         TERRAIN,
         /** A scanned or measured model. */
-        MODEL
+        MODEL,
+        /** A region of the ground, a rectangle or an outline, that opens onto what is below. */
+        HOLE
     }
 
     public enum Role {
@@ -56,10 +59,15 @@ public record Piece(int id, String name, Kind kind, double x, double y, double z
     }
 
     public Piece(int id, String name, Kind kind, double x, double y, double z, double headingDeg, double width, double height, double depth, int steps, List<Double> corners, List<Role> roles, double roughness, double strength) {
-        this(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, "", 0, 0);
+        this(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, "", 0, 0, List.of());
     }
 
     public boolean does(Role r) { return roles.contains(r); }
 
-    public Piece at(double nx, double ny, double nz) { return new Piece(id, name, kind, nx, ny, nz, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn); }
+    public Piece at(double nx, double ny, double nz) { return new Piece(id, name, kind, nx, ny, nz, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn, keys); }
+
+    public Piece withKeys(List<Key> k) { return new Piece(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn, List.copyOf(k)); }
+
+    /** Its place in a frame. */
+    public record Key(int frame, double x, double y, double z, double headingDeg) {}
 }

@@ -19,7 +19,7 @@ public final class PieceFit {
 
     /** @param p gives kind, name, roles and what the points do not say; @param all in the set's frame, one or more; of a wall or a floor some may lie elsewhere */
     public static Piece around(Piece p, List<Vec3> all) {
-        List<Vec3> points = p.kind() == Piece.Kind.WALL ? upright(all) : p.kind() == Piece.Kind.FLOOR ? level(all) : all;
+        List<Vec3> points = p.kind() == Piece.Kind.WALL ? upright(all) : p.kind() == Piece.Kind.FLOOR || p.kind() == Piece.Kind.HOLE ? level(all) : all;
         double low = points.stream().mapToDouble(Vec3::y).min().orElse(0), high = points.stream().mapToDouble(Vec3::y).max().orElse(0);
         if (points.size() == 1) return p.at(points.get(0).x(), low, points.get(0).z());
         double best = Double.MAX_VALUE;
@@ -49,7 +49,7 @@ public final class PieceFit {
         double[] level = ends(points.stream().mapToDouble(Vec3::y).toArray(), low, high);
         double width = Math.max(LEAST, fit[2] - fit[1]), depth = Math.max(LEAST, fit[4] - fit[3]), height = Math.max(LEAST, level[1] - level[0]);
         low = level[0];
-        boolean lies = p.kind() == Piece.Kind.FLOOR || p.kind() == Piece.Kind.POLYGON;
+        boolean lies = p.kind() == Piece.Kind.FLOOR || p.kind() == Piece.Kind.HOLE || p.kind() == Piece.Kind.POLYGON;
         double x = c * u + s * v, z = -s * u + c * v, y = lies ? points.stream().mapToDouble(Vec3::y).average().orElse(0) : low;
         if (p.kind() == Piece.Kind.CYLINDER || p.kind() == Piece.Kind.SPHERE) width = depth = Math.max(width, depth);
         List<Double> corners = p.corners();
@@ -61,7 +61,7 @@ public final class PieceFit {
                 corners.add(s * dx + c * dz);
             }
         }
-        return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
+        return new Piece(p.id(), p.name(), p.kind(), x, y, z, fit[0], width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth, p.steps(), corners, p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn(), p.keys());
     }
 
     /** Those that lie on the upright plane which holds most of them: what was chosen through its gaps or past its end is left out. */
@@ -115,7 +115,7 @@ public final class PieceFit {
                 sin += a.z() * b.x() - a.x() * b.z();
             }
             double turn = points.size() < 2 ? 0 : Math.atan2(sin, cos), c = Math.cos(turn), s = Math.sin(turn), dx = now.x() - from.x(), dz = now.z() - from.z();
-            now = new Piece(p.id(), p.name(), p.kind(), to.x() + c * dx + s * dz, now.y() + to.y() - from.y(), to.z() - s * dx + c * dz, now.headingDeg() + Math.toDegrees(turn), p.width(), p.height(), p.depth(), p.steps(), p.corners(), p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn());
+            now = new Piece(p.id(), p.name(), p.kind(), to.x() + c * dx + s * dz, now.y() + to.y() - from.y(), to.z() - s * dx + c * dz, now.headingDeg() + Math.toDegrees(turn), p.width(), p.height(), p.depth(), p.steps(), p.corners(), p.roles(), p.roughness(), p.strength(), p.model(), p.follows(), p.builtIn(), p.keys());
         }
         return now;
     }

@@ -19,7 +19,10 @@ public record Shape(float[] xyz, int[] index) {
         double w = p.width() / 2, h = p.height(), d = p.depth() / 2;
         Builder b = new Builder(p);
         switch (p.kind()) {
-            case FLOOR -> b.face(new double[][] {{-w, 0, d}, {w, 0, d}, {w, 0, -d}, {-w, 0, -d}});
+            case FLOOR, HOLE -> {
+                if (p.kind() == Piece.Kind.HOLE && p.corners().size() > 5) b.polygon(p.corners());
+                else b.face(new double[][] {{-w, 0, d}, {w, 0, d}, {w, 0, -d}, {-w, 0, -d}});
+            }
             case WALL -> b.face(new double[][] {{-w, 0, 0}, {w, 0, 0}, {w, h, 0}, {-w, h, 0}});
             case BOX -> b.box(-w, w, 0, h, -d, d);
             case CYLINDER -> b.prism(circle(w, d), h);

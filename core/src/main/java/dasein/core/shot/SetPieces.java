@@ -1,11 +1,13 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.ground.Cut;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.Shape;
 import dasein.core.ground.Terrain;
 import dasein.core.math.Pose;
+import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
@@ -50,6 +52,28 @@ public final class SetPieces {
         return now == null ? null : now.times(from.inverse());
     }
 
+    /** From where a piece was built to where it is at a (fractional) frame, by its keys and by what carries it; null while that is not solved. */
+    public static Pose motion(Piece p, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, double frame) {
+        Pose keyed = p.keys().isEmpty() ? Pose.IDENTITY : keyed(p, frame).times(pose(p.x(), p.y(), p.z(), p.headingDeg()).inverse());
+        if (p.follows() == 0) return keyed;
+        NavigableMap<Integer, Pose> way = moved.get(p.follows());
+        Pose by = way == null ? null : carried(way, p.builtIn(), frame);
+        return by == null ? null : by.times(keyed);
+    }
+
+    private static Pose pose(double x, double y, double z, double headingDeg) { return new Pose(Quat.axisAngle(Vec3.Y, Math.toRadians(headingDeg)), new Vec3(x, y, z)); }
+
+    private static Pose keyed(Piece p, double frame) {
+        Piece.Key a = p.keys().get(0), b = a;
+        for (Piece.Key k : p.keys()) {
+            b = k;
+            if (k.frame() >= frame) break;
+            a = k;
+        }
+        double t = b.frame() == a.frame() ? 0 : Math.max(0, Math.min(1, (frame - a.frame()) / (b.frame() - a.frame())));
+        return pose(a.x() + t * (b.x() - a.x()), a.y() + t * (b.y() - a.y()), a.z() + t * (b.z() - a.z()), a.headingDeg() + t * (b.headingDeg() - a.headingDeg()));
+    }
+
     private static Pose at(NavigableMap<Integer, Pose> way, double frame) {
         var a = way.floorEntry((int) Math.floor(frame));
         var b = way.ceilingEntry((int) Math.ceil(frame));
@@ -69,10 +93,12 @@ public final class SetPieces {
         if (set.pieces().stream().noneMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))) out.add(ground());
         for (Piece p : set.pieces()) {
             Shape s = shapes.get(p.id());
+            if (s != null && p.kind() == Piece.Kind.TERRAIN) s = open(s);
             if (s == null || s.index().length == 0) continue;
             float[] first = s.xyz(), last = s.xyz();
-            if (p.follows() != 0) {
-                Pose a = carried(moved.get(p.follows()), p.builtIn(), open), b = carried(moved.get(p.follows()), p.builtIn(), close);
+            if (p.kind() == Piece.Kind.HOLE) continue;
+            if (p.follows() != 0 || !p.keys().isEmpty()) {
+                Pose a = motion(p, moved, open), b = motion(p, moved, close);
                 if (a == null || b == null) continue;
                 first = through(a, first);
                 last = through(b, last);
@@ -96,10 +122,74 @@ public final class SetPieces {
         return out;
     }
 
+    /** Triangles of the holes, as outlines seen from above. */
+    private List<double[][]> holes() {
+        List<double[][]> out = new ArrayList<>();
+        for (Piece p : set.pieces()) {
+            if (p.kind() != Piece.Kind.HOLE) continue;
+            Shape s = Shape.of(p, null);
+            for (int t = 0; t < s.index().length; t += 3) {
+                double[][] o = new double[3][];
+                for (int k = 0; k < 3; k++) o[k] = new double[] {s.xyz()[3 * s.index()[t + k]], s.xyz()[3 * s.index()[t + k] + 2]};
+                if (Math.abs(Cut.area(o)) > 1e-9) out.add(o);
+            }
+        }
+        return out;
+    }
+
+    /** A ground through points without the triangles whose middle lies in a hole. */
+    private Shape open(Shape s) {
+        List<double[][]> holes = holes();
+        if (holes.isEmpty()) return s;
+        int[] left = new int[s.index().length];
+        int n = 0;
+        for (int t = 0; t < s.index().length; t += 3) {
+            double x = 0, z = 0;
+            for (int k = 0; k < 3; k++) {
+                x += s.xyz()[3 * s.index()[t + k]] / 3;
+                z += s.xyz()[3 * s.index()[t + k] + 2] / 3;
+            }
+            if (inside(holes, x, z)) continue;
+            for (int k = 0; k < 3; k++) left[n++] = s.index()[t + k];
+        }
+        return new Shape(s.xyz(), java.util.Arrays.copyOf(left, n));
+    }
+
+    private static boolean inside(List<double[][]> triangles, double x, double z) {
+        for (double[][] o : triangles) {
+            int left = 0;
+            for (int i = 0; i < 3; i++) {
+                double[] a = o[i], b = o[(i + 1) % 3];
+                if ((b[0] - a[0]) * (z - a[1]) - (b[1] - a[1]) * (x - a[0]) > 0) left++;
+            }
+            if (left == 0 || left == 3) return true;
+        }
+        return false;
+    }
+
     private Mesh ground() {
         SetRecipe.Catcher c = set.catcher();
-        float x0 = (float) (c.x() - c.width() / 2), x1 = (float) (c.x() + c.width() / 2), z0 = (float) (c.z() - c.depth() / 2), z1 = (float) (c.z() + c.depth() / 2);
-        float[] p = {x0, 0, z0, x0, 0, z1, x1, 0, z1, x1, 0, z0}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
-        return new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER);
+        double x0 = c.x() - c.width() / 2, x1 = c.x() + c.width() / 2, z0 = c.z() - c.depth() / 2, z1 = c.z() + c.depth() / 2;
+        // From x to z and round: from above that is counter-clockwise the other way, which is turned back below.
+        List<double[][]> parts = new ArrayList<>();
+        parts.add(new double[][] {{x0, z0}, {x1, z0}, {x1, z1}, {x0, z1}});
+        for (double[][] hole : holes()) parts = Cut.minus(parts, hole);
+        int n = parts.stream().mapToInt(o -> o.length).sum(), t = parts.stream().mapToInt(o -> o.length - 2).sum(), v = 0, k = 0;
+        float[] p = new float[3 * n], up = new float[3 * n];
+        int[] index = new int[3 * t];
+        for (double[][] o : parts) {
+            for (int i = 0; i < o.length; i++) {
+                p[3 * (v + i)] = (float) o[i][0];
+                p[3 * (v + i) + 2] = (float) o[i][1];
+                up[3 * (v + i) + 1] = 1;
+            }
+            for (int i = 2; i < o.length; i++) {
+                index[k++] = v;
+                index[k++] = v + i;
+                index[k++] = v + i - 1;
+            }
+            v += o.length;
+        }
+        return new Mesh(p, p, up, up, new float[2 * n], index, new int[t], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER);
     }
 }

@@ -67,6 +67,7 @@ public final class ShotJson {
             ObjectNode full = JSON.createObjectNode().put("id", id).put("name", "piece " + id).put("kind", "BOX").put("x", 0.0).put("y", 0.0).put("z", 0.0).put("headingDeg", 0.0)
                 .put("width", 1.0).put("height", 1.0).put("depth", 1.0).put("steps", 0).put("roughness", 0.3).put("strength", 0.5).put("model", "").put("follows", 0).put("builtIn", 0);
             full.putArray("corners");
+            full.putArray("keys");
             full.putArray("roles").add("SHADOW").add("BOUNCE").add("HIDE");
             id++;
             merge(full, o.deepCopy());

@@ -77,6 +77,18 @@ class PieceTest {
         assertThat(Math.abs(Math.sin(Math.toRadians(p.headingDeg())))).isLessThan(0.02);
     }
 
+    /** Cut out of a square of 100: a triangle, a square across its border, one after the other; areas as in school. */
+    @Test
+    void whatIsCutOutIsGoneAndNothingElse() {
+        List<double[][]> square = List.<double[][]>of(new double[][] {{-5, -5}, {5, -5}, {5, 5}, {-5, 5}});
+        double[][] triangle = {{0, 0}, {3, 0}, {0, 4}}, across = {{4, 3}, {4, 9}, {8, 9}, {8, 3}};
+        List<double[][]> one = Cut.minus(square, triangle), two = Cut.minus(one, across);
+        assertThat(one.stream().mapToDouble(p -> Math.abs(Cut.area(p))).sum()).isCloseTo(94, within(1e-9));
+        assertThat(two.stream().mapToDouble(p -> Math.abs(Cut.area(p))).sum()).isCloseTo(92, within(1e-9));
+        assertThat(Cut.minus(square, new double[][] {{10, 10}, {11, 10}, {10, 11}}).stream().mapToDouble(p -> Math.abs(Cut.area(p))).sum()).isCloseTo(100, within(1e-9));
+        assertThat(Cut.minus(square, new double[][] {{-9, -9}, {9, -9}, {9, 9}, {-9, 9}})).isEmpty();
+    }
+
     @Test
     void aGroundThroughPointsFollowsTheHillAndNotTheWall() {
         Random r = new Random(4);
