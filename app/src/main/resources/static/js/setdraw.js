@@ -15,7 +15,7 @@ export class SetHand {
   }
 
   buttons(look) {
-    for (const [tool, text, title] of [['pick', 'pick point', 'click a place that was not tracked: in one frame it lies on the ground, in two or more where the views meet'], ['X', 'x edge', 'draw along edges that run to the right'], ['Y', 'y edge', 'draw along edges that stand upright'], ['Z', 'z edge', 'draw along edges that run in depth']]) {
+    for (const [tool, text, title] of [['pick', 'pick', 'click a place that was not tracked: in one frame it lies on the ground, in two or more where the views meet'], ['X', 'x edge', 'draw along edges that run to the right'], ['Y', 'y edge', 'draw along edges that stand upright'], ['Z', 'z edge', 'draw along edges that run in depth'], ['fit', 'by eye', 'drag from a foot on the ground up to where the head of somebody 1.8 m tall would be (or as tall as is typed at the right): the grid shows the size it gives']]) {
       const b = document.createElement('button');
       b.type = 'button'; b.textContent = text; b.title = title; b.dataset.setTool = tool; b.setAttribute('aria-pressed', false);
       b.style.boxShadow = `inset 0 -2px ${AXES[tool] || PICKED}`;
@@ -29,7 +29,8 @@ export class SetHand {
     if (!d || !d.edges) return;
     const line = (a, b, axis, faint) => { g.globalAlpha = faint ? 0.3 : 1; g.strokeStyle = AXES[axis]; g.lineWidth = 2; g.beginPath(); g.moveTo(...at(a)); g.lineTo(...at(b)); g.stroke(); g.globalAlpha = 1; };
     for (const e of d.edges) line([e.fromX, e.fromY], [e.toX, e.toY], e.axis, e.frame !== this.s.frame);
-    if (this.moving) line(...this.moving, this.tool);
+    if (this.moving && this.tool !== 'fit') line(...this.moving, this.tool);
+    if (this.moving && this.tool === 'fit') this.fit(g, at);
     // Where picked points were clicked, and where they lie: apart where they do not fit.
     for (const p of d.picked) {
       const mine = this.s.chosen.has(p.id), k = p.picks.find(q => q.frame === this.s.frame), solved = d.points.find(q => q[0] === p.id), q = solved && this.s.camera.project(this.s.frame, solved.slice(1, 4));
@@ -54,11 +55,33 @@ export class SetHand {
     return true;
   }
 
+  /** Height in metres of the stick that is laid by eye. */
+  tall() { const m = document.querySelector('#bench input[name=metres]'); return Number(m && m.value.replace(',', '.')) || 1.8; }
+
+  /** The stick and a metre grid as large as they would be with it. */
+  fit(g, at) {
+    const c = this.s.camera, f = this.s.frame, foot = c.onLevel(f, ...this.moving[0], 0);
+    if (!foot) return;
+    // Where the ray to the top passes the upright over the foot.
+    const e = c.eye(f), d = c.ray(f, ...this.moving[1]), n = Math.hypot(...d), r = d.map(v => v / n), w = [0, 1, 2].map(i => e[i] - foot[i]), k = 1 - r[1] * r[1], h = (w[1] - r[1] * (w[0] * r[0] + w[1] * r[1] + w[2] * r[2])) / k;
+    if (!(h > 0.01)) return;
+    const metre = h / this.tall(), world = q => { const p = c.project(f, q); return p && at(p); };
+    g.lineWidth = 1; g.strokeStyle = 'rgba(212,225,87,.55)';
+    for (let i = -6; i <= 6; i++) {
+      this.p.line(g, world, [foot[0] + i * metre, 0, foot[2] - 6 * metre], [foot[0] + i * metre, 0, foot[2] + 6 * metre], 30);
+      this.p.line(g, world, [foot[0] - 6 * metre, 0, foot[2] + i * metre], [foot[0] + 6 * metre, 0, foot[2] + i * metre], 30);
+    }
+    g.strokeStyle = HAND; g.lineWidth = 4;
+    this.p.line(g, world, foot, [foot[0], h, foot[2]], 6);
+    const top = world([foot[0], h, foot[2]]);
+    if (top) { g.fillStyle = HAND; g.font = '11px "Archivo Variable"'; label(g, `${this.tall()} m: all becomes ${(1 / metre).toFixed(2)} times as large`, top[0] + 8, top[1]); }
+  }
+
   move(e) { this.moving[1] = this.p.toPlate(e); drawAll(); }
 
   async up() {
     const [a, b] = this.moving;
-    if (Math.hypot(a[0] - b[0], a[1] - b[1]) > 6) await post('edit', { action: 'edge-add', axis: this.tool, frame: this.s.frame, fromX: a[0].toFixed(2), fromY: a[1].toFixed(2), toX: b[0].toFixed(2), toY: b[1].toFixed(2), seen: 0 });
+    if (Math.hypot(a[0] - b[0], a[1] - b[1]) > 6) await post('edit', { ...(this.tool === 'fit' ? { action: 'fit', metres: this.tall() } : { action: 'edge-add', axis: this.tool }), frame: this.s.frame, fromX: a[0].toFixed(2), fromY: a[1].toFixed(2), toX: b[0].toFixed(2), toY: b[1].toFixed(2), seen: 0 });
     this.moving = null;
     drawAll();
   }

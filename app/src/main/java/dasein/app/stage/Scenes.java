@@ -5,9 +5,11 @@ import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.ground.Piece;
+import dasein.core.ground.SetRecipe;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
@@ -57,9 +59,19 @@ public class Scenes {
         for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
         for (Piece p : s.set().pieces()) if (p.kind() == Piece.Kind.MODEL) used.put(p.model(), model(p.model()));
         String env = s.light().environment();
-        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> plates.of(s).frame(f));
+        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f));
         scenes.put(key, made);
         return made;
+    }
+
+    /** A frame for its colours: as painted, else the plate's. */
+    private Image colours(Shot s, int frame) {
+        Plate p = plates.of(s);
+        String painted = s.set().colours().stream().filter(c -> c.frame() == frame).map(SetRecipe.ColourFrame::picture).filter(h -> !h.isEmpty()).findFirst().orElse("");
+        if (painted.isEmpty()) return p.frame(frame);
+        Image im = Stills.read(media.path(painted), p.encoding());
+        if (Math.abs((double) im.width / im.height - (double) p.width() / p.height()) > 0.02) throw new BadInput("the painted picture of frame " + frame + " is " + im.width + " x " + im.height + ", which has another shape than the plate");
+        return im;
     }
 
     public synchronized Model model(String hash) {

@@ -22,7 +22,9 @@ import org.springframework.stereotype.Component;
 /** Changes of the Set stage. */
 @Component
 class SetEdits {
-    private static final int MOST = 500;
+    private static final int MOST = 500, MOST_COLOURS = 12;
+    /** A length laid by eye is ten times less exact than a taped one. */
+    private static final double EYE_WEIGHT = 0.01;
 
     private final Results results;
 
@@ -36,14 +38,16 @@ class SetEdits {
     Edits.Change apply(Shot s, String action, Form f) {
         Edits.Change c = switch (action) {
             case "pick", "pick-above", "pick-delete" -> pick(s, action, f);
+            case "fit" -> byEye(s, f);
             case "edge-add", "edge-delete" -> edge(s, action, f);
+            case "colour-add", "colour-delete" -> colour(s, action, f);
             case "upright", "upright-delete" -> upright(s, action, f);
             case "yardstick", "camera-height", "remove", "weigh" -> yardstick(s, action, f);
             case "piece-add", "piece-set", "piece-delete", "piece-around", "piece-settle", "piece-key", "piece-unkey" -> piece(s, action, f);
             default -> frame(s, action, f);
         };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost points.
-        if (Set.of("ground", "origin", "heading", "pick", "pick-above", "edge-add", "upright", "yardstick", "camera-height").contains(action)) results.set(c.shot());
+        if (Set.of("ground", "origin", "heading", "pick", "pick-above", "edge-add", "upright", "yardstick", "camera-height", "fit").contains(action)) results.set(c.shot());
         return c;
     }
 
@@ -74,7 +78,7 @@ class SetEdits {
         SetRecipe.Catcher catcher = new SetRecipe.Catcher(f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000), f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
             f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000), f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
         return new Edits.Change(s.with(new SetRecipe(ground, origin, from, to, r.yardsticks(), catcher, f.number("wet", "wetness", r.wet(), 0, 1), f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1),
-            r.points(), r.edges(), r.uprights(), f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600), r.pieces())), said);
+            r.points(), r.edges(), r.uprights(), f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600), r.pieces(), r.colours())), said);
     }
 
     private static List<Integer> two(List<Integer> ids) {
@@ -111,6 +115,19 @@ class SetEdits {
         return new Edits.Change(s.with(s.set().withPoints(all)), "point " + (next - PickedPoint.FIRST_ID) + " picked");
     }
 
+    /** A stick of known height laid over the picture by eye: its foot on the ground, its top above it, and a yardstick that gives way to measured ones. */
+    private static Edits.Change byEye(Shot s, Form f) {
+        List<PickedPoint> points = new ArrayList<>(s.set().points());
+        if (points.size() + 2 > MOST) throw new BadInput("more than " + MOST + " picked points are not kept");
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000), id = points.stream().mapToInt(PickedPoint::id).max().orElse(PickedPoint.FIRST_ID) + 1;
+        double m = f.number("metres", "the stick", 1.8, 0.01, 1000);
+        points.add(new PickedPoint(id, "foot by eye", List.of(new PickedPoint.Pick(frame, f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5))), 0));
+        points.add(new PickedPoint(id + 1, "top by eye", List.of(new PickedPoint.Pick(frame, f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5))), id));
+        List<SetRecipe.Yardstick> sticks = new ArrayList<>(s.set().yardsticks());
+        sticks.add(new SetRecipe.Yardstick("by eye, " + m + " m", id, id + 1, m, EYE_WEIGHT));
+        return new Edits.Change(s.with(s.set().withPoints(points).withYardsticks(sticks)), "size by eye");
+    }
+
     private static Edits.Change edge(Shot s, String action, Form f) {
         List<SetRecipe.Edge> all = new ArrayList<>(s.set().edges());
         if (action.equals("edge-delete")) {
@@ -121,6 +138,20 @@ class SetEdits {
         SetRecipe.Axis axis = SetRecipe.Axis.valueOf(f.choice("axis", "Y", "X", "Y", "Z"));
         all.add(new SetRecipe.Edge(axis, f.whole("frame", "the frame", 0, 0, 10_000_000), f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5), f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5)));
         return new Edits.Change(s.with(s.set().withEdges(all)), axis == SetRecipe.Axis.Y ? "upright edge drawn" : "edge along " + axis.name().toLowerCase(Locale.ROOT));
+    }
+
+    /** Frames whose colours the stand-ins have. */
+    private static Edits.Change colour(Shot s, String action, Form f) {
+        List<SetRecipe.ColourFrame> all = new ArrayList<>(s.set().colours());
+        if (action.equals("colour-delete")) {
+            SetRecipe.ColourFrame c = all.remove(CameraEdits.index(f, all.size()));
+            return new Edits.Change(s.with(s.set().withColours(all)), "colours no longer from frame " + c.frame());
+        }
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+        all.removeIf(c -> c.frame() == frame && c.picture().isEmpty());
+        if (all.size() >= MOST_COLOURS) throw new BadInput("colours are taken from " + MOST_COLOURS + " frames at most");
+        all.add(new SetRecipe.ColourFrame(frame, ""));
+        return new Edits.Change(s.with(s.set().withColours(all)), "colours from frame " + frame);
     }
 
     private Edits.Change upright(Shot s, String action, Form f) {

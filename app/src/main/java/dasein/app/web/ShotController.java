@@ -11,6 +11,7 @@ import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.ground.SetRecipe;
 import dasein.core.plate.Plate;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
@@ -246,6 +247,17 @@ class ShotController {
                 }
                 Media m = media.lens(file.getInputStream(), name);
                 shots.edit(id, h.revision().id(), "lens " + name, s -> s.with(s.camera().withLens(m.hash())));
+            }
+            case "set" -> {
+                Form f = new Form(fields);
+                int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+                Media painted = media.photo(file.getInputStream(), name);
+                shots.edit(id, h.revision().id(), "painted frame " + frame, s -> {
+                    List<SetRecipe.ColourFrame> all = new ArrayList<>(s.set().colours());
+                    all.removeIf(c -> c.frame() == frame);
+                    all.add(new SetRecipe.ColourFrame(frame, painted.hash()));
+                    return s.with(s.set().withColours(all));
+                });
             }
             case "blocking" -> media.model(file.getInputStream(), name);
             case "light" -> {

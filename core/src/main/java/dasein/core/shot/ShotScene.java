@@ -2,6 +2,7 @@ package dasein.core.shot;
 
 import dasein.core.BadInput;
 import dasein.core.Progress;
+import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
@@ -95,15 +96,19 @@ public final class ShotScene {
     /** The rendered frame, then some spread over the shot, nearest first. They may be small: given light is soft. */
     private List<Projection> projections(int frame, Image plate, View view, List<Mesh> meshes) {
         List<Mesh> catchers = meshes.stream().filter(m -> m.role() == Mesh.Role.CATCHER).toList(), hiding = catchers.size() > 1 ? catchers : null;
-        List<Projection> out = new ArrayList<>(List.of(new Projection(plate, view, hiding)));
+        List<Integer> chosen = shot.set().colours().stream().map(SetRecipe.ColourFrame::frame).filter(camera::has).toList();
+        List<Projection> out = new ArrayList<>();
+        // Chosen frames come before the rendered one, which may show what is not to be given back.
+        if (chosen.isEmpty() || plates == null) out.add(new Projection(plate, view, hiding));
         if (plates == null) return out;
-        IntStream.range(0, PROJECTED).mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (PROJECTED - 1)).filter(f -> f != frame && camera.has(f)).distinct().sorted(Comparator.comparingInt(f -> Math.abs(f - frame)))
+        (chosen.isEmpty() ? IntStream.range(0, PROJECTED).mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (PROJECTED - 1)).filter(f -> f != frame && camera.has(f)) : chosen.stream()).distinct().sorted(Comparator.comparingInt(f -> Math.abs(f - frame)))
             .forEach(f -> out.add(projected.computeIfAbsent(f, n -> {
                 Image whole = plates.apply(n);
                 double s = Math.min(1, (double) PROJECTED_WIDTH / whole.width);
                 // Pieces that are carried stand elsewhere then: they are left to the frame itself.
                 return new Projection(whole.resize((int) Math.round(whole.width * s), (int) Math.round(whole.height * s)), view(n, s), hiding == null ? null : pieces.at(n, n));
             })));
+        if (!chosen.isEmpty()) out.add(new Projection(plate, view, hiding));
         return out;
     }
 
