@@ -12,6 +12,9 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.TestInstance;
 import org.openqa.selenium.By;
+import tools.jackson.databind.JsonNode;
+import org.openqa.selenium.interactions.Actions;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.ElementNotInteractableException;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.StaleElementReferenceException;
@@ -113,5 +116,26 @@ abstract class BrowserTest {
             for (WebElement cancel : browser.findElements(By.cssSelector("#running button"))) cancel.click();
             return browser.findElements(By.cssSelector("#running button")).isEmpty();
         });
+    }
+
+    JsonNode data() {
+        try {
+            return new Client(port).json("/shots/1/data.json");
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** A stroke over the picture of the first shot, ends in plate pixels of a picture 1280 wide. */
+    void draw(boolean shift, double x0, double y0, double x1, double y1) {
+        WebElement c = browser.findElement(By.id("picture"));
+        int w = c.getSize().width, h = c.getSize().height;
+        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), part = pw / 1280, scale = Math.min((w - 16) / pw, (h - 16) / ph);
+        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0), ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
+        Actions a = new Actions(browser);
+        if (shift) a.keyDown(Keys.SHIFT);
+        a.moveToElement(c, ax, ay).clickAndHold().moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale)).release();
+        if (shift) a.keyUp(Keys.SHIFT);
+        a.perform();
     }
 }

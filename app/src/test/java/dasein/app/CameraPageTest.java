@@ -5,11 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
-import org.openqa.selenium.WebElement;
-import org.openqa.selenium.interactions.Actions;
 import org.springframework.test.context.DynamicPropertyRegistry;
 import org.springframework.test.context.DynamicPropertySource;
-import tools.jackson.databind.JsonNode;
 
 /** The Camera stage: a solve with its reasons and uncertainty, looked at from outside; the same frame matched by lines; and a camera that goes out and comes in. */
 class CameraPageTest extends BrowserTest {
@@ -22,23 +19,6 @@ class CameraPageTest extends BrowserTest {
         r.add("dasein.media", () -> folder.resolve("media").toString());
         String demo = TestDemo.make(24).toString();
         r.add("dasein.demo", () -> demo);
-    }
-
-    private JsonNode data() {
-        try {
-            return new Client(port).json("/shots/1/data.json");
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
-    /** A stroke over the picture, ends in plate pixels of a picture 1280 wide. */
-    private void draw(double x0, double y0, double x1, double y1) {
-        WebElement c = browser.findElement(By.id("picture"));
-        int w = c.getSize().width, h = c.getSize().height;
-        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), part = pw / 1280, scale = Math.min((w - 16) / pw, (h - 16) / ph);
-        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0), ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
-        new Actions(browser).moveToElement(c, ax, ay).clickAndHold().moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale)).release().perform();
     }
 
     @Test
@@ -77,21 +57,21 @@ class CameraPageTest extends BrowserTest {
         js("document.querySelector('input[name=kind][value=locked]').click()");
         await("lines can be drawn", () -> browser.findElement(By.cssSelector("[data-axis=Z]")).isDisplayed());
         js("document.querySelector('[data-axis=Z]').click()");
-        draw(650, 222, 1252, 128);
+        draw(false, 650, 222, 1252, 128);
         await("the first line is kept", () -> data().path("lines").size() == 1);
-        draw(815, 388, 1160, 480);
+        draw(false, 815, 388, 1160, 480);
         js("document.querySelector('[data-axis=Y]').click()");
-        draw(334, 112, 341, 484);
+        draw(false, 334, 112, 341, 484);
         await("three lines are kept", () -> data().path("lines").size() == 3);
         js("document.querySelector('[data-axis=X]').click()");
-        draw(390, 399, 814, 399);
-        draw(420, 640, 700, 642);
+        draw(false, 390, 399, 814, 399);
+        draw(false, 420, 640, 700, 642);
         await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well it meets") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
         assertThat(data().path("lines").size()).isEqualTo(5);
 
         // Four corners of something rectangular on the ground do as well; how long it is says the bench.
         js("document.querySelector('[data-axis=rect]').click()");
-        for (int[] q : new int[][] {{100, 600}, {740, 570}, {670, 450}, {230, 430}}) draw(q[0], q[1], q[0], q[1]);
+        for (int[] q : new int[][] {{100, 600}, {740, 570}, {670, 450}, {230, 430}}) draw(false, q[0], q[1], q[0], q[1]);
         await("the rectangle is kept", () -> data().path("match").path("rectangle").path("corners").size() == 8 && browser.findElement(By.id("rectWidth")).isDisplayed());
         pause(500);
         js("const w = document.getElementById('rectWidth'); w.value = '3'; w.dispatchEvent(new Event('change', {bubbles: true}))");

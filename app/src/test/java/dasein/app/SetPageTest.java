@@ -5,9 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
-import org.openqa.selenium.Keys;
-import org.openqa.selenium.WebElement;
-import org.openqa.selenium.interactions.Actions;
 import org.springframework.test.context.DynamicPropertyRegistry;
 import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
@@ -23,27 +20,6 @@ class SetPageTest extends BrowserTest {
         r.add("dasein.media", () -> folder.resolve("media").toString());
         String demo = TestDemo.make(24).toString();
         r.add("dasein.demo", () -> demo);
-    }
-
-    private JsonNode data() {
-        try {
-            return new Client(port).json("/shots/1/data.json");
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
-    /** A stroke over the picture, ends in plate pixels of a picture 1280 wide. */
-    private void draw(boolean shift, double x0, double y0, double x1, double y1) {
-        WebElement c = browser.findElement(By.id("picture"));
-        int w = c.getSize().width, h = c.getSize().height;
-        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), part = pw / 1280, scale = Math.min((w - 16) / pw, (h - 16) / ph);
-        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0), ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
-        Actions a = new Actions(browser);
-        if (shift) a.keyDown(Keys.SHIFT);
-        a.moveToElement(c, ax, ay).clickAndHold().moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale)).release();
-        if (shift) a.keyUp(Keys.SHIFT);
-        a.perform();
     }
 
     private void build(String kind, int count) {
