@@ -36,8 +36,6 @@ class TracksPageTest extends BrowserTest {
         }
     }
 
-    private JsonNode data() { return json("/shots/1/data.json"); }
-
     /** From a place in the plate to one on the page, by the way the picture is fitted into its frame. */
     private int[] onPage(double x, double y) {
         WebElement c = browser.findElement(By.id("picture"));
