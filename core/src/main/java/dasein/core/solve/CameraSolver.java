@@ -52,6 +52,12 @@ public final class CameraSolver {
             case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
         };
         remarks.add(0, choice.reason());
+        return said(c, s, remarks);
+    }
+
+    /** With gaps as they are wanted, and what a person should know. */
+    private static SolvedCamera said(SolvedCamera solved, SolveSettings s, List<String> remarks) {
+        SolvedCamera c = s.hints().fillGaps() ? solved.filled() : solved;
         remarks.addAll(c.remarks());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
@@ -95,9 +101,7 @@ public final class CameraSolver {
         if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
         List<String> remarks = new ArrayList<>(before.remarks().subList(0, Math.min(1, before.remarks().size())));
         SolvedCamera c = MovingSolver.again(before, still(tracks, before.width(), before.height(), remarks), s, widest, progress);
-        remarks.addAll(c.remarks());
-        remarks.addAll(doubts(c, s));
-        return c.with(remarks);
+        return said(c, s, remarks);
     }
 
     private static SolvedCamera moving(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, Progress progress) {

@@ -284,12 +284,9 @@ final class MovingSolver {
         }
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();
-        int missing = 0;
-        for (int f = ok[0]; f <= ok[ok.length - 1]; f++) if (cam[f] == null) missing++;
         if (ok.length < Math.max(FEWEST_FRAMES, obs.frames / 2)) {
             throw new NoSolution("only " + ok.length + " of " + obs.frames + " frames could be solved; there are too few good tracks in the others");
         }
-        if (missing > 0 && settings.hints().fillGaps()) fillGaps(ok);
     }
 
     /** Brings cameras and points into the frame of the measured places, which count from then on. */
@@ -345,20 +342,6 @@ final class MovingSolver {
         String said = String.format(java.util.Locale.ROOT, "In the frame of %d measured places, met within %.1f cm.", n, 100 * Math.sqrt(sum / Math.max(1, n)));
         if (!lost.isEmpty()) said += (lost.size() == 1 ? " Track " : " Tracks ") + lost.stream().map(String::valueOf).collect(java.util.stream.Collectors.joining(", ")) + " did not go with the measured place, or could not be solved: look at its numbers.";
         return worst > 4 ? said + String.format(java.util.Locale.ROOT, " Track %d lies %.0f times further off than it was measured: look at its numbers.", id, worst) : said;
-    }
-
-    /** A frame without enough marks inside the solved range stands between its neighbours; its track count says so (0). */
-    private void fillGaps(int[] ok) {
-        for (int k = 0; k + 1 < ok.length; k++) {
-            for (int f = ok[k] + 1; f < ok[k + 1]; f++) {
-                double t = (double) (f - ok[k]) / (ok[k + 1] - ok[k]);
-                Rigid a = cam[ok[k]], b = cam[ok[k + 1]];
-                double[] c = new double[3];
-                for (int i = 0; i < 3; i++) c[i] = a.c[i] + t * (b.c[i] - a.c[i]);
-                cam[f] = new Rigid(Quat.fromMatrix(a.r).slerp(Quat.fromMatrix(b.r), t).matrix(), c);
-                zoom[f] = zoom[ok[k]] + t * (zoom[ok[k + 1]] - zoom[ok[k]]);
-            }
-        }
     }
 
     private SolvedCamera result() {

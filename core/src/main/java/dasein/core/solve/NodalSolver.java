@@ -87,11 +87,14 @@ final class NodalSolver {
         int step = obs.keyStep(), before = 0;
         cam[0] = Rigid.identity();
         for (int f = step; f < obs.frames; f = Math.min(f + step, f == obs.frames - 1 ? obs.frames : obs.frames - 1)) {
-            // Too fast for this step: by single frames.
-            boolean enough = obs.common(before, f).length >= LEAST_COMMON;
-            for (int g = enough ? f : before + 1; g <= f; g++) if (!turned(enough ? before : g - 1, g, rnd)) return Double.MAX_VALUE;
-            before = f;
+            if (turned(before, f, rnd)) {
+                before = f;
+                continue;
+            }
+            // Too fast for this step: by single frames, and over those in which too little is seen.
+            for (int g = before + 1; g <= f; g++) if (turned(before, g, rnd)) before = g;
         }
+        if (2 * before < obs.frames) return Double.MAX_VALUE;
         directions();
         Bundle b = bundle(settings.firstLens(), 15);
         if (b == null) return Double.MAX_VALUE;

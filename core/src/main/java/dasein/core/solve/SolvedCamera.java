@@ -64,6 +64,20 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     /** Whether a frame was solved, or filled on request. */
     public boolean has(int frame) { return frame >= first() && frame(frame).frame() == frame; }
 
+    /** The same with the frames that are not there standing between their neighbours; their track count says so (0). */
+    public SolvedCamera filled() {
+        List<Frame> all = new java.util.ArrayList<>();
+        for (int i = 0; i < frames.size(); i++) {
+            Frame b = frames.get(i), a = i == 0 ? b : frames.get(i - 1);
+            for (int f = a.frame + 1; f < b.frame; f++) {
+                double t = (double) (f - a.frame) / (b.frame - a.frame);
+                all.add(new Frame(f, a.pose.interpolate(b.pose, t), a.focalPx * Math.pow(b.focalPx / a.focalPx, t), 0, 0));
+            }
+            all.add(b);
+        }
+        return all.size() == frames.size() ? this : withFrames(List.copyOf(all));
+    }
+
     /** Ranges of frames between the first and the last that are not there, "40 to 47, 60"; empty when there are none. */
     public String gaps() {
         StringBuilder out = new StringBuilder();

@@ -116,6 +116,22 @@ class HintsTest {
         assertThat(shot.compare(open).rotationDeg()).isLessThan(0.05);
     }
 
+    /** From a tripod, too: marks that are seen before and after carry the turn over a gap. */
+    @Test
+    void aTurningCameraIsSolvedOnBothSidesOfAGap() {
+        KnownShot.Move pan = t -> new Pose(Quat.axisAngle(Vec3.Y, 0.06 * t).times(Quat.axisAngle(Vec3.X, 0.02 * Math.sin(2 * t))), new Vec3(0, 1.6, 0));
+        KnownShot shot = new KnownShot(72, 400, 0.3, 0, 8, LENS, pan, t -> 1, 3, 15);
+        List<Track> lost = shot.tracks.stream().map(t -> new Track(t.id(), java.util.Arrays.stream(t.frames()).filter(f -> f < 40 || f > 44).toArray(), picked(t, t.x()), picked(t, t.y()))).filter(t -> t.length() > 5).toList();
+        SolvedCamera open = solve(shot, lost, Hints.NONE), filled = solve(shot, lost, Hints.NONE.withFilled(true));
+        assertThat(open.kind()).isEqualTo("nodal");
+        assertThat(open.gaps()).isEqualTo("40 to 44");
+        assertThat(open.last()).isEqualTo(72);
+        assertThat(filled.gaps()).isEmpty();
+        assertThat(shot.compareTurns(open).rotationDeg()).isLessThan(0.05);
+    }
+
+    private static double[] picked(Track t, double[] v) { return java.util.stream.IntStream.range(0, t.length()).filter(i -> t.frames()[i] < 40 || t.frames()[i] > 44).mapToDouble(i -> v[i]).toArray(); }
+
     private static double[] seen(Pose camera, double focal, double cx, double cy, Vec3 p, Random r, double hand) {
         double[] q = new Lens(focal, cx, cy, 0, 0).project(camera.toLocal(p));
         return new double[] {q[0] + hand * r.nextGaussian(), q[1] + hand * r.nextGaussian()};
