@@ -72,7 +72,7 @@ public final class Movers {
         return out;
     }
 
-    /** Each part of the picture counts the same, however many marks it holds: what stands still is spread wide, a thing that moves is in one place. */
+    /** A part of the picture counts by the root of the marks it holds: what stands still is spread wide, a thing that moves is in one place. */
     private static double[] spread(double[][] a) {
         Map<Integer, Integer> held = new HashMap<>();
         int[] cell = new int[a.length];
@@ -81,7 +81,7 @@ public final class Movers {
             held.merge(cell[i], 1, Integer::sum);
         }
         double[] w = new double[a.length];
-        for (int i = 0; i < w.length; i++) w[i] = 1.0 / held.get(cell[i]);
+        for (int i = 0; i < w.length; i++) w[i] = 1 / Math.sqrt(held.get(cell[i]));
         return w;
     }
 
