@@ -33,14 +33,6 @@ class LandingTest {
 
     private static Vec3 named(TrueCamera t, String name) { return Vec3.of(TrueCamera.numbers(t.truth().path("named").path(name))); }
 
-    private static double[] pixel(TrueCamera t, int frame, Vec3 p) { return t.lens().project(t.pose(frame).toLocal(p)); }
-
-    private PickedPoint picked(TrueCamera t, int k, Vec3 p, int above, int... frames) {
-        PickedPoint out = new PickedPoint(PickedPoint.FIRST_ID + k, "p" + k, List.of(), above);
-        for (int f : frames) out = out.with(new PickedPoint.Pick(f, pixel(t, f, p)[0] + 0.3 * random.nextGaussian(), pixel(t, f, p)[1] + 0.3 * random.nextGaussian()));
-        return out;
-    }
-
     @Test
     void stairsOfTypedSizeLieOnTheirEdgesOverTheShot() throws Exception {
         TrueCamera real = TrueCamera.of("LW_040");
@@ -51,8 +43,8 @@ class LandingTest {
             Vec3 left = named(real, "stairs, near left foot"), right = named(real, "stairs, near right foot"), foot = named(real, "wall corner, foot"), top = named(real, "wall corner, top");
             int id = PickedPoint.FIRST_ID;
             SetRecipe r = new SetRecipe(List.of(), id, 0, 0, List.of(new Yardstick("stairs", id, id + 1, 1.8), new Yardstick("wall", id + 2, Yardstick.GROUND, 2.2)), SetRecipe.BLANK.catcher(), 0, 0)
-                .withPoints(List.of(picked(real, 0, left, 0, 1, 18, 36), picked(real, 1, right, 0, 1, 18, 36), picked(real, 2, top, 0, 1, 18, 36),
-                    picked(real, 3, named(real, "stairs, first edge left"), 0, 1, 18, 36), picked(real, 4, named(real, "stairs, first edge right"), 0, 1, 18, 36), picked(real, 5, named(real, "stairs, last edge left"), 0, 1, 18, 36), picked(real, 6, named(real, "stairs, last edge right"), 0, 1, 18, 36)))
+                .withPoints(List.of(real.picked(0, left, 0, random, 1, 18, 36), real.picked(1, right, 0, random, 1, 18, 36), real.picked(2, top, 0, random, 1, 18, 36),
+                    real.picked(3, named(real, "stairs, first edge left"), 0, random, 1, 18, 36), real.picked(4, named(real, "stairs, first edge right"), 0, random, 1, 18, 36), real.picked(5, named(real, "stairs, last edge left"), 0, random, 1, 18, 36), real.picked(6, named(real, "stairs, last edge right"), 0, random, 1, 18, 36)))
                 .withEdges(List.of(edge(real, SetRecipe.Axis.Y, 2, "wall corner, foot", "wall corner, top"), edge(real, SetRecipe.Axis.Y, 30, "wall corner, foot", "wall corner, top"), edge(real, SetRecipe.Axis.X, 5, "stairs, first edge left", "stairs, first edge right"), edge(real, SetRecipe.Axis.X, 33, "wall corner, top", "long wall, far end top"), edge(real, SetRecipe.Axis.Z, 20, "left wall, near end top", "wall corner, top")));
             GroundFit.Result g = GroundFit.fit(own, r);
             SolvedCamera c = own.in(g.toSet());
@@ -67,12 +59,7 @@ class LandingTest {
             int n = 0;
             for (int f = 1; f <= 36; f += 5) {
                 for (String name : List.of("stairs, near left foot", "stairs, near right foot", "stairs, first edge left", "stairs, first edge right", "stairs, last edge left", "stairs, last edge right")) {
-                    double[] want = pixel(real, f, named(real, name));
-                    double near = 1e9;
-                    for (int i = 0; i < xyz.length; i += 3) {
-                        double[] got = c.lens(f).project(c.frame(f).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
-                        near = Math.min(near, Math.hypot(got[0] - want[0], got[1] - want[1]));
-                    }
+                    double near = real.cornerOff(c, f, xyz, named(real, name));
                     sum += near * near;
                     n++;
                     worst = Math.max(worst, near);
@@ -86,12 +73,12 @@ class LandingTest {
     }
 
     private SetRecipe.Edge edge(TrueCamera t, SetRecipe.Axis axis, int frame, String from, String to) {
-        double[] a = pixel(t, frame, named(t, from)), b = pixel(t, frame, named(t, to));
+        double[] a = t.pixel(frame, named(t, from)), b = t.pixel(frame, named(t, to));
         return new SetRecipe.Edge(axis, frame, a[0] + 0.5 * random.nextGaussian(), a[1] + 0.5 * random.nextGaussian(), b[0] + 0.5 * random.nextGaussian(), b[1] + 0.5 * random.nextGaussian());
     }
 
     private Line line(TrueCamera t, Axis axis, String from, String to) {
-        double[] a = pixel(t, 1, named(t, from)), b = pixel(t, 1, named(t, to));
+        double[] a = t.pixel(1, named(t, from)), b = t.pixel(1, named(t, to));
         return new Line(axis, a[0] + 0.5 * random.nextGaussian(), a[1] + 0.5 * random.nextGaussian(), b[0] + 0.5 * random.nextGaussian(), b[1] + 0.5 * random.nextGaussian());
     }
 
@@ -104,7 +91,7 @@ class LandingTest {
             SolvedCamera own = StillSolver.solve(lines, CameraMatch.NONE, false, plate.width(), plate.height(), plate.rate(), plate.first(), plate.last(), 0);
             int id = PickedPoint.FIRST_ID;
             Vec3 left = named(real, "stairs, near left foot"), right = named(real, "stairs, near right foot");
-            SetRecipe r = SetRecipe.BLANK.withPoints(List.of(picked(real, 0, left, 0, 1), picked(real, 1, right, 0, 1), picked(real, 2, named(real, "wall corner, foot"), 0, 1), picked(real, 3, named(real, "wall corner, top"), id + 2, 1))).withYardsticks(List.of(new Yardstick("stairs", id, id + 1, 1.8)));
+            SetRecipe r = SetRecipe.BLANK.withPoints(List.of(real.picked(0, left, 0, random, 1), real.picked(1, right, 0, random, 1), real.picked(2, named(real, "wall corner, foot"), 0, random, 1), real.picked(3, named(real, "wall corner, top"), id + 2, random, 1))).withYardsticks(List.of(new Yardstick("stairs", id, id + 1, 1.8)));
             GroundFit.Result g = GroundFit.fit(own, r);
             double eye = own.in(g.toSet()).frames().get(0).pose().position().y(), high = g.places().get(id + 3).y();
             System.out.printf("LW_050: focal %.1f +- %.1f (true %.1f), lines %.2f px, camera %.3f m high (true 1.7), wall %.3f m (true 2.2)%n", own.lens().focalPx(), own.focalOff(), real.lens().focalPx(), own.rmsPx(), eye, high);

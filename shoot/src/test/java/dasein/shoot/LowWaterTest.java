@@ -79,15 +79,6 @@ class LowWaterTest {
         assertThat(solved.rmsPx()).isLessThan(0.6);
     }
 
-    private static PickedPoint picked(int id, Vec3 p, Random r, int... frames) {
-        PickedPoint out = new PickedPoint(PickedPoint.FIRST_ID + id, "p" + id, List.of(), 0);
-        for (int f : frames) {
-            double[] q = real.lens().project(real.pose(f).toLocal(p));
-            out = out.with(new PickedPoint.Pick(f, q[0] + 0.3 * r.nextGaussian(), q[1] + 0.3 * r.nextGaussian()));
-        }
-        return out;
-    }
-
     /** Ground as proposed, size from two taped distances between points picked as a hand picks them (0.3 px), and the taped crate built around six of its corners. */
     @Test
     void theSetLaidByHandIsWhereItTrulyIs() {
@@ -96,9 +87,9 @@ class LowWaterTest {
         Vec3 foot = Vec3.of(TrueCamera.numbers(named.path("survey pole foot"))), crate = Vec3.of(TrueCamera.numbers(named.path("crate corner, near left")));
         Vec3[] corner = new Vec3[8];
         for (int i = 0; i < 8; i++) corner[i] = crate.plus(new Vec3((i & 1) * 0.55, (i >> 1 & 1) * 0.4, -(i >> 2) * 0.55));
-        List<PickedPoint> points = new java.util.ArrayList<>(List.of(picked(0, foot, r, 1, 50, 96), picked(1, foot.plus(new Vec3(0, 2.4, 0)), r, 1, 50, 96)));
+        List<PickedPoint> points = new java.util.ArrayList<>(List.of(real.picked(0, foot, 0, r, 1, 50, 96), real.picked(1, foot.plus(new Vec3(0, 2.4, 0)), 0, r, 1, 50, 96)));
         int[] seen = {0, 1, 2, 3, 6, 7};
-        for (int k = 0; k < seen.length; k++) points.add(picked(2 + k, corner[seen[k]], r, 1, 40, 96));
+        for (int k = 0; k < seen.length; k++) points.add(real.picked(2 + k, corner[seen[k]], 0, r, 1, 40, 96));
         int first = PickedPoint.FIRST_ID;
         SetRecipe recipe = new SetRecipe(List.of(), first, first, first + 2, List.of(new SetRecipe.Yardstick("pole", first + 1, SetRecipe.Yardstick.GROUND, 2.4), new SetRecipe.Yardstick("pole to crate", first, first + 2, foot.distance(crate))), SetRecipe.BLANK.catcher(), 0, 0).withPoints(points);
         GroundFit.Result g = GroundFit.fit(own, recipe);
@@ -113,13 +104,7 @@ class LowWaterTest {
         int n = 0;
         for (int f = 1; f <= 96; f += 5) {
             for (Vec3 q : corner) {
-                double[] want = real.lens().project(real.pose(f).toLocal(q));
-                double near = 1e9;
-                // Which of the box's corners is meant is that nearest to it.
-                for (int i = 0; i < xyz.length; i += 3) {
-                    double[] got = c.lens(f).project(c.frame(f).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
-                    near = Math.min(near, Math.hypot(got[0] - want[0], got[1] - want[1]));
-                }
+                double near = real.cornerOff(c, f, xyz, q);
                 sum += near * near;
                 n++;
                 worst = Math.max(worst, near);

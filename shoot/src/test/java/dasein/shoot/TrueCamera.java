@@ -1,5 +1,6 @@
 package dasein.shoot;
 
+import dasein.core.ground.PickedPoint;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Similarity;
@@ -9,6 +10,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Random;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -29,6 +31,26 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
     }
 
     Pose pose(int frame) { return poses.get(frame - 1); }
+
+    double[] pixel(int frame, Vec3 p) { return lens.project(pose(frame).toLocal(p)); }
+
+    /** A true place, picked in some frames as a hand does, off by 0.3 px. */
+    PickedPoint picked(int k, Vec3 p, int above, Random r, int... frames) {
+        PickedPoint out = new PickedPoint(PickedPoint.FIRST_ID + k, "p" + k, List.of(), above);
+        for (int f : frames) out = out.with(new PickedPoint.Pick(f, pixel(f, p)[0] + 0.3 * r.nextGaussian(), pixel(f, p)[1] + 0.3 * r.nextGaussian()));
+        return out;
+    }
+
+    /** How far a true place's image lies from the nearest of a shape's corners as a solve sees them: which corner is meant is the nearest. */
+    double cornerOff(SolvedCamera c, int frame, float[] xyz, Vec3 p) {
+        double[] want = pixel(frame, p);
+        double near = 1e9;
+        for (int i = 0; i < xyz.length; i += 3) {
+            double[] got = c.lens(frame).project(c.frame(frame).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
+            near = Math.min(near, Math.hypot(got[0] - want[0], got[1] - want[1]));
+        }
+        return near;
+    }
 
     /** Brings a solve onto the truth by path and axis tips (a metre out), so that a nearly straight path does not leave the turn about itself open. */
     SolvedCamera aligned(SolvedCamera s) {

@@ -23,8 +23,7 @@ final class SetCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         SolvedCamera solve = CameraFile.read(camera);
-        PicksFile.Picks p = PicksFile.read(picks);
-        GroundFit.Result g = GroundFit.fit(solve, p.recipe(), 0);
+        GroundFit.Result g = GroundFit.fit(solve, PicksFile.read(picks));
         SolvedCamera c = solve.in(g.toSet());
         JsonMapper json = new JsonMapper();
         ObjectNode all = (ObjectNode) json.readTree(CameraFile.toJson(g.scaled() ? c.asMeasured() : c));

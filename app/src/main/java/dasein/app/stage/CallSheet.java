@@ -11,7 +11,6 @@ import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Rate;
-import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import java.util.ArrayList;

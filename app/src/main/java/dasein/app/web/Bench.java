@@ -11,6 +11,7 @@ import dasein.app.task.TaskMapper;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.StickSlide;
 import dasein.core.image.Encoding;
@@ -73,11 +74,11 @@ class Bench {
     }
 
     /** A set piece, and what it does in words. */
-    record PieceLine(dasein.core.ground.Piece piece) {
+    record PieceLine(Piece piece) {
         public String said() {
-            if (piece.kind() == dasein.core.ground.Piece.Kind.HOLE) return "opens the ground onto what is below";
+            if (piece.kind() == Piece.Kind.HOLE) return "opens the ground onto what is below";
             List<String> does = new ArrayList<>();
-            for (dasein.core.ground.Piece.Role r : piece.roles()) does.add(switch (r) {
+            for (Piece.Role r : piece.roles()) does.add(switch (r) {
                 case SHADOW -> "takes shadow and given light";
                 case REFLECTION -> "mirrors performers";
                 case BOUNCE -> "gives its colour back to performers";
@@ -151,7 +152,7 @@ class Bench {
             case "set" -> {
                 m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
                 m.addAttribute("shelf", media.shelf("model"));
-                m.addAttribute("kinds", dasein.core.ground.Piece.Kind.values());
+                m.addAttribute("kinds", Piece.Kind.values());
                 try {
                     GroundFit.Result g = results.set(s);
                     m.addAttribute("ground", g);

@@ -12,7 +12,6 @@ import dasein.core.ground.GroundFit;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
 import dasein.core.math.Pose;
-import dasein.core.math.Similarity;
 import dasein.core.plate.Plate;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.SetPieces;
@@ -26,6 +25,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -75,7 +75,8 @@ class CameraData {
         for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx(), Double.isFinite(q.off()) ? q.off() : 0});
         m.put("camera", lens(c, frames));
         m.put("others", others(s));
-        m.put("moved", moved(s));
+        Map<Integer, NavigableMap<Integer, Pose>> ways = results.moved(s);
+        m.put("moved", moved(s, ways));
         m.put("points", points);
         GroundFit.Result g = results.set(s);
         m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
@@ -88,7 +89,7 @@ class CameraData {
         for (Piece p : s.set().pieces()) {
             Shape shape = results.shape(s, p, () -> scenes.model(p.model()));
             boolean large = shape.index().length > MOST_SHOWN;
-            pieces.add(new ShownPiece(p.id(), p.name(), p.kind(), new double[] {p.x(), p.y(), p.z()}, p.headingDeg(), p.roles(), large ? bounds(shape.xyz()) : shape.edges(), large ? new float[0] : shape.xyz(), large ? new int[0] : shape.index(), new double[] {p.width(), p.height(), p.depth()}, carried(s, p)));
+            pieces.add(new ShownPiece(p.id(), p.name(), p.kind(), new double[] {p.x(), p.y(), p.z()}, p.headingDeg(), p.roles(), large ? bounds(shape.xyz()) : shape.edges(), large ? new float[0] : shape.xyz(), large ? new int[0] : shape.index(), new double[] {p.width(), p.height(), p.depth()}, carried(s, p, ways)));
         }
         m.put("pieces", pieces);
     }
@@ -119,12 +120,11 @@ class CameraData {
     }
 
     /** Where a piece that is keyed or follows something has moved, by frame; empty for one that stands. */
-    private Map<Integer, double[]> carried(Shot s, Piece p) {
+    private Map<Integer, double[]> carried(Shot s, Piece p, Map<Integer, NavigableMap<Integer, Pose>> ways) {
         Map<Integer, double[]> out = new LinkedHashMap<>();
         if (p.follows() == 0 && p.keys().isEmpty()) return out;
-        var moved = results.moved(s);
         for (SolvedCamera.Frame f : results.camera(s).frames()) {
-            Pose m = SetPieces.motion(p, moved, f.frame());
+            Pose m = SetPieces.motion(p, ways, f.frame());
             if (m != null) out.put(f.frame(), m.matrix());
         }
         return out;
@@ -143,15 +143,15 @@ class CameraData {
     }
 
     /** Things that move, in the set: pose in each frame, points in the thing's own frame. */
-    private List<Map<String, Object>> moved(Shot s) {
+    private List<Map<String, Object>> moved(Shot s, Map<Integer, NavigableMap<Integer, Pose>> ways) {
         List<Map<String, Object>> out = new ArrayList<>();
-        Similarity to = results.set(s).toSet();
+        double k = results.set(s).toSet().scale();
         for (CameraRecipe.Moved o : s.camera().objects()) {
             ObjectSolver.Result r = results.object(s, o);
             if (r == null) continue;
             Map<Integer, double[]> frames = new LinkedHashMap<>();
-            for (ObjectSolver.Frame f : r.frames()) frames.put(f.frame(), to.apply(f.objectToWorld()).matrix());
-            out.add(Map.of("id", o.id(), "name", o.name(), "frames", frames, "points", r.points().stream().map(p -> new double[] {p.id(), to.scale() * p.position().x(), to.scale() * p.position().y(), to.scale() * p.position().z(), p.rmsPx()}).toList()));
+            ways.get(o.id()).forEach((f, pose) -> frames.put(f, pose.matrix()));
+            out.add(Map.of("id", o.id(), "name", o.name(), "frames", frames, "points", r.points().stream().map(p -> new double[] {p.id(), k * p.position().x(), k * p.position().y(), k * p.position().z(), p.rmsPx()}).toList()));
         }
         return out;
     }

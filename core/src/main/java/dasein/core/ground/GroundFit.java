@@ -34,7 +34,7 @@ public final class GroundFit {
     /**
      * What is left of one thing that was said.
      *
-     * @param wanted as it was said; @param got as it is solved, in the same unit, which is {@code m}, {@code deg} or {@code cm}
+     * @param wanted as it was said; @param got as it is solved, in the same unit, which is {@code m} or {@code deg}
      * @param contradicts off by far more than it should be
      */
     public record Check(String name, double wanted, double got, String unit, boolean contradicts) {

@@ -1,14 +1,11 @@
 package dasein.core.ground;
 
 import dasein.core.BadInput;
-import java.io.IOException;
-import java.nio.file.Files;
+import dasein.core.format.JsonFile;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * What a set is laid by, as JSON: {@code {"ground": [P, ...], "yardsticks": [{"name": "door", "metres": 2.1, "a": P, "b": P, "weight": 1}], "origin": P,
@@ -21,37 +18,27 @@ public final class PicksFile {
 
     private PicksFile() {}
 
-    /** @param cameraHeightMetres over the ground in the first frame, 0 where it is not said */
-    public record Picks(SetRecipe recipe, double cameraHeightMetres) {}
-
-    public static Picks read(Path path) {
-        try {
-            if (Files.size(path) > MAX_BYTES) throw new BadInput(path.getFileName() + " is too large for a file of picks");
-            JsonNode all = new JsonMapper().readTree(path);
-            if (!all.isObject()) throw new BadInput(path.getFileName() + " is not a file of picks");
-            List<PickedPoint> points = new ArrayList<>();
-            List<Integer> ground = new ArrayList<>();
-            for (JsonNode p : all.path("ground")) ground.add(point(points, p, "ground"));
-            List<SetRecipe.Yardstick> sticks = new ArrayList<>();
-            for (JsonNode y : all.path("yardsticks")) {
-                String name = y.path("name").asString("yardstick " + (sticks.size() + 1));
-                sticks.add(new SetRecipe.Yardstick(name, point(points, y.path("a"), name), y.has("b") ? point(points, y.path("b"), name) : SetRecipe.Yardstick.GROUND, y.path("metres").asDouble(0), y.path("weight").asDouble(1)));
-            }
-            double height = all.path("cameraHeightMetres").asDouble(0);
-            if (height > 0) sticks.add(new SetRecipe.Yardstick("camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, height));
-            int origin = all.has("origin") ? point(points, all.path("origin"), "origin") : 0;
-            int[] heading = pair(points, all.path("heading"), "heading"), vertical = pair(points, all.path("vertical"), "vertical");
-            SetRecipe r = new SetRecipe(ground, origin, heading[0], heading[1], sticks, SetRecipe.BLANK.catcher(), 0, 0.25).withPoints(points);
-            if (vertical[0] == 0) return new Picks(r, height);
-            // Which of the two is above is seen: it lies higher in the picture.
-            PickedPoint a = points.get(vertical[0] - PickedPoint.FIRST_ID), b = points.get(vertical[1] - PickedPoint.FIRST_ID);
-            boolean first = a.picks().get(0).y() < b.picks().get(0).y();
-            return new Picks(r.withUprights(List.of(first ? new SetRecipe.Upright(a.id(), b.id()) : new SetRecipe.Upright(b.id(), a.id()))), height);
-        } catch (JacksonException e) {
-            throw new BadInput(path.getFileName() + " is not a file of picks that can be read", e);
-        } catch (IOException e) {
-            throw new BadInput("the file of picks " + path + " cannot be read", e);
+    public static SetRecipe read(Path path) {
+        JsonNode all = JsonFile.read(path, MAX_BYTES, "file of picks");
+        if (!all.isObject()) throw new BadInput(path.getFileName() + " is not a file of picks");
+        List<PickedPoint> points = new ArrayList<>();
+        List<Integer> ground = new ArrayList<>();
+        for (JsonNode p : all.path("ground")) ground.add(point(points, p, "ground"));
+        List<SetRecipe.Yardstick> sticks = new ArrayList<>();
+        for (JsonNode y : all.path("yardsticks")) {
+            String name = y.path("name").asString("yardstick " + (sticks.size() + 1));
+            sticks.add(new SetRecipe.Yardstick(name, point(points, y.path("a"), name), y.has("b") ? point(points, y.path("b"), name) : SetRecipe.Yardstick.GROUND, y.path("metres").asDouble(0), y.path("weight").asDouble(1)));
         }
+        double height = all.path("cameraHeightMetres").asDouble(0);
+        if (height > 0) sticks.add(new SetRecipe.Yardstick("camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, height));
+        int origin = all.has("origin") ? point(points, all.path("origin"), "origin") : 0;
+        int[] heading = pair(points, all.path("heading"), "heading"), vertical = pair(points, all.path("vertical"), "vertical");
+        SetRecipe r = new SetRecipe(ground, origin, heading[0], heading[1], sticks, SetRecipe.BLANK.catcher(), 0, 0.25).withPoints(points);
+        if (vertical[0] == 0) return r;
+        // Which of the two is above is seen: it lies higher in the picture.
+        PickedPoint a = points.get(vertical[0] - PickedPoint.FIRST_ID), b = points.get(vertical[1] - PickedPoint.FIRST_ID);
+        boolean first = a.picks().get(0).y() < b.picks().get(0).y();
+        return r.withUprights(List.of(first ? new SetRecipe.Upright(a.id(), b.id()) : new SetRecipe.Upright(b.id(), a.id())));
     }
 
     private static int[] pair(List<PickedPoint> points, JsonNode two, String what) {

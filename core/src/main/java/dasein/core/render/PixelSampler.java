@@ -4,7 +4,6 @@ import dasein.core.scene.Mesh;
 
 import dasein.core.lens.View;
 import dasein.core.lens.Lens;
-import dasein.core.light.Lighting;
 import dasein.core.math.Pose;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;

@@ -25,7 +25,10 @@ import java.util.NavigableMap;
 public final class SetPieces {
     private final SetRecipe set;
     private final Map<Integer, NavigableMap<Integer, Pose>> moved;
+    /** Where they were built, those that do something. */
     private final Map<Integer, Shape> shapes = new HashMap<>();
+    /** The flat one; null where it is laid through the points. */
+    private final Mesh ground;
 
     /** @param camera in the set's frame; @param models by the names pieces use; @param moved poses in the set of things that move, by their number and frame */
     SetPieces(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved) {
@@ -33,8 +36,11 @@ public final class SetPieces {
         this.moved = moved;
         for (Piece p : set.pieces()) {
             if (p.follows() != 0 && !moved.containsKey(p.follows())) throw new BadInput(p.name() + " follows a thing that is not solved");
-            if (!p.roles().isEmpty()) shapes.put(p.id(), shape(p, camera, models.get(p.model())));
+            if (p.roles().isEmpty() || p.kind() == Piece.Kind.HOLE) continue;
+            Shape s = shape(p, camera, models.get(p.model()));
+            shapes.put(p.id(), p.kind() == Piece.Kind.TERRAIN ? open(s) : s);
         }
+        ground = set.pieces().stream().anyMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW)) ? null : ground();
     }
 
     /** A piece's triangles where it was built. @param camera in the set's frame, whose points a terrain runs through; @param model of a piece that is one, else null */
@@ -47,7 +53,7 @@ public final class SetPieces {
     }
 
     /** From where a piece was built to where the thing it follows has carried it by a (fractional) frame; null while that is not solved. */
-    public static Pose carried(NavigableMap<Integer, Pose> way, int built, double frame) {
+    private static Pose carried(NavigableMap<Integer, Pose> way, int built, double frame) {
         Pose from = way.get(way.containsKey(built) ? built : way.firstKey()), now = at(way, frame);
         return now == null ? null : now.times(from.inverse());
     }
@@ -90,13 +96,11 @@ public final class SetPieces {
 
     List<Mesh> at(double open, double close) {
         List<Mesh> out = new ArrayList<>();
-        if (set.pieces().stream().noneMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))) out.add(ground());
+        if (ground != null) out.add(ground);
         for (Piece p : set.pieces()) {
             Shape s = shapes.get(p.id());
-            if (s != null && p.kind() == Piece.Kind.TERRAIN) s = open(s);
             if (s == null || s.index().length == 0) continue;
             float[] first = s.xyz(), last = s.xyz();
-            if (p.kind() == Piece.Kind.HOLE) continue;
             if (p.follows() != 0 || !p.keys().isEmpty()) {
                 Pose a = motion(p, moved, open), b = motion(p, moved, close);
                 if (a == null || b == null) continue;

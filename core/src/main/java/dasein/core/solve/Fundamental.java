@@ -39,7 +39,7 @@ final class Fundamental {
 
     /**
      * The one matrix that eight pairs leave, by elimination with full pivoting. Its rank is not brought down to two: to count those that
-     * agree it serves as well, and a hundred times as quickly.
+     * agree it serves as well, and needs no singular values.
      */
     private static double[] minimal(double[][] a, double[][] b, int[] pick) {
         double[] na = normaliser(a, pick), nb = normaliser(b, pick);

@@ -1,15 +1,12 @@
 package dasein.core.solve;
 
 import dasein.core.BadInput;
+import dasein.core.format.JsonFile;
 import dasein.core.math.Vec3;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Weights and measured places as JSON: {@code {"weights": [{"track": 3, "weight": 2}], "measured": [{"track": 5, "position": [x, y, z], "off": 0.01}]}}. */
 public final class HintsFile {
@@ -19,23 +16,16 @@ public final class HintsFile {
     private HintsFile() {}
 
     public static Hints read(Path path) {
-        try {
-            if (Files.size(path) > MAX_BYTES) throw new BadInput(path.getFileName() + " is too large for a file of hints");
-            JsonNode all = new JsonMapper().readTree(path);
-            List<Hints.Weight> weights = new ArrayList<>();
-            for (JsonNode w : all.path("weights")) weights.add(new Hints.Weight(w.path("track").asInt(0), w.path("weight").asDouble(Double.NaN)));
-            List<Hints.Measured> measured = new ArrayList<>();
-            for (JsonNode m : all.path("measured")) {
-                double[] p = new double[3];
-                for (int i = 0; i < 3; i++) p[i] = m.path("position").path(i).asDouble(Double.NaN);
-                if (!(Math.abs(p[0]) < 1e6 && Math.abs(p[1]) < 1e6 && Math.abs(p[2]) < 1e6)) throw new BadInput("a measured place in " + path.getFileName() + " needs three numbers in position");
-                measured.add(new Hints.Measured(m.path("track").asInt(0), Vec3.of(p), m.path("off").asDouble(USUAL_OFF)));
-            }
-            return Hints.NONE.withWeights(weights).withMeasured(measured);
-        } catch (JacksonException e) {
-            throw new BadInput(path.getFileName() + " is not a file of hints that can be read", e);
-        } catch (IOException e) {
-            throw new BadInput("the file of hints " + path + " cannot be read", e);
+        JsonNode all = JsonFile.read(path, MAX_BYTES, "file of hints");
+        List<Hints.Weight> weights = new ArrayList<>();
+        for (JsonNode w : all.path("weights")) weights.add(new Hints.Weight(w.path("track").asInt(0), w.path("weight").asDouble(Double.NaN)));
+        List<Hints.Measured> measured = new ArrayList<>();
+        for (JsonNode m : all.path("measured")) {
+            double[] p = new double[3];
+            for (int i = 0; i < 3; i++) p[i] = m.path("position").path(i).asDouble(Double.NaN);
+            if (!(Math.abs(p[0]) < 1e6 && Math.abs(p[1]) < 1e6 && Math.abs(p[2]) < 1e6)) throw new BadInput("a measured place in " + path.getFileName() + " needs three numbers in position");
+            measured.add(new Hints.Measured(m.path("track").asInt(0), Vec3.of(p), m.path("off").asDouble(USUAL_OFF)));
         }
+        return Hints.NONE.withWeights(weights).withMeasured(measured);
     }
 }

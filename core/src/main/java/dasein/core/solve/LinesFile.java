@@ -1,16 +1,13 @@
 package dasein.core.solve;
 
 import dasein.core.BadInput;
+import dasein.core.format.JsonFile;
 import dasein.core.math.Vec3;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * What a camera that stands still is matched by, as JSON: {@code {"lines": [{"axis": "x", "from": [px, py], "to": [px, py]}],
@@ -26,26 +23,19 @@ public final class LinesFile {
     public record Still(List<StillSolver.Line> lines, CameraMatch match) {}
 
     public static Still read(Path path) {
-        try {
-            if (Files.size(path) > MAX_BYTES) throw new BadInput(path.getFileName() + " is too large for a file of lines");
-            JsonNode all = new JsonMapper().readTree(path);
-            if (all.path("lines").size() + all.path("points").size() > MOST) throw new BadInput(path.getFileName() + " holds more than " + MOST + " lines and points");
-            List<StillSolver.Line> out = new ArrayList<>();
-            for (JsonNode l : all.path("lines")) {
-                String axis = l.path("axis").asString("").toUpperCase(Locale.ROOT);
-                if (!List.of("X", "Y", "Z").contains(axis)) throw new BadInput("line " + (out.size() + 1) + " of " + path.getFileName() + " must have the axis x, y or z");
-                out.add(new StillSolver.Line(StillSolver.Axis.valueOf(axis), number(l, "from", 0), number(l, "from", 1), number(l, "to", 0), number(l, "to", 1)));
-            }
-            List<CameraMatch.Placed> points = new ArrayList<>();
-            for (JsonNode p : all.path("points")) points.add(new CameraMatch.Placed(number(p, "at", 0), number(p, "at", 1), new Vec3(number(p, "position", 0), number(p, "position", 1), number(p, "position", 2))));
-            CameraMatch match = new CameraMatch(rectangle(all.path("rectangle")), points);
-            if (out.isEmpty() && match.placed().isEmpty()) throw new BadInput(path.getFileName() + " holds no lines, rectangle or points");
-            return new Still(out, match);
-        } catch (JacksonException e) {
-            throw new BadInput(path.getFileName() + " is not a file of lines that can be read", e);
-        } catch (IOException e) {
-            throw new BadInput("the file of lines " + path + " cannot be read", e);
+        JsonNode all = JsonFile.read(path, MAX_BYTES, "file of lines");
+        if (all.path("lines").size() + all.path("points").size() > MOST) throw new BadInput(path.getFileName() + " holds more than " + MOST + " lines and points");
+        List<StillSolver.Line> out = new ArrayList<>();
+        for (JsonNode l : all.path("lines")) {
+            String axis = l.path("axis").asString("").toUpperCase(Locale.ROOT);
+            if (!List.of("X", "Y", "Z").contains(axis)) throw new BadInput("line " + (out.size() + 1) + " of " + path.getFileName() + " must have the axis x, y or z");
+            out.add(new StillSolver.Line(StillSolver.Axis.valueOf(axis), number(l, "from", 0), number(l, "from", 1), number(l, "to", 0), number(l, "to", 1)));
         }
+        List<CameraMatch.Placed> points = new ArrayList<>();
+        for (JsonNode p : all.path("points")) points.add(new CameraMatch.Placed(number(p, "at", 0), number(p, "at", 1), new Vec3(number(p, "position", 0), number(p, "position", 1), number(p, "position", 2))));
+        CameraMatch match = new CameraMatch(rectangle(all.path("rectangle")), points);
+        if (out.isEmpty() && match.placed().isEmpty()) throw new BadInput(path.getFileName() + " holds no lines, rectangle or points");
+        return new Still(out, match);
     }
 
     private static CameraMatch.Rectangle rectangle(JsonNode r) {

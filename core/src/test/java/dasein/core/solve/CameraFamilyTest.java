@@ -9,7 +9,6 @@ import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
 import java.util.List;
-import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
