@@ -64,11 +64,12 @@ class CameraWork implements Work {
                 if (!results.unfollowed(s).isEmpty()) marks.run(task, Progress.NONE);
                 tracks = results.still(s);
             }
+            if (s.camera().locked() && s.camera().surface() != 0 && !results.uncarried(s).isEmpty()) marks.run(task, progress.part(0, 0.6));
             String settings = ShotJson.fingerprint(Results.rangePrint(s), s.camera().solving(), s.plate().focalMm(), s.plate().sensorWidthMm());
             Solved last = lately.get(task.shotId());
             SolvedCamera before = last != null && last.settings.equals(settings) ? last.camera : null;
             LensFile.Calibrated lens = lens(s);
-            SolvedCamera c = broughtIn ? broughtIn(s, p) : ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1));
+            SolvedCamera c = broughtIn ? broughtIn(s, p) : ShotSteps.carried(s, ShotSteps.camera(s, tracks, p, before, lens, progress.part(0.6, 1)), s.camera().surface() == 0 ? Map.of() : results.planes(s));
             if (!broughtIn) lately.put(task.shotId(), new Solved(settings, c));
             save(s, c);
         }

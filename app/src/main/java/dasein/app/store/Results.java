@@ -1,9 +1,11 @@
 package dasein.app.store;
 
 import dasein.core.ground.GroundFit;
+import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
 import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
 import dasein.core.scene.Model;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
@@ -83,7 +85,7 @@ public class Results {
     public static String settingsPrint(Shot s) {
         boolean given = !s.camera().focal().equals("unknown");
         CameraRecipe c = s.camera().solving();
-        if (c.locked()) return ShotJson.fingerprint("camera", rangePrint(s), c, given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
+        if (c.locked()) return ShotJson.fingerprint("camera", rangePrint(s), c, s.tracks().masks().stream().filter(m -> m.id() == c.surface()).map(m -> planePrint(s, m)).toList(), given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
         return ShotJson.fingerprint("camera", tracksPrint(s), s.tracks().deleted(), s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(), s.tracks().moving(), c, given ? s.plate().focalMm() : 0, given ? s.plate().sensorWidthMm() : 0);
     }
 
@@ -207,6 +209,20 @@ public class Results {
     public SolvedCamera cameraInSet(Shot s) {
         GroundFit.Result g = set(s);
         return g == null ? null : cached("in set " + cameraPrint(s) + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()), () -> camera(s).in(g.toSet()));
+    }
+
+    /** Places in the set of what was picked by hand, as far as it meets anything. @param model by the name a set piece uses */
+    public Map<Integer, Vec3> places(Shot s, Function<String, Model> model) {
+        GroundFit.Result g = set(s);
+        if (g == null) return Map.of();
+        Map<Integer, Vec3> out = new TreeMap<>(g.places());
+        for (PickedPoint q : s.set().points()) {
+            if (q.on() == 0 || out.containsKey(q.id())) continue;
+            Piece on = s.set().pieces().stream().filter(p -> p.id() == q.on()).findFirst().orElse(null);
+            Vec3 at = on == null ? null : q.place(cameraInSet(s), shape(s, on, () -> model.apply(on.model())));
+            if (at != null) out.put(q.id(), at);
+        }
+        return out;
     }
 
     /** A set piece's triangles where it was built, in the set; null without a solve. @param model of a piece that is one */

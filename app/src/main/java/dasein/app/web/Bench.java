@@ -12,6 +12,7 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.Piece;
+import dasein.core.ground.PlaneSearch;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.StickSlide;
 import dasein.core.image.Encoding;
@@ -30,6 +31,7 @@ import dasein.core.solve.Hints;
 import dasein.core.solve.SolveDifference;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -132,6 +134,7 @@ class Bench {
             case "tracks" -> tracks(m, s);
             case "camera" -> {
                 m.addAttribute("lenses", media.shelf("lens"));
+                m.addAttribute("surfaces", s.tracks().masks().stream().filter(k -> k.carry() == DrawnMask.Carry.PLANE).toList());
                 m.addAttribute("turns", CameraExchange.TURNS.keySet());
                 if (s.camera().locked()) m.addAttribute("lineErrors", lineErrors(s, c));
                 if (s.camera().locked()) m.addAttribute("placeErrors", placeErrors(s, c));
@@ -153,6 +156,7 @@ class Bench {
                 m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
                 m.addAttribute("shelf", media.shelf("model"));
                 m.addAttribute("kinds", Piece.Kind.values());
+                m.addAttribute("planes", c == null || !c.depth() ? List.of() : PlaneSearch.planes(c, 4));
                 try {
                     GroundFit.Result g = results.set(s);
                     m.addAttribute("ground", g);

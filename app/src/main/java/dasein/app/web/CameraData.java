@@ -82,7 +82,7 @@ class CameraData {
         m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
         m.put("yardsticks", s.set().yardsticks());
         // Picked points are chosen and measured like solved ones.
-        g.places().forEach((id, p) -> points.add(new double[] {id, p.x(), p.y(), p.z(), 0, 0}));
+        results.places(s, scenes::model).forEach((id, p) -> points.add(new double[] {id, p.x(), p.y(), p.z(), 0, 0}));
         m.put("picked", s.set().points());
         m.put("edges", s.set().edges());
         List<ShownPiece> pieces = new ArrayList<>();

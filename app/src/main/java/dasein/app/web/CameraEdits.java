@@ -12,6 +12,7 @@ import dasein.core.solve.CameraExchange;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.StillSolver;
+import dasein.core.track.DrawnMask;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -59,7 +60,14 @@ class CameraEdits {
         CameraRecipe c = s.camera();
         Hints h = hints(s, f);
         return new Edits.Change(s.with(new CameraRecipe(f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"), f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"), f.tick("solveK1", c.solveK1()), f.tick("solveK2", c.solveK2()), f.tick("solveK3", c.solveK3()),
-            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), c.reading(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines(), h, c.match(), c.kept(), "", c.objects())), "camera settings changed");
+            f.tick("tangential", c.tangential()), f.tick("centre", c.centre()), f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100), c.file(), c.reading(), f.has("lens") ? lens(f.text("lens", "")) : c.lens(), c.lines(), h, c.match(), c.kept(), "", c.objects(), f.has("surface") ? surface(s, f) : c.surface())), "camera settings changed");
+    }
+
+    /** The mask whose surface carries the perspective. */
+    private static int surface(Shot s, Form f) {
+        int id = f.whole("surface", "the surface", 0, 0, 1_000_000);
+        if (id != 0 && s.tracks().masks().stream().noneMatch(m -> m.id() == id && m.carry() == DrawnMask.Carry.PLANE)) throw new BadInput("that surface is not followed on the Tracks stage");
+        return id;
     }
 
     private Hints hints(Shot s, Form f) {

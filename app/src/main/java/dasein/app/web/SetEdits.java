@@ -1,9 +1,9 @@
 package dasein.app.web;
 
+import dasein.app.stage.Scenes;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
-import dasein.core.ground.GroundFit;
 import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
 import dasein.core.ground.PieceFit;
@@ -30,24 +30,28 @@ class SetEdits {
 
     private final MediaMapper media;
 
-    SetEdits(Results results, MediaMapper media) {
+    private final Scenes scenes;
+
+    SetEdits(Results results, MediaMapper media, Scenes scenes) {
+        this.scenes = scenes;
         this.results = results;
         this.media = media;
     }
 
     Edits.Change apply(Shot s, String action, Form f) {
         Edits.Change c = switch (action) {
-            case "pick", "pick-above", "pick-delete" -> pick(s, action, f);
+            case "pick", "pick-above", "pick-on", "pick-delete" -> pick(s, action, f);
             case "fit" -> byEye(s, f);
             case "edge-add", "edge-delete" -> edge(s, action, f);
             case "colour-add", "colour-delete" -> colour(s, action, f);
             case "upright", "upright-delete" -> upright(s, action, f);
+            case "level", "level-delete" -> level(s, action, f);
             case "yardstick", "camera-height", "remove", "weigh" -> yardstick(s, action, f);
             case "piece-add", "piece-set", "piece-delete", "piece-around", "piece-settle", "piece-key", "piece-unkey" -> piece(s, action, f);
             default -> frame(s, action, f);
         };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost points.
-        if (Set.of("ground", "origin", "heading", "pick", "pick-above", "edge-add", "upright", "yardstick", "camera-height", "fit").contains(action)) results.set(c.shot());
+        if (Set.of("ground", "origin", "heading", "pick", "pick-above", "pick-on", "edge-add", "upright", "level", "yardstick", "camera-height", "fit").contains(action)) results.set(c.shot());
         return c;
     }
 
@@ -78,7 +82,7 @@ class SetEdits {
         SetRecipe.Catcher catcher = new SetRecipe.Catcher(f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000), f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
             f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000), f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
         return new Edits.Change(s.with(new SetRecipe(ground, origin, from, to, r.yardsticks(), catcher, f.number("wet", "wetness", r.wet(), 0, 1), f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1),
-            r.points(), r.edges(), r.uprights(), f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600), r.pieces(), r.colours())), said);
+            r.points(), r.edges(), r.uprights(), f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600), r.pieces(), r.colours(), r.levels())), said);
     }
 
     private static List<Integer> two(List<Integer> ids) {
@@ -101,8 +105,16 @@ class SetEdits {
             int below = f.whole("above", "the point below", 0, 0, Integer.MAX_VALUE);
             if (below == id) throw new BadInput("a point cannot stand over itself");
             PickedPoint p = all.get(at);
-            all.set(at, new PickedPoint(id, p.name(), p.picks(), below));
+            all.set(at, p.over(below, 0));
             return new Edits.Change(s.with(s.set().withPoints(all)), p.name() + (below == 0 ? " on the ground" : " over another point"));
+        }
+        if (action.equals("pick-on")) {
+            if (at < 0) throw new BadInput("that point is no longer there");
+            int piece = f.whole("on", "the piece", 0, 0, 1_000_000);
+            String on = piece == 0 ? "the ground" : s.set().pieces().stream().filter(p -> p.id() == piece).map(Piece::name).findFirst().orElseThrow(() -> new BadInput("that piece is no longer there"));
+            PickedPoint p = all.get(at);
+            all.set(at, p.over(0, piece));
+            return new Edits.Change(s.with(s.set().withPoints(all)), p.name() + " on " + on);
         }
         PickedPoint.Pick k = new PickedPoint.Pick(f.whole("frame", "the frame", 0, 0, 10_000_000), f.number("x", "x", 0, -1e5, 1e5), f.number("y", "y", 0, -1e5, 1e5));
         if (at >= 0) {
@@ -140,6 +152,21 @@ class SetEdits {
         return new Edits.Change(s.with(s.set().withEdges(all)), axis == SetRecipe.Axis.Y ? "upright edge drawn" : "edge along " + axis.name().toLowerCase(Locale.ROOT));
     }
 
+    /** How the camera's level read in a frame. */
+    private static Edits.Change level(Shot s, String action, Form f) {
+        List<SetRecipe.Level> all = new ArrayList<>(s.set().levels());
+        if (action.equals("level-delete")) {
+            SetRecipe.Level l = all.remove(CameraEdits.index(f, all.size()));
+            return new Edits.Change(s.with(s.set().withLevels(all)), "level in frame " + l.frame() + " taken away");
+        }
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+        all.removeIf(l -> l.frame() == frame);
+        if (all.size() >= MOST) throw new BadInput("more than " + MOST + " levels are not kept");
+        if (f.text("roll", "").isEmpty()) throw new BadInput("type the roll that was noted first");
+        all.add(new SetRecipe.Level(frame, f.number("roll", "the roll", 0, -180, 180), f.text("tilt", "").isEmpty() ? null : f.number("tilt", "the tilt", 0, -90, 90)));
+        return new Edits.Change(s.with(s.set().withLevels(all)), "level noted in frame " + frame);
+    }
+
     /** Frames whose colours the stand-ins have. */
     private static Edits.Change colour(Shot s, String action, Form f) {
         List<SetRecipe.ColourFrame> all = new ArrayList<>(s.set().colours());
@@ -172,9 +199,8 @@ class SetEdits {
     private Map<Integer, Vec3> places(Shot s) {
         Map<Integer, Vec3> at = new java.util.HashMap<>();
         SolvedCamera c = results.cameraInSet(s);
-        GroundFit.Result g = results.set(s);
         if (c != null) for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
-        if (g != null) at.putAll(g.places());
+        at.putAll(results.places(s, scenes::model));
         return at;
     }
 

@@ -1,7 +1,6 @@
 package dasein.core.ground;
 
 import dasein.core.BadInput;
-import dasein.core.NoSolution;
 import dasein.core.math.Quat;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
@@ -10,7 +9,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
-import java.util.Random;
 import org.ejml.simple.SimpleMatrix;
 import org.ejml.simple.SimpleSVD;
 
@@ -21,11 +19,11 @@ import org.ejml.simple.SimpleSVD;
  * points and faces them from underneath, fitted robustly.
  */
 public final class GroundFit {
-    private static final int PROPOSALS = 400, ROUNDS = 8, STEPS = 12;
+    private static final int ROUNDS = 8, STEPS = 12;
     /** Where performers are first put before a camera without depth, metres. */
     private static final double AHEAD = 6;
     /** One standard deviation of what is said: directions in radians, lengths as a part, and how well the solve's own upright is known. */
-    private static final double DIRECTION = 0.004, LENGTH = 0.005, OWN_UP = 0.03;
+    private static final double DIRECTION = 0.004, LENGTH = 0.005, OWN_UP = 0.03, LEVEL = 0.005;
     /** What is off by more contradicts the rest: radians, and parts of a length. */
     private static final double CONTRADICTS_ANGLE = Math.toRadians(1), CONTRADICTS_LENGTH = 0.03;
 
@@ -64,7 +62,7 @@ public final class GroundFit {
     private static Map<Integer, Vec3> places(SetPoints points, SetRecipe recipe, Vec3 up, double h, Similarity to) {
         Map<Integer, Vec3> out = new java.util.TreeMap<>();
         for (PickedPoint p : recipe.points()) {
-            Vec3 at = p.picks().isEmpty() ? null : points.at(p.id(), up, h, p.name());
+            Vec3 at = p.picks().isEmpty() || p.on() != 0 && !points.isFixed(p.id()) ? null : points.at(p.id(), up, h, p.name());
             if (at != null) out.put(p.id(), to.apply(at));
         }
         return out;
@@ -102,7 +100,7 @@ public final class GroundFit {
             SolvedCamera.Frame first = points.solve.frames().get(0);
             eye = first.pose().position();
             look = first.pose().rotation().rotate(Vec3.Z).times(-1);
-            ground = !points.depth ? List.of() : recipe.groundPoints().isEmpty() ? propose(points.solve) : recipe.groundPoints().stream().filter(points::isFixed).toList();
+            ground = !points.depth ? List.of() : recipe.groundPoints().isEmpty() ? PlaneSearch.ground(points.solve) : recipe.groundPoints().stream().filter(points::isFixed).toList();
             if (points.depth && ground.size() < 3) throw new BadInput("the ground needs three solved points; " + ground.size() + " of the chosen ones are solved");
             size = points.depth ? Math.max(1e-9, median(ground.stream().map(i -> points.at(i, Vec3.Y, 0, "the ground").distance(eye)).toList())) : Math.max(1e-9, Math.abs(eye.y()));
         }
@@ -144,6 +142,7 @@ public final class GroundFit {
                 checks.add(s -> new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
             }
             for (SetRecipe.Upright u : recipe.uprights()) upright(u);
+            for (SetRecipe.Level l : recipe.levels()) level(l);
             for (SetRecipe.Yardstick y : recipe.yardsticks()) yardstick(y);
             if (recipe.yardsticks().isEmpty() && cameraHeight > 0) yardstick(new SetRecipe.Yardstick("camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, cameraHeight));
             if (!scaled) said.add(s -> s.logScale);
@@ -186,6 +185,22 @@ public final class GroundFit {
             Residual off = s -> Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(across).y())));
             said.add(s -> off.of(s) / DIRECTION);
             checks.add(s -> new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
+        }
+
+        /** Roll and tilt as they were noted: how the camera's sides, its top and its view lean. */
+        private void level(SetRecipe.Level l) {
+            if (!points.solve.has(l.frame())) throw new BadInput("frame " + l.frame() + ", in which the camera's level was noted, is not solved");
+            Quat camera = points.solve.frame(l.frame()).pose().rotation();
+            Vec3 right = camera.rotate(Vec3.X), top = camera.rotate(Vec3.Y), view = camera.rotate(Vec3.Z).times(-1);
+            java.util.function.ToDoubleFunction<State> roll = s -> Math.toDegrees(Math.atan2(-s.turn.rotate(right).y(), s.turn.rotate(top).y()));
+            angle("roll in frame " + l.frame(), l.rollDeg(), roll);
+            if (l.tiltDeg() != null) angle("tilt in frame " + l.frame(), l.tiltDeg(), s -> Math.toDegrees(Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(view).y())))));
+        }
+
+        private void angle(String name, double wanted, java.util.function.ToDoubleFunction<State> deg) {
+            java.util.function.ToDoubleFunction<State> off = s -> Math.toRadians(Math.IEEEremainder(deg.applyAsDouble(s) - wanted, 360));
+            said.add(s -> off.applyAsDouble(s) / LEVEL);
+            checks.add(s -> new Check(name, wanted, wanted + Math.toDegrees(off.applyAsDouble(s)), "deg", Math.abs(off.applyAsDouble(s)) > CONTRADICTS_ANGLE));
         }
 
         private SetPoints.Ray seen(int id) {
@@ -347,51 +362,5 @@ public final class GroundFit {
             for (int i = 0; i < n; i++) w[i] = 1 / (1 + (d[i] / (2 * scale)) * (d[i] / (2 * scale)));
         }
         return new Vec3[] {c, normal};
-    }
-
-    /** Points of the plane that is most likely the ground: many points, roughly level, below the cameras, little beneath it. */
-    private static List<Integer> propose(SolvedCamera solve) {
-        List<SolvedCamera.Point> all = solve.points();
-        Vec3 eye = Vec3.ZERO, up = Vec3.ZERO;
-        for (SolvedCamera.Frame f : solve.frames()) {
-            eye = eye.plus(f.pose().position().times(1.0 / solve.frames().size()));
-            up = up.plus(f.pose().rotation().rotate(Vec3.Y));
-        }
-        up = up.unit();
-        double[] depths = new double[all.size()];
-        for (int i = 0; i < depths.length; i++) depths[i] = all.get(i).position().distance(eye);
-        double[] sorted = depths.clone();
-        Arrays.sort(sorted);
-        if (sorted.length < 12) throw new NoSolution("there are too few solved points to propose a ground; choose three or more by hand");
-        double reach = sorted[sorted.length * 8 / 10], thick = 0.006 * sorted[sorted.length / 2];
-        Random r = new Random(7);
-        double best = 0;
-        List<Integer> ids = List.of();
-        for (int k = 0; k < PROPOSALS; k++) {
-            Vec3 a = all.get(r.nextInt(all.size())).position(), b = all.get(r.nextInt(all.size())).position(), c = all.get(r.nextInt(all.size())).position();
-            Vec3 n = b.minus(a).cross(c.minus(a));
-            if (n.length() < 1e-9) continue;
-            n = n.unit();
-            if (n.dot(up) < 0) n = n.times(-1);
-            if (n.dot(up) < 0.85 || eye.minus(a).dot(n) <= 0) continue;
-            double score = 0;
-            List<Integer> in = new ArrayList<>();
-            for (int i = 0; i < all.size(); i++) {
-                double d = all.get(i).position().minus(a).dot(n);
-                double t = thick * Math.max(1, depths[i] / reach);
-                if (Math.abs(d) < t && depths[i] < 1.5 * reach) {
-                    in.add(all.get(i).id());
-                    score += 1 - Math.abs(d) / t * 0.5;
-                } else if (d < -4 * t) {
-                    score -= 0.3;
-                }
-            }
-            if (score > best) {
-                best = score;
-                ids = in;
-            }
-        }
-        if (ids.size() < 6) throw new NoSolution("no plane among the solved points looks like the ground; choose three or more points by hand");
-        return ids;
     }
 }

@@ -9,7 +9,7 @@ import tools.jackson.databind.JsonNode;
 
 /**
  * What a set is laid by, as JSON: {@code {"ground": [P, ...], "yardsticks": [{"name": "door", "metres": 2.1, "a": P, "b": P, "weight": 1}], "origin": P,
- * "heading": [P, P], "vertical": [P, P], "cameraHeightMetres": 1.6}}, where P is where a point was picked, {@code {"1": [px, py], "40": [px, py]}}:
+ * "heading": [P, P], "vertical": [P, P],  "cameraHeightMetres": 1.6, "level": {"frame": 1, "rollDeg": 0.5, "tiltDeg": -4}}}, where P is where a point was picked, {@code {"1": [px, py], "40": [px, py]}}:
  * a pixel for each frame, one frame being enough for a point on the ground. A yardstick without b runs from a down to the ground.
  */
 public final class PicksFile {
@@ -34,6 +34,8 @@ public final class PicksFile {
         int origin = all.has("origin") ? point(points, all.path("origin"), "origin") : 0;
         int[] heading = pair(points, all.path("heading"), "heading"), vertical = pair(points, all.path("vertical"), "vertical");
         SetRecipe r = new SetRecipe(ground, origin, heading[0], heading[1], sticks, SetRecipe.BLANK.catcher(), 0, 0.25).withPoints(points);
+        JsonNode level = all.path("level");
+        if (level.isObject()) r = r.withLevels(List.of(new SetRecipe.Level(level.path("frame").asInt(1), level.path("rollDeg").asDouble(0), level.has("tiltDeg") ? level.path("tiltDeg").asDouble() : null)));
         if (vertical[0] == 0) return r;
         // Which of the two is above is seen: it lies higher in the picture.
         PickedPoint a = points.get(vertical[0] - PickedPoint.FIRST_ID), b = points.get(vertical[1] - PickedPoint.FIRST_ID);

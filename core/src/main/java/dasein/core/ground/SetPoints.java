@@ -26,12 +26,14 @@ final class SetPoints {
     private final Map<Integer, Vec3> fixed = new HashMap<>();
     private final Map<Integer, Ray> rays = new HashMap<>();
     private final Map<Integer, Integer> above = new HashMap<>();
+    /** Those that lie on set pieces, which stand in the frame that is only being laid. */
+    private final java.util.Set<Integer> onPieces = new java.util.HashSet<>();
     final SolvedCamera solve;
     final boolean depth;
 
     SetPoints(SolvedCamera solve, List<PickedPoint> picked) {
         this.solve = solve;
-        depth = !solve.kind().equals("nodal") && !solve.kind().equals("locked");
+        depth = solve.depth();
         Vec3 eye = solve.frames().get(0).pose().position();
         for (SolvedCamera.Point p : solve.points()) {
             if (depth) fixed.put(p.id(), p.position());
@@ -42,8 +44,9 @@ final class SetPoints {
             List<Ray> all = p.picks().stream().map(k -> ray(solve, k.frame(), k.x(), k.y())).toList();
             Vec3 meet = depth && all.size() > 1 ? meeting(all) : null;
             if (meet != null) fixed.put(p.id(), meet);
+            else if (p.on() != 0) onPieces.add(p.id());
             else rays.put(p.id(), all.get(0));
-            if (meet == null && p.above() != 0) above.put(p.id(), p.above());
+            if (meet == null && p.above() != 0 && p.on() == 0) above.put(p.id(), p.above());
         }
     }
 
@@ -97,6 +100,7 @@ final class SetPoints {
         Vec3 p = fixed.get(id);
         if (p != null) return p;
         Ray r = rays.get(id);
+        if (onPieces.contains(id)) throw new BadInput(what + " names point " + id + ", which lies on a set piece, and pieces stand in the set that is being laid; choose another point");
         if (r == null) throw new BadInput(what + " names point " + id + ", which is not solved; choose another point");
         Integer foot = above.get(id);
         if (foot != null && deep > 0) {

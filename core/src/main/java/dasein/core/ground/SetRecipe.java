@@ -16,10 +16,11 @@ import java.util.List;
  * @param points put by hand; @param edges drawn along real edges; @param uprights pairs of points one above the other
  * @param turnDeg by which all is turned about the origin at the end, degrees
  * @param pieces what was really there
+ * @param levels of the camera as they were noted
  * @param colours frames whose colours the stand-ins have; empty: the one that is rendered, and others for what that does not see
  */
 public record SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks,
-    Catcher catcher, double wet, double wetRoughness, List<PickedPoint> points, List<Edge> edges, List<Upright> uprights, double turnDeg, List<Piece> pieces, List<ColourFrame> colours) {
+    Catcher catcher, double wet, double wetRoughness, List<PickedPoint> points, List<Edge> edges, List<Upright> uprights, double turnDeg, List<Piece> pieces, List<ColourFrame> colours, List<Level> levels) {
 
     /**
      * A known distance.
@@ -55,29 +56,43 @@ public record SetRecipe(List<Integer> groundPoints, int originPoint, int heading
     /** @param picture painted in place of the plate's frame, empty for that as it is */
     public record ColourFrame(int frame, String picture) {}
 
+    /**
+     * How a level on the camera read in a frame, degrees.
+     *
+     * @param rollDeg positive when the camera leans to its right, so that the horizon sinks to the left
+     * @param tiltDeg positive upwards; null where only the roll was noted
+     */
+    public record Level(int frame, double rollDeg, Double tiltDeg) {
+        public Level {
+            if (!(Math.abs(rollDeg) <= 180) || tiltDeg != null && !(Math.abs(tiltDeg) <= 90)) throw new BadInput("a level reads at most 180 degrees of roll and 90 of tilt");
+        }
+    }
+
     /** A point that stands straight above another. */
     public record Upright(int above, int below) {}
 
     public static final SetRecipe BLANK = new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14), 0, 0.25);
 
     public SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks, Catcher catcher, double wet, double wetRoughness) {
-        this(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.of(), List.of(), List.of(), 0, List.of(), List.of());
+        this(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.of(), List.of(), List.of(), 0, List.of(), List.of(), List.of());
     }
 
-    public SetRecipe withPoints(List<PickedPoint> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.copyOf(p), edges, uprights, turnDeg, pieces, colours); }
+    public SetRecipe withPoints(List<PickedPoint> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.copyOf(p), edges, uprights, turnDeg, pieces, colours, levels); }
 
-    public SetRecipe withEdges(List<Edge> e) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, List.copyOf(e), uprights, turnDeg, pieces, colours); }
+    public SetRecipe withEdges(List<Edge> e) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, List.copyOf(e), uprights, turnDeg, pieces, colours, levels); }
 
-    public SetRecipe withUprights(List<Upright> u) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, List.copyOf(u), turnDeg, pieces, colours); }
+    public SetRecipe withUprights(List<Upright> u) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, List.copyOf(u), turnDeg, pieces, colours, levels); }
 
-    public SetRecipe withPieces(List<Piece> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, List.copyOf(p), colours); }
+    public SetRecipe withPieces(List<Piece> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, List.copyOf(p), colours, levels); }
 
-    public SetRecipe withColours(List<ColourFrame> c) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, List.copyOf(c)); }
+    public SetRecipe withColours(List<ColourFrame> c) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, List.copyOf(c), levels); }
 
-    public SetRecipe withYardsticks(List<Yardstick> y) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, List.copyOf(y), catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, colours); }
+    public SetRecipe withYardsticks(List<Yardstick> y) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, List.copyOf(y), catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, colours, levels); }
+
+    public SetRecipe withLevels(List<Level> l) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, colours, List.copyOf(l)); }
 
     /** What the frame depends on. */
-    public SetRecipe framing() { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, BLANK.catcher, 0, 0, points, edges, uprights, turnDeg, List.of(), List.of()); }
+    public SetRecipe framing() { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, BLANK.catcher, 0, 0, points, edges, uprights, turnDeg, List.of(), List.of(), levels); }
 
     /** Whether nothing at all is said about the frame. */
     public boolean unsaid() { return framing().withPoints(List.of()).equals(BLANK.framing()); }

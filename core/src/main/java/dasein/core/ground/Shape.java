@@ -48,6 +48,22 @@ public record Shape(float[] xyz, int[] index) {
         return b.shape();
     }
 
+    /** How far along a unit direction the first triangle is met, from either side; infinite for none (Moeller and Trumbore 1997). */
+    double meets(Vec3 eye, Vec3 towards) {
+        double best = Double.POSITIVE_INFINITY;
+        for (int t = 0; t < index.length; t += 3) {
+            Vec3 a = corner(index[t]), e = corner(index[t + 1]).minus(a), f = corner(index[t + 2]).minus(a), p = towards.cross(f);
+            double det = e.dot(p);
+            if (Math.abs(det) < 1e-15) continue;
+            Vec3 s = eye.minus(a), q = s.cross(e);
+            double u = s.dot(p) / det, v = towards.dot(q) / det, far = f.dot(q) / det;
+            if (u >= 0 && v >= 0 && u + v <= 1 && far > 0) best = Math.min(best, far);
+        }
+        return best;
+    }
+
+    private Vec3 corner(int i) { return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]); }
+
     private static double[][] circle(double w, double d) {
         double[][] c = new double[SIDES][];
         for (int i = 0; i < SIDES; i++) c[i] = new double[] {w * Math.sin(2 * Math.PI * i / SIDES), d * Math.cos(2 * Math.PI * i / SIDES)};

@@ -134,7 +134,7 @@ public record Shot(String schema, PlateRecipe plate, TrackRecipe tracks, CameraR
 
     public static final Shot BLANK = new Shot(SCHEMA, PlateRecipe.BLANK,
         new TrackRecipe(400, 0.02, 7, 0, TrackSettings.Quality.STANDARD, "", "", List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
-        new CameraRecipe("auto", "unknown", true, false, false, false, false, 0, "", CameraExchange.Reading.PLAIN, "", List.of(), Hints.NONE, CameraMatch.NONE, List.of(), "", List.of()), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
+        new CameraRecipe("auto", "unknown", true, false, false, false, false, 0, "", CameraExchange.Reading.PLAIN, "", List.of(), Hints.NONE, CameraMatch.NONE, List.of(), "", List.of(), 0), SetRecipe.BLANK, List.of(), LightRecipe.BLANK, PassesRecipe.BLANK, CompRecipe.BLANK);
 
     /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */
     public double shutter() { return (passes.shutterDeg() >= 0 ? passes.shutterDeg() : plate.shutterDeg() > 0 ? plate.shutterDeg() : 180) / 360; }

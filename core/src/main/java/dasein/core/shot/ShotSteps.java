@@ -11,6 +11,7 @@ import dasein.core.lens.Lens;
 import dasein.core.solve.CameraSolver;
 import dasein.core.solve.LensFile;
 import dasein.core.solve.StillSolver;
+import dasein.core.solve.SurfaceSolver;
 import dasein.core.solve.SolveSettings;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
@@ -175,6 +176,21 @@ public final class ShotSteps {
         }
         if (before != null && held == null) return CameraSolver.again(before, kept, s, progress);
         return CameraSolver.solve(kept, p.width(), p.height(), p.rate(), s, held, progress);
+    }
+
+    /**
+     * A locked camera's perspective in the frames its surface was carried to; the same where none carries it.
+     *
+     * @param ways of the masks that have been followed, by their number
+     */
+    public static SolvedCamera carried(Shot shot, SolvedCamera still, Map<Integer, TreeMap<Integer, double[]>> ways) {
+        CameraRecipe c = shot.camera();
+        if (!c.locked() || c.surface() == 0) return still;
+        DrawnMask m = shot.tracks().masks().stream().filter(k -> k.id() == c.surface()).findFirst().orElseThrow(() -> new BadInput("the surface that carries the camera is no longer drawn on the Tracks stage"));
+        TreeMap<Integer, double[]> way = ways.get(m.id());
+        if (way == null) throw new BadInput(m.name() + " is not carried by the surface under it; have it followed on the Tracks stage");
+        int drawn = m.keys().get(0).frame();
+        return SurfaceSolver.carried(still, drawn, m.at(drawn), way, c.match().points().isEmpty() && c.match().rectangle() != null && c.match().rectangle().standing());
     }
 
     /** @param width of the plate */

@@ -61,6 +61,9 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     /** In the frame of a survey. */
     public SolvedCamera asMeasured() { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, true, remarks); }
 
+    /** Whether its points lie where they are; else they are directions, or places of one surface, and show no ground. */
+    public boolean depth() { return !List.of("nodal", "locked", "surface").contains(kind); }
+
     /** Whether a frame was solved, or filled on request. */
     public boolean has(int frame) { return frame >= first() && frame(frame).frame() == frame; }
 

@@ -52,6 +52,15 @@ class GroundFitTest {
     }
 
     @Test
+    void planesAreProposedTheGroundFirst() {
+        List<PlaneSearch.Plane> p = PlaneSearch.planes(solve(0.003), 4);
+        assertThat(p.get(0).points()).hasSizeGreaterThan(100).allMatch(i -> i <= 120 || real.get(i - 1).y() < 0.1);
+        assertThat(p.get(0).said()).isEqualTo("level, below the camera");
+        assertThat(p.get(1).points()).hasSizeGreaterThan(50).allMatch(i -> real.get(i - 1).x() > 3.9);
+        assertThat(p.get(1).said()).isEqualTo("upright");
+    }
+
+    @Test
     void pickedPointsMayHoldOneThatLies() {
         SolvedCamera s = solve(0.002);
         List<Integer> picked = new ArrayList<>(List.of(1, 2, 3, 4, 5, 6, 7, 8, 9, 170));

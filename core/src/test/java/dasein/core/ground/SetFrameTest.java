@@ -78,6 +78,42 @@ class SetFrameTest {
         assertThat(g.places().get(id(3)).distance(new Vec3(2, 1.5, -1))).isLessThan(0.02);
     }
 
+    /** A ground that leans by a point which lies, and a camera without depth whose own upright leans: the noted level rights both. */
+    @Test
+    void theLevelOfTheCameraAsNoted() {
+        SolvedCamera s = solve("moving", 0);
+        Quat r = real.get(3).rotation();
+        double roll = Math.toDegrees(Math.atan2(-r.rotate(Vec3.X).y(), r.rotate(Vec3.Y).y())), tilt = -Math.toDegrees(Math.asin(r.rotate(Vec3.Z).y()));
+        assertThat(roll).isCloseTo(0, within(1e-6));
+        List<SolvedCamera.Point> bad = List.of(new SolvedCamera.Point(1, hidden.apply(new Vec3(-2, 0, -3)), 0.2), new SolvedCamera.Point(2, hidden.apply(new Vec3(2, 0.2, -3)), 0.2), new SolvedCamera.Point(3, hidden.apply(new Vec3(0, 0, -8)), 0.2));
+        SolvedCamera three = new SolvedCamera(1280, 720, s.rate(), "moving", 0.2, 10, LENS, s.frames(), bad);
+        SetRecipe lies = new SetRecipe(List.of(1, 2, 3), 0, 0, 0, List.of(), SetRecipe.BLANK.catcher(), 0, 0);
+        GroundFit.Result g = GroundFit.fit(three, lies.withLevels(List.of(new SetRecipe.Level(4, roll, null))));
+        assertThat(tiltDeg(g, hidden.rotation())).isLessThan(0.8 * tiltDeg(GroundFit.fit(three, lies), hidden.rotation()));
+        assertThat(g.checks().get(0).name()).isEqualTo("roll in frame 4");
+        SolvedCamera still = solve("locked", 0);
+        Quat lean = Quat.axisAngle(new Vec3(0.6, 0, 0.8), Math.toRadians(3));
+        SolvedCamera leaning = still.in(new Similarity(1, lean, Vec3.ZERO));
+        Quat toSolve = lean.times(Quat.axisAngle(Vec3.Y, 0.7));
+        assertThat(tiltDeg(GroundFit.fit(leaning, SetRecipe.BLANK), toSolve)).isGreaterThan(2.9);
+        assertThat(tiltDeg(GroundFit.fit(leaning, SetRecipe.BLANK.withLevels(List.of(new SetRecipe.Level(4, roll, tilt)))), toSolve)).isLessThan(0.1);
+    }
+
+    @Test
+    void aPointOnAPieceFromOneFrame() {
+        SolvedCamera s = solve("moving", 0);
+        Vec3 at = new Vec3(0.4, 1.1, -4);
+        PickedPoint p = pick(1, at, 5).over(0, 7);
+        GroundFit.Result g = GroundFit.fit(s, SetRecipe.BLANK.withPoints(List.of(p)).withEdges(List.of(edge(Axis.X, 4, at, at.plus(new Vec3(1, 0, 0))))).withYardsticks(List.of(new Yardstick("eye", Yardstick.CAMERA, Yardstick.GROUND, 2.3))));
+        assertThat(g.places()).isEmpty();
+        // The set's origin lies elsewhere than the truth's: the wall stands where the truth has it.
+        Vec3 wall = g.toSet().apply(hidden.apply(new Vec3(0, 0, -4)));
+        Shape shape = new Shape(new float[] {-9, 0, (float) wall.z(), 9, 0, (float) wall.z(), 0, 20, (float) wall.z()}, new int[] {0, 1, 2});
+        assertThat(p.place(s.in(g.toSet()), shape).distance(g.toSet().apply(hidden.apply(at)))).isLessThan(0.003);
+        assertThat(p.place(s.in(g.toSet()), new Shape(new float[] {50, 0, 0, 51, 0, 0, 50, 1, 0}, new int[] {0, 1, 2}))).isNull();
+        assertThatThrownBy(() -> GroundFit.fit(s, SetRecipe.BLANK.withPoints(List.of(p)).withYardsticks(List.of(new Yardstick("a", id(1), Yardstick.GROUND, 1.1))))).isInstanceOf(BadInput.class).hasMessageContaining("lies on a set piece");
+    }
+
     /** Each kind of constraint, and what it alone must do: tilt for uprights, turn for headings, size for lengths. */
     @Test
     void eachConstraintByItselfDoesWhatItSays() {
