@@ -5,7 +5,7 @@ import picocli.CommandLine.Command;
 
 /** The commands for pipelines: no database, no browser. */
 @Command(name = "dasein", description = "Camera solve, placing, rendering and comp of CG into a plate.", mixinStandardHelpOptions = true,
-    subcommands = {TrackCommand.class, SolveCommand.class, SetCommand.class, RenderCommand.class, CompCommand.class, LensCommand.class, CameraCommand.class})
+    subcommands = {TrackCommand.class, SolveCommand.class, SetCommand.class, ColoursCommand.class, RenderCommand.class, CompCommand.class, LensCommand.class, CameraCommand.class})
 public final class Headless implements Runnable {
     @Override
     public void run() { CommandLine.usage(this, System.err); }

@@ -3,7 +3,6 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.format.Stills;
 import dasein.core.ground.Piece;
-import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -39,15 +38,24 @@ record SceneFile(Shot shot, Path folder) {
         return ShotSteps.plate(shot.plate(), given != null ? given : folder.resolve(shot.plate().file()), shot.plate().table().isEmpty() ? null : folder.resolve(shot.plate().table()));
     }
 
-    ShotScene scene() {
+    /** In the set's frame. */
+    SolvedCamera camera() {
         if (shot.camera().file().isEmpty()) throw new BadInput("the scene needs camera.file, a camera written by solve");
         SolvedCamera camera = CameraFile.read(folder.resolve(shot.camera().file()));
         // A camera file that comes with a set recipe is in the solve's own frame; without one it is taken to be in the set's already.
-        SetRecipe s = shot.set();
-        if (!s.unsaid()) camera = ShotSteps.inSet(shot, camera);
+        return shot.set().unsaid() ? camera : ShotSteps.inSet(shot, camera);
+    }
+
+    Map<String, Model> pieceModels() {
         Map<String, Model> models = new HashMap<>();
+        for (Piece p : shot.set().pieces()) if (p.kind() == Piece.Kind.MODEL) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
+        return models;
+    }
+
+    ShotScene scene() {
+        SolvedCamera camera = camera();
+        Map<String, Model> models = pieceModels();
         for (Performer p : shot.performers()) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
-        for (Piece p : s.pieces()) if (p.kind() == Piece.Kind.MODEL) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
         String env = shot.light().environment();
         Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.LINEAR);
         return new ShotScene(shot, camera, models, map);

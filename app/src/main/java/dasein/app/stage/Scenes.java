@@ -4,6 +4,7 @@ import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.format.Stills;
@@ -13,6 +14,7 @@ import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
+import dasein.core.shot.PieceColours;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
@@ -55,13 +57,25 @@ public class Scenes {
         String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers(), s.light(), s.passes());
         ShotScene known = scenes.get(key);
         if (known != null) return known;
-        Map<String, Model> used = new HashMap<>();
+        Map<String, Model> used = pieceModels(s);
         for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
-        for (Piece p : s.set().pieces()) if (p.kind() == Piece.Kind.MODEL) used.put(p.model(), model(p.model()));
         String env = s.light().environment();
         ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f));
         scenes.put(key, made);
         return made;
+    }
+
+    /** The plate's colours on the set pieces. */
+    PieceColours.Result colours(Shot s, Progress progress) {
+        SolvedCamera camera = results.cameraInSet(s);
+        if (camera == null) throw new BadInput("the camera is not solved yet");
+        return PieceColours.of(s.set(), camera, pieceModels(s), results.moved(s), f -> colours(s, f), progress);
+    }
+
+    private Map<String, Model> pieceModels(Shot s) {
+        Map<String, Model> used = new HashMap<>();
+        for (Piece p : s.set().pieces()) if (p.kind() == Piece.Kind.MODEL) used.put(p.model(), model(p.model()));
+        return used;
     }
 
     /** A frame for its colours: as painted, else the plate's. */

@@ -93,6 +93,8 @@ public class Results {
         return ShotJson.fingerprint("passes", cameraPrint(s), carriersOf(s), s.set(), s.performers(), s.light(), s.passes(), s.shutter(), s.plate().cameraHeightMetres(), frame);
     }
 
+    public static String coloursPrint(Shot s) { return ShotJson.fingerprint("colours", cameraPrint(s), platePrint(s), carriersOf(s), s.set(), s.plate().cameraHeightMetres()); }
+
     public static String moviePrint(Shot s, String kind, int first, int last) {
         return ShotJson.fingerprint("output", kind, framePrint(s, first), framePrint(s, last), s.comp(), first, last);
     }

@@ -156,6 +156,7 @@ class Bench {
                 m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
                 m.addAttribute("shelf", media.shelf("model"));
                 m.addAttribute("kinds", Piece.Kind.values());
+                m.addAttribute("coloured", results.facts("colours", Results.coloursPrint(s)));
                 m.addAttribute("planes", c == null || !c.depth() ? List.of() : PlaneSearch.planes(c, 4));
                 try {
                     GroundFit.Result g = results.set(s);

@@ -209,6 +209,15 @@ class DataController {
             .body(new FileSystemResource(p));
     }
 
+    /** The set pieces with the plate's colours on them. */
+    @GetMapping("/shots/{id}/take/set.glb")
+    ResponseEntity<Resource> set(@PathVariable long id) {
+        Shots.Head h = shots.head(id);
+        ShotMapper.Result r = results.find("colours", Results.coloursPrint(h.shot()));
+        if (r == null) throw new Shots.NotThere("the set's colours are not laid yet, or its pieces have changed");
+        return download(new FileSystemResource(files.result("colours", r.file())), h.row().name() + "_set.glb", "model/gltf-binary");
+    }
+
     /** Passes of one frame, as written. */
     @GetMapping("/shots/{id}/passes/{frame}.exr")
     ResponseEntity<Resource> passes(@PathVariable long id, @PathVariable int frame) {

@@ -140,12 +140,13 @@ class ShotController {
         Shot s = h.shot();
         Plate p = plates.of(s);
         if (p == null) throw new BadInput("bring in a plate first");
-        for (Task t : taskRows.open(id)) if (t.kind().equals(stage.equals("plate") ? "health" : stage)) throw new BadInput("that is running already");
+        for (Task t : taskRows.open(id)) if (t.kind().equals(stage.equals("plate") ? "health" : stage.equals("set") ? "colours" : stage)) throw new BadInput("that is running already");
         int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
         int from = f.whole("from", "the first frame", first, first, last), to = f.whole("to", "the last frame", last, first, last);
         if (to < from) throw new BadInput("the range ends before it begins");
         switch (stage) {
             case "plate" -> tasks.start(id, h.revision().id(), "health", "Plate health", "");
+            case "set" -> tasks.start(id, h.revision().id(), "colours", "Colours of the set", "");
             case "tracks" -> tasks.start(id, h.revision().id(), "tracks", "Tracks", "");
             case "camera" -> {
                 boolean clean = f.text("action", "").equals("clean");

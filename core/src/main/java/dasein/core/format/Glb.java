@@ -87,8 +87,15 @@ public final class Glb {
     /** A picture and a texture that shows it. */
     public int texture(byte[] picture, String mimeType) {
         int image = add("images", object().put("bufferView", view(picture, 0)).put("mimeType", mimeType));
-        if (!root.has("samplers")) add("samplers", object().put("magFilter", 9729).put("minFilter", 9987).put("wrapS", 10497).put("wrapT", 10497));
-        return add("textures", object().put("source", image).put("sampler", 0));
+        return add("textures", object().put("source", image).put("sampler", sampler(false)));
+    }
+
+    /** Number of the sampler that clamps or repeats, made when it is first asked for. */
+    public int sampler(boolean clamp) {
+        int wrap = clamp ? 33071 : 10497;
+        ArrayNode all = list("samplers");
+        for (int i = 0; i < all.size(); i++) if (all.get(i).path("wrapS").asInt() == wrap) return i;
+        return add("samplers", object().put("magFilter", 9729).put("minFilter", 9987).put("wrapS", wrap).put("wrapT", wrap));
     }
 
     public byte[] bytes() {

@@ -54,7 +54,7 @@ public final class Projection {
     Image plate() { return plate; }
 
     /** Colour of the plate at a place with a normal, into out; false where the camera did not see it. */
-    boolean colour(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+    public boolean colour(float x, float y, float z, float nx, float ny, float nz, float[] out) {
         Vec3 at = new Vec3(x, y, z), eye = middle.position();
         double[] p = view.rows() == 0 ? view.lens().project(middle.toLocal(at)) : view.project(at);
         if (p == null || p[0] < 0 || p[1] < 0 || p[0] >= plate.width || p[1] >= plate.height) return false;

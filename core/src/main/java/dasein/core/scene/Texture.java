@@ -34,6 +34,19 @@ public final class Texture {
         return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
     }
 
+    /** As an 8-bit picture, codes as they are. */
+    public BufferedImage image() {
+        BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_INT_ARGB);
+        bi.setRGB(0, 0, width, height, argb, 0, width);
+        return bi;
+    }
+
+    public int width() { return width; }
+
+    public int height() { return height; }
+
+    public boolean clamp() { return clamp; }
+
     /** Writes r, g, b, a at texture coordinates (origin top left, as glTF) into {@code out}. */
     public void sample(float u, float v, float[] out) {
         float x = u * width - 0.5f, y = v * height - 0.5f;
