@@ -5,6 +5,7 @@ import { Solid } from './solid.js';
 import { Hand, byHand } from './hand.js';
 import { Lines } from './lines.js';
 import { SetHand, drawPieces } from './setdraw.js';
+import { BlockHand } from './blockhand.js';
 
 const HAND = '#d4e157';
 const AHEAD = 30;
@@ -44,7 +45,7 @@ export class Picture {
     this.zoom = 1; this.panX = 0; this.panY = 0;
     this.hidden = false; this.plateOnly = false;
     this.exposure = 0; this.gamma = 1; this.by = 0;
-    this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : stage === 'set' ? new SetHand(this) : null;
+    this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : stage === 'set' ? new SetHand(this) : stage === 'blocking' ? new BlockHand(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
     this.gestures();
@@ -54,7 +55,7 @@ export class Picture {
   buttons() {
     const of = {
       tracks: { marks: true, trails: true }, camera: { marks: true, 'residuals x 20': true, points: false, 'grid': false, horizon: false, 'stick': false, 'hold still': false },
-      set: { points: true, pieces: true, 'grid': true, horizon: false, 'stick': true, catcher: true }, blocking: { performers: true, pieces: false, 'grid': false, points: false },
+      set: { points: true, pieces: true, 'grid': true, horizon: false, 'stick': true, catcher: true }, blocking: { performers: true, pieces: false, 'grid': false, points: false, routes: true },
       light: { 'grid': false }, passes: {}, comp: {}, presence: {}, output: {}, plate: {},
     }[this.stage];
     const look = document.getElementById('look');
@@ -270,7 +271,7 @@ export class Picture {
     if (this.s.camera && t.catcher) this.catcher(g, world);
     if (this.s.camera && t.pieces) drawPieces(g, this.s, world);
     if (t.marks) this.marks(g, at);
-    if (this.hand) this.hand.draw(g, at);
+    if (this.hand && (this.stage !== 'blocking' || t.routes)) this.hand.draw(g, at);
     if (this.s.camera && t.points) this.points(g, world);
     if (this.s.camera && t['stick']) this.stick(g, world);
     if (this.s.camera && this.stage === 'camera' && t.points) this.moved(g, world);
@@ -473,7 +474,7 @@ export class Picture {
       this.down.moved = true;
       if (this.down.performer) {
         const q = this.s.camera.onLevel(this.s.frame, ...this.toPlate(e), this.down.performer.at[1]);
-        if (q) { this.down.performer.at = q; drawAll(); }
+        if (q) { this.down.performer.at = q; this.down.performer.held = true; drawAll(); }
       } else if (e.shiftKey && ['tracks', 'camera', 'set'].includes(this.stage)) {
         this.box = [Math.min(this.down.cx, this.down.cx + dx), Math.min(this.down.cy, this.down.cy + dy), Math.abs(dx), Math.abs(dy)];
         this.draw();
@@ -496,7 +497,7 @@ export class Picture {
     c.addEventListener('dblclick', () => this.fit());
   }
 
-  dropped(p) { post('edit', { id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision }); }
+  dropped(p) { post('edit', { action: 'move', id: p.id, frame: this.s.frame, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision }); }
 
   performerAt(e) {
     if (this.stage !== 'blocking' || !this.s.camera) return null;
@@ -513,7 +514,7 @@ export class Picture {
   /** Chooseable things of this stage: number and place in plate pixels. */
   things() {
     const f = this.s.frame;
-    if (this.stage === 'set' && this.s.camera) return this.s.data.points.map(p => [p[0], this.s.camera.project(f, p.slice(1, 4))]).filter(x => x[1]);
+    if (['set', 'blocking'].includes(this.stage) && this.s.camera && (this.stage === 'set' || this.toggles.points)) return this.s.data.points.map(p => [p[0], this.s.camera.project(f, p.slice(1, 4))]).filter(x => x[1]);
     if (['tracks', 'camera'].includes(this.stage)) {
       const gone = new Set(this.s.data.deleted);
       return this.s.tracks.filter(k => f >= k.first && f < k.first + k.n && k.xy[2 * (f - k.first)] !== null && !gone.has(k.id)).map(k => [k.id, [k.xy[2 * (f - k.first)], k.xy[2 * (f - k.first) + 1]]]);

@@ -1,5 +1,6 @@
 // The set plan: the set from above, -Z up the page. Performers can be dragged on it.
 import { drawAll, choose, post } from './shot.js';
+import { way } from './blockhand.js';
 
 const NS = 'http://www.w3.org/2000/svg', HAND = '#d4e157';
 
@@ -23,6 +24,7 @@ export class Plan {
     const d = this.s.data, xs = [], zs = [];
     for (const f of this.s.camera.frames.values()) { xs.push(f.m[3]); zs.push(f.m[11]); }
     for (const p of d.performers) { xs.push(p.at[0] - 1, p.at[0] + 1); zs.push(p.at[2] - 1, p.at[2] + 1); }
+    if (this.s.blocking) for (const b of this.s.blocking.values()) for (const q of way(b)) { xs.push(q[0]); zs.push(q[1]); }
     const px = d.points.map(p => p[1]).sort((a, b) => a - b), pz = d.points.map(p => p[3]).sort((a, b) => a - b), q = (a, t) => a[Math.floor(t * (a.length - 1))];
     if (px.length) { xs.push(q(px, 0.08), q(px, 0.92)); zs.push(q(pz, 0.15), q(pz, 0.95)); }
     const w = this.svg.clientWidth, h = this.svg.clientHeight, x0 = Math.min(...xs), x1 = Math.max(...xs), z0 = Math.min(...zs), z1 = Math.max(...zs);
@@ -35,7 +37,8 @@ export class Plan {
   draw() {
     this.svg.replaceChildren();
     if (!this.s.camera) { this.el('text', { x: '50%', y: '50%', 'text-anchor': 'middle', fill: '#969696', 'font-size': 12 }, 'The plan appears when the camera is solved.'); return; }
-    if (!this.dragging) this.frameAll();
+    // While a route is drawn the plan must not move under the hand.
+    if (!this.dragging && !this.s.drawing) this.frameAll();
     const d = this.s.data, w = this.svg.clientWidth, h = this.svg.clientHeight;
     const metre = this.k, step = metre > 24 ? 1 : metre > 5 ? 5 : 10;
     for (let x = Math.floor(-this.ox / this.k / step) * step; this.at(x, 0)[0] < w; x += step) { const X = this.at(x, 0)[0]; this.el('path', { d: `M${X} 0V${h}`, stroke: x === 0 ? '#3c3c3c' : '#262626' }); }
@@ -78,6 +81,7 @@ export class Plan {
     const o = this.at(0, 0);
     this.el('path', { d: `M${o[0] - 6} ${o[1]}l6 -6 6 6 -6 6z`, fill: 'none', stroke: '#ececec' });
     if (!d.performers.length) this.el('text', { x: o[0] + 10, y: o[1] + 4, fill: '#b3b3b3', 'font-size': 10.5 }, 'origin');
+    if (this.stage === 'blocking' && this.s.blocking) this.routes();
     for (const p of d.performers) {
       const q = this.at(p.at[0], p.at[2]), r = Math.max(7, this.k * 0.22 * p.heightMetres), t = p.headingDeg * Math.PI / 180, mine = this.s.performer === p.id;
       this.el('circle', { cx: q[0], cy: q[1], r, fill: mine ? 'rgba(212,225,87,.25)' : 'rgba(236,236,236,.14)', stroke: mine ? HAND : '#ececec', 'stroke-width': 1.5, 'data-performer': p.id, style: this.stage === 'blocking' ? 'cursor:move' : '' });
@@ -96,7 +100,30 @@ export class Plan {
     this.el('text', { x: 20 + bar, y: h - 8, fill: '#b3b3b3', 'font-size': 10.5 }, scaled ? `${step} m` : `${step} unit${step > 1 ? 's' : ''}`);
   }
 
+  /** Ways over the shot; the points of the chosen one's route can be dragged. */
+  routes() {
+    for (const b of this.s.blocking.values()) {
+      const mine = this.s.performer === b.id || this.s.blocking.size === 1, colour = mine ? HAND : '#cfcfcf';
+      const path = way(b).map(q => this.at(...q).map(v => v.toFixed(1)));
+      if (path.length > 1) this.el('path', { d: 'M' + path.join('L'), fill: 'none', stroke: colour, 'stroke-width': 1.3, opacity: 0.8 });
+      if (!b.route || !mine) continue;
+      for (let i = 0; i < b.route.points.length; i += 2) { const q = this.at(b.route.points[i], b.route.points[i + 1]); this.el('rect', { x: q[0] - 4, y: q[1] - 4, width: 8, height: 8, fill: '#171717', stroke: HAND, 'data-route': b.id, 'data-point': i / 2, style: 'cursor:move' }); }
+    }
+    if (this.s.drawing && this.s.drawing.length) { const path = this.s.drawing.map(q => this.at(...q)); this.el('path', { d: 'M' + path.join('L'), fill: 'none', stroke: HAND, 'stroke-width': 1.6 }); for (const q of path) this.el('circle', { cx: q[0], cy: q[1], r: 3.5, fill: HAND }); }
+  }
+
   down(e) {
+    if (this.s.drawing && this.s.camera) {
+      const b = this.svg.getBoundingClientRect();
+      this.s.drawing.push([(e.clientX - b.left - this.ox) / this.k, (e.clientY - b.top - this.oz) / this.k]);
+      drawAll();
+      return;
+    }
+    if (e.target.dataset && e.target.dataset.route) {
+      this.dragging = { of: this.s.blocking.get(Number(e.target.dataset.route)), routePoint: Number(e.target.dataset.point) };
+      this.svg.setPointerCapture(e.pointerId);
+      return;
+    }
     const id = e.target.dataset && e.target.dataset.performer, piece = e.target.dataset && e.target.dataset.piece;
     if (piece) {
       this.dragging = this.s.data.pieces.find(p => p.id === Number(piece));
@@ -134,7 +161,15 @@ export class Plan {
     }
     if (!this.dragging) return;
     const b = this.svg.getBoundingClientRect();
+    if (this.dragging.routePoint !== undefined) {
+      const d = this.dragging, i = 2 * d.routePoint;
+      d.of.route.points[i] = (e.clientX - b.left - this.ox) / this.k; d.of.route.points[i + 1] = (e.clientY - b.top - this.oz) / this.k;
+      this.moved = true;
+      drawAll();
+      return;
+    }
     this.dragging.at = [(e.clientX - b.left - this.ox) / this.k, this.dragging.at[1], (e.clientY - b.top - this.oz) / this.k];
+    this.dragging.held = true;
     this.moved = true;
     if (this.begun) {
       // The piece goes along until what was built there comes back.
@@ -163,7 +198,8 @@ export class Plan {
     const p = this.dragging, piece = !!this.begun;
     this.dragging = null;
     this.begun = null;
-    if (p && this.moved) post('edit', { ...(piece ? { action: 'piece-set' } : {}), id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision });
+    if (this.stage === 'blocking' && p && p.routePoint !== undefined) { if (this.moved) post('edit', { action: 'route-draw', id: p.of.id, points: p.of.route.points.map(v => v.toFixed(3)).join(','), seen: 0 }); this.moved = false; return; }
+    if (p && this.moved) post('edit', { ...(piece ? { action: 'piece-set' } : { action: 'move', frame: this.s.frame }), id: p.id, x: p.at[0].toFixed(4), z: p.at[2].toFixed(4), seen: this.s.data.revision });
     this.moved = false;
   }
 }

@@ -1,6 +1,7 @@
 // The ribbon: frame ruler with one strip of the stage's own per-frame measurement.
 import { errorColour } from './camera.js';
 import { go } from './shot.js';
+import { chosenOne } from './blocking.js';
 
 const HAND = '#d4e157';
 
@@ -34,6 +35,11 @@ export class Ribbon {
     if (this.stage === 'plate' && d.health) {
       const h = d.health, top = Math.max(8, ...h.blur), clip = h.clipped, step = Math.max(0.5, ...h.stops.map(v => Math.abs(v - h.stops[0])));
       return { label: 'blur by frame, px; pale: clipped parts; line: exposure', of: f => { const i = f - h.first, b = h.blur[i] || 0; return [Math.max(0.04, b / top), b >= 5 ? '#f0379b' : '#cfcfcf']; }, line: [5 / top, '5'], under: f => clip[f - h.first] || 0, curve: f => 0.5 + 0.45 * (h.stops[f - h.first] - h.stops[0]) / step };
+    }
+    if (this.stage === 'blocking') {
+      const b = chosenOne(this.s), seen = b ? b.slide.filter(v => v !== null) : [], top = Math.max(2, ...seen);
+      if (seen.length) return { label: `how far what touches the ground slides by frame, cm: ${b.name}`, of: f => { const v = b.slide[f - p.first]; return v === null || v === undefined ? [0.02, '#4a4a4a'] : [Math.max(0.03, v / top), v > 1 ? errorColour(v) : '#cfcfcf']; }, line: [1 / top, '1'] };
+      return { label: 'frames', of: () => [0.04, '#6a6a6a'] };
     }
     if (d.alive && d.alive.length) {
       const top = Math.max(...d.alive, 1);

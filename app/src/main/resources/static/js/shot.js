@@ -6,11 +6,13 @@ import { Plan } from './plan.js';
 import { Graph } from './graph.js';
 import { Outside } from './outside.js';
 import { List } from './list.js';
+import { Curves } from './curves.js';
+import * as blocking from './blocking.js';
 
 const body = document.body;
 export const shot = body.dataset.shot, stage = body.dataset.stage;
 const state = { stage, frame: 1, playing: false, chosen: new Set(), data: null, camera: null, tracks: [], performer: null };
-let picture, ribbon, plan, graph, list, outside;
+let picture, ribbon, plan, graph, list, outside, curves;
 
 // Changes of fields, one after the other: a second change made while the first is on its way is neither lost nor in conflict.
 const waiting = [];
@@ -111,6 +113,7 @@ async function reload() {
     p.textContent = 'Set: ' + d.trouble + '.';
     document.getElementById('say').replaceChildren(p);
   }
+  if (stage === 'blocking' && d.plate) await blocking.load(state);
   document.querySelectorAll('[data-rendered]').forEach(e => { if (d.rendered) e.textContent = d.rendered.length; });
   if (list) list.load();
   picture.changed(before && before.plate && d.plate && before.plate.print === d.plate.print);
@@ -134,6 +137,7 @@ export function go(frame, passing = false) {
 
 export function drawAll() {
   document.getElementById('frameno').textContent = state.frame;
+  if (stage === 'blocking') { blocking.stand(state); blocking.showFields(state); }
   picture.draw();
   ribbon.draw();
   if (plan) plan.draw();
@@ -141,6 +145,7 @@ export function drawAll() {
   if (picture.hand && picture.hand.loupe) picture.hand.loupe();
   if (graph && !state.playing) graph.draw();
   if (list) list.draw();
+  if (curves) curves.draw();
   showChoice();
 }
 
@@ -252,6 +257,7 @@ function start() {
   const from = document.getElementById('outside');
   if (from) outside = new Outside(from, state, f => picture.ready(f) ? picture.image(f) : null);
   if (stage === 'tracks') { graph = new Graph(state); list = new List(state); }
+  if (stage === 'blocking') { curves = new Curves(document.getElementById('curves'), document.getElementById('curvebar'), state); document.body.addEventListener('click', e => blocking.pressed(e, state)); document.body.addEventListener('pointermove', blocking.turned); }
   document.addEventListener('keydown', keys);
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
   document.getElementById('play').addEventListener('click', play);
@@ -262,7 +268,7 @@ function start() {
   document.body.addEventListener('htmx:afterSwap', e => { if (e.detail.target && e.detail.target.id === 'bench') bringBackTyped(); });
   document.body.addEventListener('shot-changed', load);
   document.body.addEventListener('frames-rendered', load);
-  document.body.addEventListener('htmx:afterSwap', () => { showChoice(); if (list) list.load(); });
+  document.body.addEventListener('htmx:afterSwap', () => { showChoice(); if (stage === 'blocking') blocking.showFields(state); if (list) list.load(); });
   document.body.addEventListener('click', e => {
     const row = e.target.closest('tr[data-track]');
     if (row) { choose([Number(row.dataset.track)], e.shiftKey); if (row.dataset.frame) go(Number(row.dataset.frame)); }

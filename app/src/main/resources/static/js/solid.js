@@ -1,7 +1,10 @@
-// Performers in perspective through the solved camera, over the plate. The lens bends them in the vertex shader, by the same polynomial as the render.
+// Performers in perspective through the solved camera, over the plate. The lens bends them in the vertex shader, by the same polynomial as the
+// render, and where they are and what they do is what the render takes.
 import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from './shot.js';
+
+const GROUND = 30, PARTS = 90;
 
 export class Solid {
   constructor(canvas, state) {
@@ -9,9 +12,13 @@ export class Solid {
     this.canvas = canvas;
     this.renderer = new THREE.WebGLRenderer({ canvas, alpha: true, antialias: true, preserveDrawingBuffer: false });
     this.renderer.outputColorSpace = THREE.SRGBColorSpace;
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
     this.scene = new THREE.Scene();
     this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
+    this.sun.castShadow = true;
+    this.sun.shadow.mapSize.set(1024, 1024);
     this.scene.add(this.sky, this.sun, this.sun.target);
     this.scene.environment = this.surroundings();
     this.scene.environmentIntensity = 1.5;
@@ -19,6 +26,12 @@ export class Solid {
     this.camera.matrixAutoUpdate = false;
     this.lens = Object.fromEntries(['k1', 'k2', 'k3', 'p1', 'p2'].map(k => [k, { value: 0 }]));
     this.actors = new Map();
+    // A rough shadow on the ground, cut finely so that the lens bends it as it bends the rest.
+    this.ground = new THREE.Mesh(new THREE.PlaneGeometry(GROUND, GROUND, PARTS, PARTS).rotateX(-Math.PI / 2), new THREE.ShadowMaterial({ opacity: 0.5 }));
+    this.ground.receiveShadow = true;
+    this.ground.frustumCulled = false;
+    this.bend(this.ground.material);
+    this.scene.add(this.ground);
     // The plate lies behind: the WebGL canvas stands over the 2D one but lets gestures through.
     canvas.style.zIndex = 1; canvas.style.pointerEvents = 'none';
   }
@@ -44,7 +57,6 @@ export class Solid {
     material.needsUpdate = true;
   }
 
-
   async changed() {
     const wanted = new Set();
     for (const p of this.s.data.performers || []) {
@@ -52,38 +64,81 @@ export class Solid {
       let a = this.actors.get(p.id);
       if (!a || a.model !== p.model) {
         if (a) this.scene.remove(a.root);
-        a = { model: p.model, root: new THREE.Group(), mixer: null, clips: [], clip: null };
+        a = { model: p.model, root: new THREE.Group(), mixer: null, playing: '', nodes: new Map(), own: [] };
+        a.root.matrixAutoUpdate = false;
         this.actors.set(p.id, a);
         this.scene.add(a.root);
+        const mine = a;
         // Every performer gets its own copy: skins cannot be shared between poses.
         new GLTFLoader().load(`/shelf/${p.model}.glb`, gltf => {
-          gltf.scene.traverse(o => { if (o.isMesh) { o.frustumCulled = false; this.bend(o.material); } });
-          a.root.add(gltf.scene);
-          a.mixer = new THREE.AnimationMixer(gltf.scene);
-          a.clips = gltf.animations;
+          gltf.scene.traverse(o => {
+            mine.nodes.set(o.name, o);
+            if (!o.isMesh) return;
+            o.frustumCulled = false;
+            o.castShadow = true;
+            o.material = o.material.clone();
+            mine.own.push([o.material, o.material.clone()]);
+            this.bend(o.material);
+          });
+          mine.root.add(gltf.scene);
+          mine.mixer = new THREE.AnimationMixer(gltf.scene);
+          mine.clips = gltf.animations;
+          this.dress(mine, p.id);
           drawAll();
         });
-      }
+      } else this.dress(a, p.id);
     }
     for (const [id, a] of this.actors) if (!wanted.has(id)) { this.scene.remove(a.root); this.actors.delete(id); }
   }
 
-  pose(a, p) {
-    a.root.position.set(p.at[0], p.at[1] - p.lowest * p.scale, p.at[2]);
-    a.root.rotation.set(0, p.headingDeg * Math.PI / 180, 0);
-    a.root.scale.setScalar(p.scale);
-    if (!a.mixer) return;
-    if (a.clip !== p.clip.name) {
-      a.mixer.stopAllAction();
-      a.clip = p.clip.name;
-      const c = a.clips.find(k => k.name === p.clip.name);
-      a.action = c ? a.mixer.clipAction(c) : null;
-      if (a.action) a.action.play();
+  /** What was changed about its materials. */
+  dress(a, id) {
+    const b = this.s.blocking && this.s.blocking.get(id), looks = b ? b.looks : [];
+    for (const [m, was] of a.own) {
+      const l = looks.find(k => k.material && k.material === was.name) || looks.find(k => !k.material);
+      m.color.copy(was.color); m.roughness = was.roughness; m.metalness = was.metalness; m.opacity = was.opacity; m.transparent = was.transparent; m.side = was.side;
+      if (was.emissive) m.emissive.copy(was.emissive);
+      if (!l) continue;
+      if (l.colour) m.color.setRGB(...l.colour);
+      if (l.tint) m.color.multiply(new THREE.Color().setRGB(...l.tint));
+      if (l.brightness) m.color.multiplyScalar(l.brightness);
+      if (l.roughness !== null) m.roughness = l.roughness;
+      if (l.metallic !== null) m.metalness = l.metallic;
+      if (l.emission && m.emissive) m.emissive.setRGB(...l.emission);
+      if (l.opacity !== null && l.opacity < 1) { m.opacity = was.opacity * l.opacity; m.transparent = true; }
+      if (l.twoSided !== null) m.side = l.twoSided ? THREE.DoubleSide : THREE.FrontSide;
     }
-    if (!a.action) return;
-    const length = a.action.getClip().duration, t = p.clip.start + (this.s.frame - this.s.camera.first) / this.s.data.plate.rate * p.clip.speed;
-    a.action.time = p.clip.loop ? t - Math.floor(t / length) * length : Math.max(0, Math.min(length, t));
+  }
+
+  pose(a, p) {
+    const b = this.s.blocking && this.s.blocking.get(p.id), i = this.s.frame - this.s.data.plate.first, m = b && b.frames[i];
+    a.root.visible = !!m;
+    if (!m) return;
+    // While it is dragged it goes along before the answer comes.
+    const d = p.held ? [0, 1, 2].map(k => p.at[k] - m[15 + k]) : [0, 0, 0];
+    a.root.matrix.set(m[0], m[1], m[2], m[3] + d[0], m[4], m[5], m[6], m[7] + d[1], m[8], m[9], m[10], m[11] + d[2], 0, 0, 0, 1);
+    a.root.matrixWorldNeedsUpdate = true;
+    if (!a.mixer) return;
+    for (const [o, q] of a.turned || []) o.quaternion.copy(q);
+    const now = b.clip[i], before = m[14] < 1 ? b.before[i] : '', playing = before + '\n' + now;
+    if (a.playing !== playing) {
+      a.mixer.stopAllAction();
+      a.playing = playing;
+      const of = name => { const c = name && a.clips.find(k => k.name === name), x = c ? a.mixer.clipAction(c, a.root.children[0]) : null; if (x) x.reset().play(); return x; };
+      a.before = of(before);
+      // The same clip twice needs a second action: a copy of the clip.
+      a.action = now && now === before ? a.mixer.clipAction(a.clips.find(k => k.name === now).clone()).reset().play() : of(now);
+    }
+    if (a.before) { a.before.time = m[13]; a.before.setEffectiveWeight(1 - m[14]); }
+    if (a.action) { a.action.time = m[12]; a.action.setEffectiveWeight(m[14]); }
     a.mixer.update(0);
+    a.turned = [];
+    for (const [name, q] of Object.entries(b.turns[i])) {
+      const o = a.nodes.get(THREE.PropertyBinding.sanitizeNodeName(name));
+      if (!o) continue;
+      a.turned.push([o, o.quaternion.clone()]);
+      o.quaternion.multiply(new THREE.Quaternion(...q));
+    }
   }
 
   draw(view, w, h, on) {
@@ -100,9 +155,20 @@ export class Solid {
     this.camera.projectionMatrixInverse.copy(this.camera.projectionMatrix).invert();
     this.camera.matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1);
     this.camera.matrixWorldNeedsUpdate = true;
-    const sun = (this.s.data.suns || [])[0];
-    if (sun) this.sun.position.set(...sun.towards).multiplyScalar(20); else this.sun.position.set(-8, 12, 6);
     for (const p of this.s.data.performers) { const a = this.actors.get(p.id); if (a) this.pose(a, p); }
+    this.light();
     this.renderer.render(this.scene, this.camera);
+  }
+
+  /** The sun about the performers, so that the shadow's map is as fine as it can be. */
+  light() {
+    const all = this.s.data.performers, mid = [0, 1, 2].map(k => all.reduce((v, p) => v + p.at[k] / all.length, 0));
+    const reach = Math.min(25, Math.max(...all.map(p => Math.hypot(p.at[0] - mid[0], p.at[2] - mid[2]) + 2 * p.heightMetres)));
+    const sun = (this.s.data.suns || [])[0], to = new THREE.Vector3(...(sun ? sun.towards : [-0.5, 0.75, 0.4])).normalize();
+    this.ground.position.set(mid[0], 0, mid[2]);
+    this.sun.target.position.set(...mid);
+    this.sun.position.set(...mid).addScaledVector(to, 3 * reach);
+    Object.assign(this.sun.shadow.camera, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: 6 * reach });
+    this.sun.shadow.camera.updateProjectionMatrix();
   }
 }

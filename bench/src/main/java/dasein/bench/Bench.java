@@ -17,7 +17,6 @@ import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
-import dasein.core.scene.Placement;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
@@ -56,7 +55,8 @@ public final class Bench {
     public static void main(String[] args) throws Exception {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
         String only = args.length > 0 ? args[0] : "";
-        if (!only.equals("plate") && !only.equals("bundle")) TrackBench.run(only.equals("speed"));
+        if (only.isEmpty() || only.equals("pose")) PoseBench.run();
+        if (only.isEmpty() || only.equals("tracking") || only.equals("speed")) TrackBench.run(only.equals("speed"));
         if (only.isEmpty() || only.equals("plate")) PlateBench.run();
         if (only.equals("bundle")) {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
@@ -135,7 +135,7 @@ public final class Bench {
         Shot shot = dasein.core.shot.ShotJson.read(Files.readString(Path.of("demo/LW_010.json")));
         Model strider = ModelReader.read(Path.of("demo/models/strider.glb"));
         Image map = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR);
-        List<Performer> who = shot.performers().stream().map(p -> new Performer(p.id(), p.name(), "strider", p.x(), p.y(), p.z(), p.headingDeg(), p.heightMetres(), p.clip(), p.clipStart(), p.clipSpeed(), p.loop())).toList();
+        List<Performer> who = shot.performers().stream().map(p -> p.withModel("strider")).toList();
         LightRecipe l = shot.light();
         ShotScene scene = new ShotScene(shot.with(who).with(new LightRecipe("map", l.turnDeg(), l.level(), l.sun())), ShotSteps.inSet(shot, solved), Map.of("strider", strider), map);
         try (Plate p = Plate.open(MOVIE, null, null)) {
@@ -154,7 +154,7 @@ public final class Bench {
                 out[0].write(tmp);
                 return null;
             }), Files.size(tmp) / 1048576.0);
-            System.out.printf("strider posed and placed at two moments: %.0f ms for %,d triangles%n", 1000 * best(5, () -> Placement.mesh(who.get(0), strider, 1, 1.02)), strider.triangles());
+            System.out.printf("strider posed and placed at two moments: %.0f ms for %,d triangles%n", 1000 * best(5, () -> scene.blocking().meshes(25, 25.5)), strider.triangles());
             Files.delete(tmp);
         }
     }

@@ -8,7 +8,7 @@ import dasein.core.image.Image;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
-import dasein.core.scene.Placement;
+import dasein.core.shot.Blocking;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -66,13 +66,13 @@ public final class Shoot {
 
     private static Mesh strider(Model m, int frame) {
         double half = Walk.SHUTTER / 2;
-        return Placement.mesh(Truth.STRIDER, m, (frame - half - 1) / Walk.RATE, (frame + half - 1) / Walk.RATE);
+        return Blocking.alone(Truth.STRIDER, m, Walk.RATE).meshes(frame - half, frame + half).get(0);
     }
 
     /** The mover between shutter open and close: its place moves as well as its wheels. */
     private static Mesh mover(Take t, Model m, int frame) {
         double open = frame - Walk.SHUTTER / 2, close = frame + Walk.SHUTTER / 2;
-        Mesh a = Placement.mesh(t.moverAt(open), m, (open - 1) / Walk.RATE, (open - 1) / Walk.RATE), b = Placement.mesh(t.moverAt(close), m, (close - 1) / Walk.RATE, (close - 1) / Walk.RATE);
+        Mesh a = Blocking.alone(t.moverAt(open), m, Walk.RATE).meshes(open, open).get(0), b = Blocking.alone(t.moverAt(close), m, Walk.RATE).meshes(close, close).get(0);
         return new Mesh(a.position0(), b.position0(), a.normal0(), b.normal0(), a.uv(), a.index(), a.materialOf(), a.materials(), a.performer(), a.role());
     }
 

@@ -43,7 +43,7 @@ record Take(String name, int frames, int width, int height, Way way, Performer m
     /** Where the mover is at a frame. */
     Performer moverAt(double frame) {
         Performer m = mover;
-        return new Performer(m.id(), m.name(), m.model(), m.x() + drive * (frame - 1) / (frames - 1), m.y(), m.z(), m.headingDeg(), m.heightMetres(), m.clip(), m.clipStart(), m.clipSpeed(), m.loop());
+        return m.at(m.x() + drive * (frame - 1) / (frames - 1), m.y(), m.z());
     }
 
     private static Pose dolly(double frame, double shake) {

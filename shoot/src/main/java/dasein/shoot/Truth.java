@@ -5,8 +5,8 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
-import dasein.core.scene.Placement;
 import dasein.core.scene.Performer;
+import dasein.core.shot.Blocking;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -41,7 +41,7 @@ final class Truth {
             sep = ",\n  ";
         }
         Performer s = STRIDER;
-        b.append(String.format(Locale.ROOT, "},%n \"strider\": {\"x\": %.3f, \"z\": %.3f, \"headingDeg\": %.1f, \"heightMetres\": %.2f, \"clip\": \"%s\"}}%n", s.x(), s.z(), s.headingDeg(), s.heightMetres(), s.clip()));
+        b.append(String.format(Locale.ROOT, "},%n \"strider\": {\"x\": %.3f, \"z\": %.3f, \"headingDeg\": %.1f, \"heightMetres\": %.2f, \"clip\": \"%s\"}}%n", s.x(), s.z(), s.headingDeg(), s.heightMetres(), s.clips().get(0).clip()));
         Files.writeString(file, b);
     }
 
@@ -62,7 +62,7 @@ final class Truth {
         }
         b.append("],\n \"mover\": [");
         for (int f = 1; f <= t.frames(); f++) {
-            Mesh m = Placement.mesh(t.moverAt(f), mover, (f - 1.0) / Walk.RATE, (f - 1.0) / Walk.RATE);
+            Mesh m = Blocking.alone(t.moverAt(f), mover, Walk.RATE).meshes(f, f).get(0);
             double[] box = {1e9, 1e9, -1e9, -1e9};
             for (int i = 0; i < m.position0().length; i += 3) {
                 double[] q = l.project(t.way().at(f).toLocal(new Vec3(m.position0()[i], m.position0()[i + 1], m.position0()[i + 2])));

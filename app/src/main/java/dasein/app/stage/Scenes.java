@@ -14,13 +14,17 @@ import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
+import dasein.core.scene.Tie;
+import dasein.core.shot.Blocking;
 import dasein.core.shot.PieceColours;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
@@ -35,6 +39,7 @@ public class Scenes {
     private final Map<String, Model> models = lru();
     private final Map<String, Image> maps = lru();
     private final Map<String, ShotScene> scenes = lru();
+    private final Map<String, Blocking> blockings = lru();
 
     Scenes(MediaStore media, Results results, Plates plates) {
         this.plates = plates;
@@ -60,7 +65,7 @@ public class Scenes {
         Map<String, Model> used = pieceModels(s);
         for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
         String env = s.light().environment();
-        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f));
+        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f), tracks(s));
         scenes.put(key, made);
         return made;
     }
@@ -70,6 +75,27 @@ public class Scenes {
         SolvedCamera camera = results.cameraInSet(s);
         if (camera == null) throw new BadInput("the camera is not solved yet");
         return PieceColours.of(s.set(), camera, pieceModels(s), results.moved(s), f -> colours(s, f), progress);
+    }
+
+    /** Where performers are at any frame; null while the camera is not solved. */
+    public synchronized Blocking blocking(Shot s) {
+        SolvedCamera camera = results.cameraInSet(s);
+        if (camera == null) return null;
+        String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers());
+        Blocking known = blockings.get(key);
+        if (known != null) return known;
+        Map<String, Model> used = pieceModels(s);
+        for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
+        Blocking made = ShotScene.blocking(s, camera, used, results.moved(s), tracks(s));
+        blockings.put(key, made);
+        return made;
+    }
+
+    /** Tracks that performers go along with. */
+    private List<Track> tracks(Shot s) {
+        if (s.performers().stream().noneMatch(p -> p.tie() != null && p.tie().to() == Tie.To.TRACK)) return List.of();
+        List<Track> all = results.kept(s);
+        return all == null ? List.of() : all;
     }
 
     private Map<String, Model> pieceModels(Shot s) {

@@ -7,6 +7,8 @@ import dasein.core.ground.Shape;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Model;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Tie;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
@@ -173,9 +175,16 @@ public class Results {
         return ShotJson.fingerprint("object", cameraPrint(s), settingsPrint(s.with(s.camera().with(Hints.NONE))), tracks, o.distance());
     }
 
-    /** What carries set pieces, as they are solved now. */
+    /** What carries set pieces and performers, as it is solved now. */
     public static List<String> carriersOf(Shot s) {
-        return s.camera().objects().stream().filter(o -> s.set().pieces().stream().anyMatch(p -> p.follows() == o.id())).map(o -> objectPrint(s, o)).toList();
+        List<Tie> ties = s.performers().stream().map(Performer::tie).filter(t -> t != null).toList();
+        List<String> out = new java.util.ArrayList<>(s.camera().objects().stream().filter(o -> s.set().pieces().stream().anyMatch(p -> p.follows() == o.id()) || ties.stream().anyMatch(t -> t.to() == Tie.To.OBJECT && t.id() == o.id())).map(o -> objectPrint(s, o)).toList());
+        for (Tie t : ties) {
+            if (t.to() != Tie.To.TRACK) continue;
+            out.add(s.tracks().marks().stream().filter(m -> m.id() == t.id()).map(m -> markPrint(s, m)).findFirst().orElse(tracksPrint(s)));
+            out.add(ShotJson.fingerprint(s.tracks().cuts(), s.tracks().joins()));
+        }
+        return out;
     }
 
     /** Poses in the set of the things that move, by their number and frame, as far as they are solved. */

@@ -60,8 +60,10 @@ class Bench {
     private final TaskMapper tasks;
 
     private final Inbox inbox;
+    private final BlockingBench blockingBench;
 
-    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks, Inbox inbox) {
+    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks, Inbox inbox, BlockingBench blockingBench) {
+        this.blockingBench = blockingBench;
         this.inbox = inbox;
         this.plates = plates;
         this.results = results;
@@ -98,16 +100,6 @@ class Bench {
                 case STAIRS -> true;
                 default -> !what.equals("steps");
             };
-        }
-    }
-
-    record ShelfModel(String hash, String name, JsonNode facts) {
-        public String said() { return String.format(Locale.ROOT, "%.1f m high, %,d triangles", facts.path("height").asDouble(), facts.path("triangles").asInt()); }
-
-        public List<String> clips() {
-            List<String> out = new ArrayList<>();
-            for (JsonNode c : facts.path("clips")) out.add(c.path("name").asString(""));
-            return out;
         }
     }
 
@@ -175,7 +167,7 @@ class Bench {
                     m.addAttribute("sticks", sticks);
                 }
             }
-            case "blocking" -> m.addAttribute("models", media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList());
+            case "blocking" -> blockingBench.fill(m, s);
             case "light" -> m.addAttribute("maps", media.shelf("environment"));
             case "passes", "comp", "output", "presence" -> {
                 List<Integer> done = sheet.renderedFrames(s, p);

@@ -3,7 +3,6 @@ package dasein.app.web;
 import dasein.app.stage.CallSheet;
 import dasein.app.stage.Scenes;
 import dasein.app.stage.TrackWork;
-import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
@@ -13,8 +12,6 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.light.Sun;
 import dasein.core.plate.Plate;
-import dasein.core.scene.Performer;
-import dasein.core.scene.Placement;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
@@ -51,13 +48,14 @@ class DataController {
     private final Results results;
     private final Scenes scenes;
     private final CallSheet sheet;
-    private final MediaMapper media;
     private final MediaStore files;
 
     private final TrackWork tracking;
     private final CameraData cameraData;
+    private final BlockingData blockingData;
 
-    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaMapper media, MediaStore files, TrackWork tracking, CameraData cameraData) {
+    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaStore files, TrackWork tracking, CameraData cameraData, BlockingData blockingData) {
+        this.blockingData = blockingData;
         this.cameraData = cameraData;
         this.tracking = tracking;
         this.shots = shots;
@@ -65,7 +63,6 @@ class DataController {
         this.results = results;
         this.scenes = scenes;
         this.sheet = sheet;
-        this.media = media;
         this.files = files;
     }
 
@@ -105,13 +102,7 @@ class DataController {
             m.put("trouble", e.getMessage());
         }
         m.put("catcher", s.set().catcher());
-        List<Map<String, Object>> performers = new ArrayList<>();
-        for (Performer q : s.performers()) {
-            Placement place = Placement.of(q, scenes.model(q.model()));
-            performers.add(Map.of("id", q.id(), "name", q.name(), "model", q.model(), "at", List.of(q.x(), q.y(), q.z()), "headingDeg", q.headingDeg(), "heightMetres", q.heightMetres(), "scale", place.scale(),
-                "lowest", place.lowest(), "clip", Map.of("name", q.clip(), "start", q.clipStart(), "speed", q.clipSpeed(), "loop", q.loop())));
-        }
-        m.put("performers", performers);
+        m.put("performers", blockingData.brief(s, ShotSteps.first(s.plate(), p), m));
         m.put("rendered", sheet.renderedFrames(s, p));
         return m;
     }
@@ -187,13 +178,6 @@ class DataController {
         List<Double[]> out = new ArrayList<>();
         for (int i = 0; i < k.length(); i++) out.add(new Double[] {(double) k.frames()[i], Float.isNaN(k.match()[i]) ? null : Math.rint(1000 * k.match()[i]) / 1000});
         return out;
-    }
-
-    @GetMapping("/shelf/{hash}.glb")
-    ResponseEntity<Resource> model(@PathVariable String hash) {
-        MediaMapper.ShelfItem item = media.item(hash);
-        if (item == null || !item.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType("model/gltf-binary")).body(new FileSystemResource(files.path(hash)));
     }
 
     /** A written movie or zip of this shot. */

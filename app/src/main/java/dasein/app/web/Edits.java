@@ -3,16 +3,11 @@ package dasein.app.web;
 import dasein.app.store.MediaMapper;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
-import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
-import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
-import java.util.ArrayList;
 import java.util.List;
 import org.springframework.stereotype.Component;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** From a stage's form to the changed shot. What a change is called stands in {@link Change}. */
 @Component
@@ -22,8 +17,10 @@ class Edits {
     private final TrackEdits trackEdits;
     private final CameraEdits cameraEdits;
     private final SetEdits setEdits;
+    private final BlockingEdits blockingEdits;
 
-    Edits(MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits, CameraEdits cameraEdits, SetEdits setEdits) {
+    Edits(MediaMapper media, PlateEdits plateEdits, TrackEdits trackEdits, CameraEdits cameraEdits, SetEdits setEdits, BlockingEdits blockingEdits) {
+        this.blockingEdits = blockingEdits;
         this.plateEdits = plateEdits;
         this.media = media;
         this.trackEdits = trackEdits;
@@ -39,42 +36,12 @@ class Edits {
             case "tracks" -> trackEdits.apply(s, action, f);
             case "camera" -> cameraEdits.apply(s, action, f);
             case "set" -> setEdits.apply(s, action, f);
-            case "blocking" -> blocking(s, action, f);
+            case "blocking" -> blockingEdits.apply(s, action, f);
             case "light" -> light(s, f);
             case "passes" -> passes(s, f);
             case "comp" -> comp(s, f);
             default -> throw new BadInput("there is nothing to change on this stage");
         };
-    }
-
-    private Change blocking(Shot s, String action, Form f) {
-        List<Performer> all = new ArrayList<>(s.performers());
-        if (action.equals("add")) {
-            MediaMapper.ShelfItem item = media.item(f.text("model", ""));
-            if (item == null || !item.kind().equals("model")) throw new BadInput("that model is not on the shelf");
-            JsonNode facts = new JsonMapper().readTree(item.facts());
-            int id = all.stream().mapToInt(Performer::id).max().orElse(0) + 1;
-            JsonNode clip = facts.path("clips").path(0);
-            SetRecipe.Catcher c = s.set().catcher();
-            all.add(new Performer(id, item.name(), item.hash(), f.number("x", "x", c.x(), -1e4, 1e4), 0, f.number("z", "z", c.z(), -1e4, 1e4), 0,
-                Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0, clip.path("name").asString(""), 0, 1, true));
-            return new Change(s.with(all), item.name() + " placed");
-        }
-        int id = f.whole("id", "the performer", 0, 0, 1_000_000);
-        for (int k = 0; k < all.size(); k++) {
-            Performer p = all.get(k);
-            if (p.id() != id) continue;
-            if (action.equals("remove")) {
-                all.remove(k);
-                return new Change(s.with(all), p.name() + " taken away");
-            }
-            Performer q = new Performer(id, f.text("name", p.name()), p.model(), f.number("x", "x", p.x(), -1e4, 1e4), f.number("y", "the lift", p.y(), -1e4, 1e4), f.number("z", "z", p.z(), -1e4, 1e4),
-                f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600), f.number("heightMetres", "the height", p.heightMetres(), 0.01, 1000), f.text("clip", p.clip()),
-                f.number("clipStart", "the clip's start", p.clipStart(), -10_000, 10_000), f.number("clipSpeed", "the clip's speed", p.clipSpeed(), -100, 100), f.tick("loop", p.loop()));
-            all.set(k, q);
-            return new Change(s.with(all), q.name() + (f.has("x") && !f.has("clip") ? " moved" : " changed"));
-        }
-        throw new BadInput("that performer is no longer in the shot");
     }
 
     private Change light(Shot s, Form f) {

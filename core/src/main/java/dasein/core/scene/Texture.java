@@ -11,6 +11,7 @@ public final class Texture {
     private final float[] decode;
     private final boolean clamp;
 
+    private static final double GREY = 0.18;
     private static final float[] LINEAR = new float[256];
     private static final float[] SRGB = new float[256];
 
@@ -32,6 +33,21 @@ public final class Texture {
     public static Texture of(BufferedImage bi, boolean colour, boolean clamp) {
         int w = bi.getWidth(), h = bi.getHeight();
         return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
+    }
+
+    /** Another one, its colours through a factor, a contrast about middle grey and a tint, all on linear light. */
+    Texture graded(double brightness, double contrast, double[] tint) {
+        int[][] to = new int[3][256];
+        for (int c = 0; c < 3; c++) {
+            for (int i = 0; i < 256; i++) {
+                double v = decode[i] * brightness;
+                v = tint[c] * (contrast == 1 ? v : GREY * Math.pow(v / GREY, contrast));
+                to[c][i] = Math.max(0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
+            }
+        }
+        int[] out = new int[argb.length];
+        for (int i = 0; i < out.length; i++) out[i] = argb[i] & 0xff000000 | to[0][argb[i] >> 16 & 255] << 16 | to[1][argb[i] >> 8 & 255] << 8 | to[2][argb[i] & 255];
+        return new Texture(width, height, out, decode == SRGB, clamp);
     }
 
     /** As an 8-bit picture, codes as they are. */

@@ -13,7 +13,6 @@ import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
 import dasein.core.scene.Performer;
-import dasein.core.scene.Placement;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -48,7 +47,7 @@ public final class SetPieces {
         if (p.kind() == Piece.Kind.TERRAIN) return Shape.of(p, Terrain.through(camera.points().stream().map(SolvedCamera.Point::position).toList(), p));
         if (p.kind() != Piece.Kind.MODEL) return Shape.of(p, null);
         if (model == null) throw new BadInput(p.name() + " has no model");
-        Mesh m = Placement.mesh(new Performer(0, p.name(), p.model(), p.x(), p.y(), p.z(), p.headingDeg(), Math.max(p.height(), 1e-3), "", 0, 1, true), model, 0, 0);
+        Mesh m = Blocking.alone(new Performer(0, p.name(), "", p.x(), p.y(), p.z(), p.headingDeg(), Math.max(p.height(), 1e-3), "", 0, 1, true), model, 1).meshes(1, 1).get(0);
         return new Shape(m.position0(), m.index());
     }
 
@@ -80,7 +79,8 @@ public final class SetPieces {
         return pose(a.x() + t * (b.x() - a.x()), a.y() + t * (b.y() - a.y()), a.z() + t * (b.z() - a.z()), a.headingDeg() + t * (b.headingDeg() - a.headingDeg()));
     }
 
-    private static Pose at(NavigableMap<Integer, Pose> way, double frame) {
+    /** Pose at a (fractional) frame; null where it is not solved. */
+    static Pose at(NavigableMap<Integer, Pose> way, double frame) {
         var a = way.floorEntry((int) Math.floor(frame));
         var b = way.ceilingEntry((int) Math.ceil(frame));
         // Half a shutter beyond the ends the motion goes on.

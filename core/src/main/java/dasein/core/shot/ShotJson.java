@@ -44,7 +44,7 @@ public final class ShotJson {
         given.properties().forEach(e -> {
             JsonNode old = base.get(e.getKey());
             if (old == null) throw new BadInput("the shot document has an entry " + e.getKey() + " that does not belong there");
-            if (old.isObject() && e.getValue().isObject()) merge((ObjectNode) old, (ObjectNode) e.getValue());
+            if (old.isObject() && !old.isEmpty() && e.getValue().isObject()) merge((ObjectNode) old, (ObjectNode) e.getValue());
             else base.set(e.getKey(), e.getValue());
         });
     }
@@ -54,10 +54,22 @@ public final class ShotJson {
         for (JsonNode p : all.path("performers")) {
             if (!(p instanceof ObjectNode o)) throw new BadInput("a performer in the shot document must be an object");
             ObjectNode full = JSON.createObjectNode().put("id", id++).put("name", o.path("model").asString("performer")).put("model", "").put("x", 0.0).put("y", 0.0).put("z", 0.0)
-                .put("headingDeg", 0.0).put("heightMetres", 1.8).put("clip", "").put("clipStart", 0.0).put("clipSpeed", 1.0).put("loop", true);
+                .put("headingDeg", 0.0).put("pitchDeg", 0.0).put("rollDeg", 0.0).put("heightMetres", 1.8).put("feet", "REST").put("onGround", false);
+            for (String list : new String[] {"clips", "parts", "looks"}) full.putArray(list);
+            full.putObject("curves");
+            full.putNull("route");
+            full.putNull("tie");
+            oneClip(o);
             merge(full, o.deepCopy());
             o.setAll(full);
         }
+    }
+
+    /** The short form: one clip and how it is played. Documents from before there could be several have only this. */
+    private static void oneClip(ObjectNode o) {
+        JsonNode clip = o.remove("clip"), start = o.remove("clipStart"), speed = o.remove("clipSpeed"), loop = o.remove("loop");
+        if (clip == null || clip.asString("").isEmpty()) return;
+        o.putArray("clips").addObject().put("clip", clip.asString("")).put("at", 0).put("from", 0.0).put("to", 0.0).put("offset", start == null ? 0 : start.asDouble(0)).put("speed", speed == null ? 1 : speed.asDouble(1)).put("repeat", loop == null || loop.asBoolean(true) ? "LOOP" : "HOLD").put("blend", 0.0);
     }
 
     private static void fillPieces(ObjectNode all) {

@@ -17,9 +17,8 @@ import dasein.core.render.Projection;
 import dasein.core.render.Quality;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
-import dasein.core.scene.Performer;
-import dasein.core.scene.Placement;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -35,10 +34,10 @@ public final class ShotScene {
 
     private final Shot shot;
     private final SolvedCamera camera;
-    private final Map<String, Model> models;
     private final Lighting lighting;
     private final Irradiance irradiance;
     private final SetPieces pieces;
+    private final Blocking blocking;
     /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
     private final IntFunction<Image> plates;
     private final Map<Integer, Projection> projected = new ConcurrentHashMap<>();
@@ -48,39 +47,31 @@ public final class ShotScene {
      * @param models by the names performers and set pieces use
      * @param environment lat-long picture of the light recipe, or null
      */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null); }
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null, List.of()); }
 
-    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates) {
+    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null; @param tracks that performers may go along with */
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks) {
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
-        this.models = models;
-        for (Performer p : shot.performers()) {
-            Model m = models.get(p.model());
-            if (m == null) throw new BadInput(p.name() + " has no model " + p.model());
-            if (!p.clip().isEmpty() && m.clip(p.clip()) == null) throw new BadInput(p.name() + " has no clip " + p.clip() + "; its model has " + m.clips().stream().map(Model.Clip::name).toList());
-            if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
-        }
         lighting = shot.light().build(environment);
         irradiance = new Irradiance(lighting);
         pieces = new SetPieces(shot.set(), camera, models, moved);
+        blocking = blocking(shot, camera, models, moved, tracks);
     }
 
     public SolvedCamera camera() { return camera; }
 
     public Lighting lighting() { return lighting; }
 
-    /** Seconds of the shot at a (fractional) frame. */
-    private double seconds(double frame) { return (frame - camera.first()) / camera.rate().perSecond(); }
-
     public View view(int frame, double size) { return camera.view(frame, shot.shutter(), size); }
 
-    public List<Mesh> performers(double open, double close) {
-        List<Mesh> out = new ArrayList<>();
-        for (Performer p : shot.performers()) out.add(Placement.mesh(p, models.get(p.model()), seconds(open), seconds(close)));
-        return out;
+    /** Where performers are, without anything to render them by. */
+    public static Blocking blocking(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, List<Track> tracks) {
+        return new Blocking(shot.performers(), models, camera.first(), camera.rate().perSecond(), new OnSet(shot.set(), camera, models, moved, tracks));
     }
+
+    public Blocking blocking() { return blocking; }
 
     /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
     public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) { return job(frame, plate, size, quality, false); }
@@ -122,7 +113,7 @@ public final class ShotScene {
     public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality, boolean straight) {
         if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
-        List<Mesh> meshes = new ArrayList<>(performers(frame - half, frame + half));
+        List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
         meshes.addAll(pieces.at(frame - half, frame + half));
         View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
         return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(projections(frame, plate, view, meshes), irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),

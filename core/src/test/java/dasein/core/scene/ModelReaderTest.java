@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
 import dasein.core.format.Glb;
+import dasein.core.shot.Blocking;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -77,7 +78,7 @@ class ModelReaderTest {
     @Test
     void heightAndPlaceAreAsTyped() {
         Model m = ModelReader.read(file(g -> { }));
-        Mesh placed = Placement.mesh(new Performer(1, "it", "it", 5, 0.25, -3, 90, 3, "", 0, 1, true), m, 0, 0);
+        Mesh placed = Blocking.alone(new Performer(1, "it", "it", 5, 0.25, -3, 90, 3, "", 0, 1, true), m, 24).meshes(1, 1).get(0);
         // Turned by 90 degrees about +Y, +X goes to -Z; 2 units high become 3 m.
         assertThat(placed.position0()).usingComparatorWithPrecision(1e-5f).containsExactly(5f, 0.25f, -3f, 5f, 0.25f, -4.5f, 5f, 3.25f, -3f);
     }

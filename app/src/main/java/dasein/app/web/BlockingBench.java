@@ -1,0 +1,122 @@
+package dasein.app.web;
+
+import dasein.app.stage.Scenes;
+import dasein.app.store.MediaMapper;
+import dasein.core.BadInput;
+import dasein.core.image.Encoding;
+import dasein.core.scene.Look;
+import dasein.core.scene.Material;
+import dasein.core.scene.Model;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Tie;
+import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.Shot;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What the bench of the Blocking stage shows. */
+@Component
+class BlockingBench {
+    private static final JsonMapper JSON = new JsonMapper();
+    private static final int MOST_NODES = 300;
+
+    private final MediaMapper media;
+    private final Scenes scenes;
+
+    BlockingBench(MediaMapper media, Scenes scenes) {
+        this.media = media;
+        this.scenes = scenes;
+    }
+
+    /** A model on the shelf. */
+    record ShelfModel(String hash, String name, JsonNode facts) {
+        public String said() {
+            int clips = facts.path("clips").size();
+            return String.format(Locale.ROOT, "%.2f m high, %.2f m long, %,d triangles%s", facts.path("height").asDouble(), facts.path("length").asDouble(), facts.path("triangles").asInt(), clips == 0 ? "" : clips == 1 ? ", 1 clip" : ", " + clips + " clips");
+        }
+
+        /** What was not understood when it was brought in. */
+        public List<String> remarks() {
+            List<String> out = new ArrayList<>();
+            for (JsonNode r : facts.path("remarks")) out.add(r.asString(""));
+            return out;
+        }
+
+        public String note() { return facts.path("note").asString(""); }
+    }
+
+    /** @param key as the tie's form sends it */
+    record Carrier(String key, String said) {}
+
+    /** A material, with what was changed about it; texts are empty where nothing was. */
+    record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, boolean changed) {}
+
+    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<MaterialLine> materials) {}
+
+    void fill(org.springframework.ui.Model m, Shot s) {
+        List<ShelfModel> shelf = media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList();
+        m.addAttribute("models", shelf);
+        List<CastLine> cast = new ArrayList<>();
+        for (Performer p : s.performers()) {
+            try {
+                cast.add(line(s, p, shelf));
+            } catch (BadInput e) {
+                m.addAttribute("trouble", e.getMessage());
+            }
+        }
+        m.addAttribute("cast", cast);
+    }
+
+    private CastLine line(Shot s, Performer p, List<ShelfModel> shelf) {
+        Model model = scenes.model(p.model());
+        ShelfModel item = shelf.stream().filter(i -> i.hash().equals(p.model())).findFirst().orElse(null);
+        double length = item == null ? 0 : item.facts().path("length").asDouble() / Math.max(1e-6, item.facts().path("height").asDouble(1)) * p.heightMetres();
+        List<String> nodes = model.nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).toList();
+        List<Carrier> carriers = carriers(s, p);
+        Tie t = p.tie();
+        String key = t == null ? "" : (t.to().name().toLowerCase(Locale.ROOT) + " " + t.id() + " " + t.node()).trim();
+        String said = t == null ? "nothing" : carriers.stream().filter(c -> c.key().equals(key)).map(Carrier::said).findFirst().orElse("something that is gone");
+        return new CastLine(p, item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, materials(model, p));
+    }
+
+    private List<Carrier> carriers(Shot s, Performer p) {
+        List<Carrier> out = new ArrayList<>();
+        for (CameraRecipe.Moved o : s.camera().objects()) out.add(new Carrier("object " + o.id(), o.name()));
+        for (var k : s.tracks().marks()) out.add(new Carrier("track " + k.id(), k.name() + ", on the ground"));
+        for (Performer q : s.performers()) {
+            if (q.id() == p.id()) continue;
+            out.add(new Carrier("performer " + q.id(), q.name()));
+            scenes.model(q.model()).nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).forEach(n -> out.add(new Carrier("performer " + q.id() + " " + n, q.name() + ": " + n)));
+        }
+        return out;
+    }
+
+    private static List<MaterialLine> materials(Model model, Performer p) {
+        List<MaterialLine> out = new ArrayList<>();
+        List<String> seen = new ArrayList<>();
+        for (Material m : model.materials()) {
+            String name = m.name() == null ? "" : m.name();
+            if (seen.contains(name)) continue;
+            seen.add(name);
+            Look own = p.looks().stream().filter(l -> l.material().equals(name)).findFirst().orElse(Look.none(name));
+            out.add(new MaterialLine(name.isEmpty() ? "unnamed" : name, hex(own.colour() != null ? own.colour() : list(m.baseColor())), text(own.roughness()), text((double) m.roughness()), text(own.metallic()), text((double) m.metallic()), text(own.opacity()), m.baseTexture() != null,
+                text(own.brightness()), text(own.contrast()), hex(own.tint() == null ? List.of(1.0, 1.0, 1.0) : own.tint()), m.normalTexture() != null, text(own.normals()), hex(own.emission() != null ? own.emission() : list(m.emissive())), own.twoSided() == null ? m.doubleSided() : own.twoSided(), !own.empty()));
+        }
+        return out;
+    }
+
+    private static List<Double> list(float[] c) { return List.of((double) c[0], (double) c[1], (double) c[2]); }
+
+    private static String text(Double v) { return v == null ? "" : String.format(Locale.ROOT, "%.3f", v).replaceAll("0+$", "").replaceAll("\\.$", ""); }
+
+    private static String hex(List<Double> linear) {
+        StringBuilder b = new StringBuilder("#");
+        for (int k = 0; k < 3; k++) b.append(String.format("%02x", Math.max(0, Math.min(255, Math.round(255 * Encoding.SRGB.encode(linear.get(k)))))));
+        return b.toString();
+    }
+}

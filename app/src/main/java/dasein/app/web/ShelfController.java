@@ -1,0 +1,60 @@
+package dasein.app.web;
+
+import dasein.app.stage.Scenes;
+import dasein.app.store.MediaMapper;
+import dasein.app.store.MediaStore;
+import dasein.app.store.Shots;
+import dasein.core.format.SafeWrite;
+import dasein.core.shot.Turntable;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import javax.imageio.ImageIO;
+import org.springframework.core.io.FileSystemResource;
+import org.springframework.core.io.Resource;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Models of the shelf, as files and as pictures from all sides. */
+@RestController
+class ShelfController {
+    static final int VIEWS = 8;
+    private static final int WIDTH = 112, HEIGHT = 84;
+
+    private final MediaMapper media;
+    private final MediaStore files;
+    private final Scenes scenes;
+    private final Object one = new Object();
+
+    ShelfController(MediaMapper media, MediaStore files, Scenes scenes) {
+        this.media = media;
+        this.files = files;
+        this.scenes = scenes;
+    }
+
+    private void known(String hash) {
+        MediaMapper.ShelfItem item = media.item(hash);
+        if (item == null || !item.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
+    }
+
+    @GetMapping("/shelf/{hash}.glb")
+    ResponseEntity<Resource> model(@PathVariable String hash) {
+        known(hash);
+        return ResponseEntity.ok().contentType(MediaType.parseMediaType("model/gltf-binary")).body(new FileSystemResource(files.path(hash)));
+    }
+
+    /** Made when it is first asked for, one after the other. */
+    @GetMapping("/shelf/{hash}.png")
+    ResponseEntity<Resource> picture(@PathVariable String hash) {
+        known(hash);
+        Path p = files.result("shelf", hash + ".png");
+        synchronized (one) {
+            if (!Files.exists(p)) SafeWrite.to(p, tmp -> ImageIO.write(Turntable.strip(scenes.model(hash), VIEWS, WIDTH, HEIGHT), "png", tmp.toFile()));
+        }
+        return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).cacheControl(CacheControl.maxAge(Duration.ofDays(1))).body(new FileSystemResource(p));
+    }
+}

@@ -1,0 +1,39 @@
+package dasein.core.scene;
+
+import java.util.List;
+
+/**
+ * What is changed about one of a performer's materials; kept apart from the model, so that another model with materials of the same names
+ * keeps it. Null leaves a thing as the model has it.
+ *
+ * @param material its name; empty for all that have no look of their own
+ * @param colour linear, in place of the base colour's; @param roughness, metallic in place of the factors
+ * @param emission linear, of all of it; where the model has an emissive texture that masks it
+ * @param normals factor of the normal map's strength
+ * @param brightness factor of the texture; @param contrast about middle grey; @param tint linear factor of the texture
+ * @param opacity 0 to 1; @param twoSided seen from behind as well
+ */
+public record Look(String material, List<Double> colour, Double roughness, Double metallic, List<Double> emission, Double normals, Double brightness, Double contrast, List<Double> tint, Double opacity, Boolean twoSided) {
+
+    public static Look none(String material) { return new Look(material, null, null, null, null, null, null, null, null, null, null); }
+
+    /** Whether anything is changed. */
+    public boolean empty() { return equals(none(material)); }
+
+    /** The material with it. */
+    public Material on(Material m) {
+        float[] base = m.baseColor().clone();
+        if (colour != null) for (int k = 0; k < 3; k++) base[k] = colour.get(k).floatValue();
+        Texture texture = m.baseTexture();
+        if (texture != null && (brightness != null || contrast != null || tint != null)) {
+            texture = texture.graded(brightness == null ? 1 : brightness, contrast == null ? 1 : contrast, tint == null ? new double[] {1, 1, 1} : tint.stream().mapToDouble(v -> v).toArray());
+        } else if (texture == null && tint != null) {
+            for (int k = 0; k < 3; k++) base[k] *= tint.get(k).floatValue();
+        }
+        if (opacity != null) base[3] *= opacity.floatValue();
+        float[] glow = m.emissive();
+        if (emission != null) glow = new float[] {emission.get(0).floatValue(), emission.get(1).floatValue(), emission.get(2).floatValue()};
+        return new Material(m.name(), base, texture, metallic == null ? m.metallic() : metallic.floatValue(), roughness == null ? m.roughness() : roughness.floatValue(), m.metalRoughTexture(), m.normalTexture(), m.normalScale() * (normals == null ? 1 : normals.floatValue()),
+            glow, m.emissiveTexture(), m.alphaCutoff(), m.blend() || opacity != null && opacity < 1, twoSided == null ? m.doubleSided() : twoSided);
+    }
+}

@@ -1,0 +1,51 @@
+package dasein.core.scene;
+
+import java.util.Arrays;
+import java.util.List;
+
+/** A performer's triangles while the shutter is open. */
+public final class PosedMesh {
+    private PosedMesh() {}
+
+    /** @param id value of the identity pass; @param looks changes of the model's materials, as {@link #materials} gave them */
+    public static Mesh of(int id, Model m, Material[] looks, Moment open, Moment close) {
+        int vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * m.triangles();
+        float[] uv = new float[2 * vertices];
+        int[] index = new int[corners], material = new int[corners / 3];
+        int v = 0, c = 0;
+        for (Model.Part part : m.parts()) {
+            System.arraycopy(part.uv(), 0, uv, 2 * v, part.uv().length);
+            for (int i = 0; i < part.index().length; i++) index[c + i] = part.index()[i] + v;
+            Arrays.fill(material, c / 3, (c + part.index().length) / 3, part.material());
+            v += part.vertices();
+            c += part.index().length;
+        }
+        float[][] a = posed(m, open, vertices), b = close == open ? a : posed(m, close, vertices);
+        // What stands costs no second set of boxes.
+        if (b != a && Arrays.equals(a[0], b[0])) b = a;
+        return new Mesh(a[0], b[0], a[1], b[1], uv, index, material, looks, id, Mesh.Role.PERFORMER);
+    }
+
+    private static float[][] posed(Model m, Moment at, int vertices) {
+        Posing posing = new Posing(m);
+        posing.at(at);
+        float[] pos = new float[3 * vertices], nor = new float[3 * vertices];
+        int v = 0;
+        for (Model.Part part : m.parts()) {
+            posing.place(part, at.toSet(), pos, nor, v);
+            v += part.vertices();
+        }
+        return new float[][] {pos, nor};
+    }
+
+    /** The model's materials with a performer's looks: those of a material's own name, else that for all. */
+    public static Material[] materials(Model m, List<Look> looks) {
+        Material[] out = m.materials().clone();
+        for (int i = 0; i < out.length; i++) {
+            String name = out[i].name() == null ? "" : out[i].name();
+            Look look = looks.stream().filter(l -> l.material().equals(name) && !l.material().isEmpty()).findFirst().orElse(looks.stream().filter(l -> l.material().isEmpty()).findFirst().orElse(null));
+            if (look != null) out[i] = look.on(out[i]);
+        }
+        return out;
+    }
+}

@@ -1,0 +1,72 @@
+package dasein.core.shot;
+
+import dasein.core.ground.Heights;
+import dasein.core.ground.Piece;
+import dasein.core.ground.SetRecipe;
+import dasein.core.ground.Shape;
+import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
+import dasein.core.scene.Model;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.NavigableMap;
+
+/** The set as performers meet it: ground, pieces that stand, things that move, and tracks on the ground. */
+final class OnSet implements Blocking.Around {
+    private final SolvedCamera camera;
+    private final Map<Integer, ? extends NavigableMap<Integer, Pose>> moved;
+    private final Map<Integer, Track> tracks = new HashMap<>();
+    private final Heights pieces;
+    private final Heights holes;
+    private final boolean flat;
+
+    /** @param camera in the set's frame; @param tracks in pixels of the plate, those performers may go along with */
+    OnSet(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, List<Track> tracks) {
+        this.camera = camera;
+        this.moved = moved;
+        for (Track t : tracks) this.tracks.put(t.id(), t);
+        List<Shape> stand = new ArrayList<>(), open = new ArrayList<>();
+        for (Piece p : set.pieces()) {
+            if (p.kind() == Piece.Kind.HOLE) open.add(Shape.of(p, null));
+            else if (p.follows() == 0 && p.keys().isEmpty()) stand.add(SetPieces.shape(p, camera, models.get(p.model())));
+        }
+        pieces = new Heights(stand);
+        holes = new Heights(open);
+        flat = set.pieces().stream().noneMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW));
+    }
+
+    @Override
+    public double ground(double x, double z, double under) {
+        double y = pieces.under(x, z, under);
+        boolean open = holes.under(x, z, Double.MAX_VALUE) > Double.NEGATIVE_INFINITY;
+        // Beyond a ground laid through the points it goes on flat.
+        if (!open && (flat || y == Double.NEGATIVE_INFINITY)) y = Math.max(y, 0);
+        return y == Double.NEGATIVE_INFINITY ? 0 : y;
+    }
+
+    @Override
+    public Pose moved(int object, double frame) {
+        NavigableMap<Integer, Pose> way = moved.get(object);
+        return way == null ? null : SetPieces.at(way, frame);
+    }
+
+    @Override
+    public Vec3 onGround(int track, double frame) {
+        Track t = tracks.get(track);
+        // Half a shutter beyond its ends it stands.
+        if (t == null || frame < t.frames()[0] - 1 || frame > t.frames()[t.length() - 1] + 1) return null;
+        int i = Arrays.binarySearch(t.frames(), (int) Math.floor(frame));
+        if (i < 0) i = Math.max(0, -i - 2);
+        int j = Math.min(i + 1, t.length() - 1);
+        double span = t.frames()[j] - t.frames()[i], u = span == 0 ? 0 : Math.max(0, Math.min(1, (frame - t.frames()[i]) / span));
+        double x = t.x()[i] + u * (t.x()[j] - t.x()[i]), y = t.y()[i] + u * (t.y()[j] - t.y()[i]);
+        Pose eye = camera.pose(frame);
+        Vec3 d = eye.rotation().rotate(camera.lens((int) Math.round(frame)).ray(x, y)).unit();
+        return d.y() > -1e-6 ? null : eye.position().plus(d.times(-eye.position().y() / d.y()));
+    }
+}
