@@ -43,10 +43,12 @@ export class Curves {
 
   /** Buttons for what can be seen and for the chosen key; made anew only when they change. */
   buttons() {
-    const all = this.channels(), k = this.key, said = JSON.stringify([all, [...this.off], this.speed, k && [k.channel, k.frame, k.now && k.now.ease]]);
+    const all = this.channels(), k = this.key, said = JSON.stringify([chosenOne(this.s) && chosenOne(this.s).name, all, [...this.off], this.speed, k && [k.channel, k.frame, k.now && k.now.ease]]);
     if (said === this.was) return;
     this.was = said;
-    this.bar.replaceChildren();
+    const title = document.createElement('span');
+    title.className = 'of'; title.textContent = chosenOne(this.s) ? `Curves: ${chosenOne(this.s).name}` : 'Curves';
+    this.bar.replaceChildren(title);
     const b = (text, title, on, of, colour) => { const e = document.createElement('button'); e.type = 'button'; e.textContent = text; e.title = title; if (on !== null) e.setAttribute('aria-pressed', on); if (colour) e.style.setProperty('--curve', colour); e.addEventListener('click', of); this.bar.append(e); return e; };
     for (const c of all) b(c.replace(/^part (.) (.*)/, '$2 $1'), 'show or hide this curve', !this.off.has(c), () => { if (this.off.has(c)) this.off.delete(c); else this.off.add(c); this.draw(); }, this.colour(c));
     if (all.length) b('speed', 'how fast each changes, a second, instead of what it is', this.speed, () => { this.speed = !this.speed; this.draw(); }, HAND).classList.add('act');

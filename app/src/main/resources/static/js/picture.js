@@ -48,6 +48,8 @@ export class Picture {
     this.hand = stage === 'tracks' ? new Hand(this) : stage === 'camera' ? new Lines(this) : stage === 'set' ? new SetHand(this) : stage === 'blocking' ? new BlockHand(this) : null;
     this.toggles = this.buttons();
     this.solid = ['blocking'].includes(stage) ? new Solid(document.getElementById('solid'), state) : null;
+    // What is drawn over performers lies on a canvas of its own, above theirs.
+    if (this.solid) { this.upper = document.createElement('canvas'); this.upper.setAttribute('aria-hidden', 'true'); this.upper.style.cssText = 'z-index:2;pointer-events:none'; this.el.append(this.upper); }
     this.gestures();
   }
 
@@ -237,8 +239,15 @@ export class Picture {
     this.g.setTransform(k, 0, 0, k, 0, 0);
   }
 
+  cleared(c) {
+    const k = window.devicePixelRatio || 1;
+    c.width = Math.round(this.el.clientWidth * k); c.height = Math.round(this.el.clientHeight * k);
+    c.getContext('2d').setTransform(k, 0, 0, k, 0, 0);
+  }
+
   draw() {
     this.size();
+    if (this.upper) this.cleared(this.upper);
     const g = this.g, w = this.el.clientWidth, h = this.el.clientHeight;
     g.clearRect(0, 0, w, h);
     if (!this.s.data || !this.s.data.plate) return;
@@ -257,10 +266,11 @@ export class Picture {
     if (said) { this.badge.hidden = false; this.badge.textContent = said; }
     if (this.solid) this.solid.draw(v, this.el.clientWidth, this.el.clientHeight, this.toggles.performers && !this.hidden && !this.plateOnly, shown);
     if (this.hidden || this.plateOnly) return;
-    g.save();
-    g.beginPath(); g.rect(0, 0, w, h); g.clip();
-    this.overlay(g, v);
-    g.restore();
+    const top = this.upper ? this.upper.getContext('2d') : g;
+    top.save();
+    top.beginPath(); top.rect(0, 0, w, h); top.clip();
+    this.overlay(top, v);
+    top.restore();
   }
 
   overlay(g, v) {
