@@ -9,6 +9,9 @@ import dasein.core.scene.Mesh;
  * reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and unit length.
  */
 final class Surface {
+    /** Of a coat of index 1.5. */
+    private static final float COAT_F0 = 0.04f;
+
     float px, py, pz;
     /** Geometric normal on the side the ray came from. */
     float gx, gy, gz;
@@ -22,6 +25,8 @@ final class Surface {
     private final float[] f0 = new float[3];
     private final float[] boost = new float[3];
     private float specularChance;
+    /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
+    private float coat, coatAlpha, coatMirrors, coatChance;
     private final float[] texel = new float[4];
     private final float[] half = new float[3];
 
@@ -152,9 +157,15 @@ final class Surface {
             mat.emissiveTexture().sample(u, v, texel);
             for (int c = 0; c < 3; c++) emission[c] *= texel[c];
         }
+        Material.Layers l = mat.layers();
+        coat = l.coat();
+        coatAlpha = coat > 0 ? Ggx.alphaOf(l.coatRoughness()) : 0;
         for (int c = 0; c < 3; c++) {
             diffuse[c] = base[c] * (1 - metal);
-            f0[c] = 0.04f * (1 - metal) + base[c] * metal;
+            f0[c] = l.f0()[c] * (1 - metal) + base[c] * metal;
+            if (!l.unlit()) continue;
+            emission[c] = base[c];
+            diffuse[c] = f0[c] = 0;
         }
     }
 
@@ -164,6 +175,7 @@ final class Surface {
         ny = gy;
         nz = gz;
         roughness = 1;
+        coat = 0;
         for (int c = 0; c < 3; c++) {
             base[c] = diffuse[c] = albedo[c];
             f0[c] = 0;
@@ -196,8 +208,12 @@ final class Surface {
             spec += e;
             diff += diffuse[c];
         }
+        coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
+        coatChance = coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));
         specularChance = spec + diff <= 0 ? 0 : Math.min(Math.max(spec / (spec + diff), 0.1f), diff <= 0 ? 1 : 0.9f);
     }
+
+    private static float fifth(float k) { return k * k * k * k * k; }
 
     /** Sets {@link #f} (BSDF times cosine) and {@link #pdf} for light from direction w. Zero below the surface. */
     void evaluate(float x, float y, float z) {
@@ -216,23 +232,32 @@ final class Surface {
         f[0] = diffuse[0] * cosine;
         f[1] = diffuse[1] * cosine;
         f[2] = diffuse[2] * cosine;
-        if (specularChance == 0) return;
+        if (specularChance == 0 && coat == 0) return;
         float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         hx *= inv;
         hy *= inv;
         hz *= inv;
         float vh = Math.min(1, Math.max(0, vx * hx + vy * hy + vz * hz)), k = 1 - vh, k5 = k * k * k * k * k;
-        float d = Ggx.distribution(hz, alpha) / (4 * vz), lv = Ggx.lambda(vz, alpha);
-        float g = d / (1 + lv + Ggx.lambda(lz, alpha));
-        pdf += specularChance * d / (1 + lv);
-        for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
+        if (specularChance > 0) {
+            float d = Ggx.distribution(hz, alpha) / (4 * vz), lv = Ggx.lambda(vz, alpha);
+            float g = d / (1 + lv + Ggx.lambda(lz, alpha));
+            pdf += specularChance * d / (1 + lv);
+            for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
+        }
+        if (coat == 0) return;
+        // What the coat mirrors away does not reach what lies under it (KHR_materials_clearcoat).
+        float d = Ggx.distribution(hz, coatAlpha) / (4 * vz), lv = Ggx.lambda(vz, coatAlpha);
+        pdf = (1 - coatChance) * pdf + coatChance * d / (1 + lv);
+        float top = coat * (COAT_F0 + (1 - COAT_F0) * k5) * d / (1 + lv + Ggx.lambda(lz, coatAlpha));
+        for (int c = 0; c < 3; c++) f[c] = f[c] * (1 - coatMirrors) + top;
     }
 
     /** Draws a direction; false when it falls below the surface. On true wx, wy, wz, f and pdf are set. */
     boolean sample(float u, float v, float choice) {
         float lx, ly, lz;
-        if (choice < specularChance) {
-            Ggx.visibleNormal(vx, vy, vz, alpha, u, v, half);
+        boolean onCoat = choice < coatChance;
+        if (onCoat || (choice - coatChance) < specularChance * (1 - coatChance)) {
+            Ggx.visibleNormal(vx, vy, vz, onCoat ? coatAlpha : alpha, u, v, half);
             float vh = vx * half[0] + vy * half[1] + vz * half[2];
             lx = 2 * vh * half[0] - vx;
             ly = 2 * vh * half[1] - vy;

@@ -199,6 +199,9 @@ public final class Tracer {
     }
 
     private boolean passes(Mesh me, Material mat, int tri, float u, float w, float chance) {
+        float clear = mat.layers().clear();
+        // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
+        if (!mat.blend() && mat.alphaCutoff() <= 0) return chance < clear;
         float alpha = mat.baseColor()[3];
         if (mat.baseTexture() != null) {
             int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
@@ -206,6 +209,6 @@ public final class Tracer {
             mat.baseTexture().sample(k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c], k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1], texel);
             alpha *= texel[3];
         }
-        return mat.blend() ? chance >= alpha : alpha < mat.alphaCutoff();
+        return mat.blend() ? chance >= alpha * (1 - clear) : alpha < mat.alphaCutoff() || chance < clear;
     }
 }

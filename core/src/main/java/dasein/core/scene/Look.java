@@ -34,6 +34,6 @@ public record Look(String material, List<Double> colour, Double roughness, Doubl
         float[] glow = m.emissive();
         if (emission != null) glow = new float[] {emission.get(0).floatValue(), emission.get(1).floatValue(), emission.get(2).floatValue()};
         return new Material(m.name(), base, texture, metallic == null ? m.metallic() : metallic.floatValue(), roughness == null ? m.roughness() : roughness.floatValue(), m.metalRoughTexture(), m.normalTexture(), m.normalScale() * (normals == null ? 1 : normals.floatValue()),
-            glow, m.emissiveTexture(), m.alphaCutoff(), m.blend() || opacity != null && opacity < 1, twoSided == null ? m.doubleSided() : twoSided);
+            glow, m.emissiveTexture(), m.alphaCutoff(), m.blend() || opacity != null && opacity < 1, twoSided == null ? m.doubleSided() : twoSided, m.layers());
     }
 }

@@ -16,13 +16,10 @@ import de.javagl.jgltf.model.v2.MaterialModelV2;
 import dasein.core.BadInput;
 import dasein.core.math.Affine;
 import dasein.core.math.Quat;
-import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -31,14 +28,18 @@ import java.util.Map;
 import java.util.Set;
 import javax.imageio.ImageIO;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Reads GLB (glTF 2.0 in one file). What is missing or not understood is said, never silently left grey. */
 public final class ModelReader {
-    private static final long MAX_BYTES = 1L << 30;
-    private static final int MAX_TEXTURE_SIDE = 16384;
-    /** Required extensions that are understood: plain integer attributes instead of floats. */
-    private static final Set<String> HARMLESS = Set.of("KHR_mesh_quantization");
+    /** Required extensions that are understood. */
+    private static final Set<String> HARMLESS = Set.of("KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit", "KHR_materials_ior", "KHR_materials_specular", "KHR_materials_clearcoat", "KHR_materials_emissive_strength", "KHR_materials_transmission");
+
+    /** The library logs what it passes over; it is checked and said here. */
+    private static final java.util.logging.Logger QUIET = java.util.logging.Logger.getLogger("de.javagl.jgltf");
+
+    static {
+        QUIET.setLevel(java.util.logging.Level.OFF);
+    }
 
     private final String name;
     private final GltfModel gltf;
@@ -47,17 +48,43 @@ public final class ModelReader {
     private final List<Material> materials = new ArrayList<>();
     private final Map<String, Texture> textures = new HashMap<>();
 
-    private ModelReader(String name, GltfModel gltf) {
+    private final JsonNode json;
+    private final Set<String> remarks = new java.util.LinkedHashSet<>();
+
+    private ModelReader(String name, GltfModel gltf, JsonNode json) {
+        this.json = json;
         this.name = name;
         this.gltf = gltf;
     }
 
     /** @throws BadInput with a sentence when the file is not a GLB, is damaged, or lacks a texture */
     public static Model read(Path path) {
-        String name = path.getFileName().toString();
-        check(path, name);
+        Imported i = imported(path, new Siblings(List.of()));
+        if (!i.missing().isEmpty()) throw new BadInput(path.getFileName() + " lacks its texture " + i.missing().get(0) + ": save the model with its textures inside");
+        return i.model();
+    }
+
+    /** @param files that may be named by it; a picture that is not among them is replaced by a chequered one and named */
+    static Imported imported(Path path, Siblings files) {
+        GltfPack pack = GltfPack.of(path, files);
+        String name = pack.name;
+        for (JsonNode e : pack.json.path("extensionsRequired")) {
+            if (!HARMLESS.contains(e.asString(""))) throw new BadInput(name + " needs the extension " + e.asString("") + ", which cannot be read here; save it without");
+        }
+        int images = pack.json.path("images").size();
+        for (JsonNode t : pack.json.path("textures")) {
+            if (!t.has("source") || t.path("source").asInt(-1) < 0 || t.path("source").asInt(-1) >= images) throw new BadInput(name + " has a texture without a picture, or in a format that cannot be read here");
+        }
+        GltfCheck.check(name, pack.json, pack.size());
         try {
-            return new ModelReader(name, new GltfModelReader().read(path)).model();
+            GltfModel gltf;
+            if (pack.changed) gltf = new GltfModelReader().readWithoutReferences(new ByteArrayInputStream(pack.glb()));
+            else gltf = new GltfModelReader().read(path);
+            ModelReader r = new ModelReader(name, gltf, pack.json);
+            Model m = r.model();
+            Set<String> remarks = new java.util.LinkedHashSet<>(GltfLayers.remarks(pack.json));
+            remarks.addAll(r.remarks);
+            return new Imported(m, List.copyOf(remarks), List.copyOf(pack.missing));
         } catch (BadInput e) {
             throw e;
         } catch (IOException | RuntimeException e) {
@@ -66,39 +93,6 @@ public final class ModelReader {
     }
 
     private static String firstLine(Throwable e) { return e.getMessage() == null ? "its parts do not fit together" : e.getMessage().lines().findFirst().orElse(""); }
-
-    /** Looks at the JSON chunk before the library does, for what it would pass over in silence. */
-    private static void check(Path path, String name) {
-        JsonNode json;
-        try (InputStream in = Files.newInputStream(path)) {
-            long size = Files.size(path);
-            byte[] head = in.readNBytes(20);
-            ByteBuffer b = ByteBuffer.wrap(head).order(ByteOrder.LITTLE_ENDIAN);
-            if (head.length < 20 || b.getInt(0) != 0x46546C67) throw new BadInput(name + " is not a GLB model");
-            if (b.getInt(4) != 2) throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
-            if (size > MAX_BYTES) throw new BadInput(name + " is larger than 1 GB");
-            if (Integer.toUnsignedLong(b.getInt(8)) > size) throw new BadInput(name + " is cut short");
-            int length = b.getInt(12);
-            if (length < 2 || length > size - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
-            json = new JsonMapper().readTree(in.readNBytes(length));
-        } catch (IOException | tools.jackson.core.JacksonException e) {
-            throw new BadInput(e instanceof java.nio.file.NoSuchFileException ? "there is no model " + name : name + " is damaged: its description cannot be read", e);
-        }
-        for (JsonNode e : json.path("extensionsRequired")) {
-            if (!HARMLESS.contains(e.asString())) throw new BadInput(name + " needs the extension " + e.asString() + ", which cannot be read here; save it without");
-        }
-        for (JsonNode i : json.path("images")) {
-            String uri = i.path("uri").asString("");
-            if (!uri.isEmpty() && !uri.startsWith("data:")) throw new BadInput(name + " lacks its texture " + uri + ": save the model with its textures inside");
-        }
-        for (JsonNode i : json.path("buffers")) {
-            if (!i.path("uri").asString("data:").startsWith("data:")) throw new BadInput(name + " keeps its data in another file, " + i.path("uri").asString("") + ": save it as one GLB");
-        }
-        int images = json.path("images").size();
-        for (JsonNode t : json.path("textures")) {
-            if (!t.has("source") || t.path("source").asInt(-1) >= images) throw new BadInput(name + " has a texture without a picture, or in a format that cannot be read here");
-        }
-    }
 
     private Model model() throws IOException {
         List<Model.Node> nodes = new ArrayList<>();
@@ -114,7 +108,10 @@ public final class ModelReader {
         for (NodeModel n : order) {
             for (MeshModel m : n.getMeshModels()) {
                 for (MeshPrimitiveModel p : m.getMeshPrimitiveModels()) {
-                    if (p.getMode() != 4) continue;
+                    if (p.getMode() != 4) {
+                        remarks.add("Points and lines are left out.");
+                        continue;
+                    }
                     parts.add(part(nodeNumber.get(n), n.getSkinModel() == null ? -1 : skinNumber.get(n.getSkinModel()), p));
                 }
             }
@@ -168,24 +165,61 @@ public final class ModelReader {
             index = ints(p.getIndices());
             for (int i : index) if (i < 0 || i >= n) throw new BadInput(name + " is damaged: a triangle names a corner that does not exist");
         }
+        for (float v : pos) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place lies nowhere");
         float[] normal = at.containsKey("NORMAL") ? floats(at.get("NORMAL")) : new float[3 * n];
         float[] uv = at.containsKey("TEXCOORD_0") ? floats(at.get("TEXCOORD_0")) : new float[2 * n];
+        if (normal.length != 3 * n || uv.length != 2 * n) throw new BadInput(name + " is damaged: its vertices have different numbers of places and normals");
+        uv = transformed(p.getMaterialModel(), uv);
+        if (at.containsKey("JOINTS_1")) remarks.add("Vertices that follow more than four joints follow four.");
         int[] joints = skin >= 0 && at.containsKey("JOINTS_0") ? ints(at.get("JOINTS_0")) : new int[0];
         float[] weights = joints.length > 0 ? floats(at.get("WEIGHTS_0")) : new float[0];
+        if (joints.length > 0) {
+            if (joints.length != 4 * n || weights.length != 4 * n) throw new BadInput(name + " is damaged: some of its vertices have no joints");
+            int most = gltf.getSkinModels().get(skin).getJoints().size();
+            for (int j : joints) if (j < 0 || j >= most) throw new BadInput(name + " is damaged: a vertex follows a joint that does not exist");
+        }
         int targets = p.getTargets().size();
         float[][] mp = new float[targets][], mn = new float[targets][];
         for (int t = 0; t < targets; t++) {
             AccessorModel a = p.getTargets().get(t).get("POSITION"), b = p.getTargets().get(t).get("NORMAL");
             mp[t] = a == null ? null : floats(a);
             mn[t] = b == null ? null : floats(b);
+            if (mp[t] != null && mp[t].length != 3 * n || mn[t] != null && mn[t].length != 3 * n) throw new BadInput(name + " is damaged: a morph target has other vertices than its mesh");
         }
         return new Model.Part(node, joints.length == 0 ? -1 : skin, pos, normal, uv, index, material(p.getMaterialModel()), joints, weights, mp, mn);
+    }
+
+    /** Texture places through the transform of the base colour's picture (KHR_texture_transform); one for all pictures of a material. */
+    private float[] transformed(MaterialModel m, float[] uv) {
+        JsonNode mat = m == null ? null : json.path("materials").path(gltf.getMaterialModels().indexOf(m));
+        if (mat == null) return uv;
+        JsonNode base = null;
+        int others = 0, pictures = 0;
+        for (JsonNode t : List.of(mat.path("pbrMetallicRoughness").path("baseColorTexture"), mat.path("normalTexture"), mat.path("pbrMetallicRoughness").path("metallicRoughnessTexture"), mat.path("emissiveTexture"))) {
+            if (t.isMissingNode()) continue;
+            pictures++;
+            JsonNode x = t.path("extensions").path("KHR_texture_transform");
+            if (x.isMissingNode()) continue;
+            if (base == null) base = x;
+            else if (!base.equals(x)) others++;
+            if (x.path("texCoord").asInt(0) > 0 || t.path("texCoord").asInt(0) > 0) remarks.add("A second set of texture places is left out.");
+        }
+        if (base == null) return uv;
+        if (others > 0 || pictures > 1 && mat.path("pbrMetallicRoughness").path("baseColorTexture").path("extensions").path("KHR_texture_transform").isMissingNode()) remarks.add("Pictures of one material are moved differently; that of the first counts.");
+        double sx = base.path("scale").path(0).asDouble(1), sy = base.path("scale").path(1).asDouble(1), r = base.path("rotation").asDouble(0), c = Math.cos(r), s = Math.sin(r), ox = base.path("offset").path(0).asDouble(0), oy = base.path("offset").path(1).asDouble(0);
+        float[] out = new float[uv.length];
+        for (int i = 0; i < uv.length; i += 2) {
+            double u = sx * uv[i], v = sy * uv[i + 1];
+            out[i] = (float) (c * u + s * v + ox);
+            out[i + 1] = (float) (-s * u + c * v + oy);
+        }
+        return out;
     }
 
     private int material(MaterialModel m) throws IOException {
         Integer known = materialNumber.get(m);
         if (known != null) return known;
-        Material made = m instanceof MaterialModelV2 v ? material(v) : Material.matt(0.8f, 0.8f, 0.8f);
+        Material made = m instanceof MaterialModelV2 v ? GltfLayers.on(material(v), json.path("materials").path(gltf.getMaterialModels().indexOf(m))) : Material.matt(0.8f, 0.8f, 0.8f);
         materials.add(made);
         materialNumber.put(m, materials.size() - 1);
         return materials.size() - 1;
@@ -210,13 +244,7 @@ public final class ModelReader {
         byte[] bytes = new byte[data.remaining()];
         data.get(bytes);
         try (var in = ImageIO.createImageInputStream(new ByteArrayInputStream(bytes))) {
-            var readers = ImageIO.getImageReaders(in);
-            if (!readers.hasNext()) throw new BadInput(name + " has a texture in a format that cannot be read here; PNG and JPEG can");
-            var reader = readers.next();
-            reader.setInput(in);
-            if (reader.getWidth(0) > MAX_TEXTURE_SIDE || reader.getHeight(0) > MAX_TEXTURE_SIDE) throw new BadInput(name + " has a texture larger than " + MAX_TEXTURE_SIDE + " pixels");
-            BufferedImage bi = reader.read(0);
-            Texture made = Texture.of(bi, colour, clamp);
+            Texture made = Texture.read(in, name, colour, clamp);
             textures.put(key, made);
             return made;
         }
@@ -244,7 +272,15 @@ public final class ModelReader {
                     default -> Model.Interpolation.LINEAR;
                 };
                 int width = values.length / times.length / (i == Model.Interpolation.CUBIC ? 3 : 1);
-                channels.add(new Model.Channel(nodeNumber.get(c.getNodeModel()), property, times, values, width, i));
+                int node = nodeNumber.get(c.getNodeModel()), wanted = switch (property) {
+                    case TRANSLATION, SCALE -> 3;
+                    case ROTATION -> 4;
+                    case WEIGHTS -> width;
+                };
+                if (width != wanted || width < 1 || values.length < width * times.length * (i == Model.Interpolation.CUBIC ? 3 : 1)) throw new BadInput(name + " is damaged: a clip has too few numbers");
+                for (int k = 0; k < times.length; k++) if (!(times[k] >= 0 && times[k] < 1e5) || k > 0 && times[k] < times[k - 1]) throw new BadInput(name + " is damaged: the times of a clip do not rise");
+                for (float v : values) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a clip leads nowhere");
+                channels.add(new Model.Channel(node, property, times, values, width, i));
                 end = Math.max(end, times[times.length - 1]);
             }
             out.add(new Model.Clip(a.getName() == null ? "clip " + (out.size() + 1) : a.getName(), end, channels));

@@ -1,7 +1,12 @@
 package dasein.core.scene;
 
+import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import java.awt.image.BufferedImage;
+import java.io.IOException;
+import java.nio.file.Path;
+import javax.imageio.ImageIO;
+import javax.imageio.stream.ImageInputStream;
 
 /** An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are read as they are. */
 public final class Texture {
@@ -62,6 +67,39 @@ public final class Texture {
     public int height() { return height; }
 
     public boolean clamp() { return clamp; }
+
+    private static final int MAX_SIDE = 16384;
+
+    /** A picture file that Java or its plug-ins can read. @throws dasein.core.BadInput when it cannot be read or is too large */
+    static Texture read(Path path, boolean colour, boolean clamp) {
+        try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
+            return read(in, path.getFileName().toString(), colour, clamp);
+        } catch (IOException | RuntimeException e) {
+            if (e instanceof BadInput b) throw b;
+            throw new BadInput("the picture " + path.getFileName() + " is damaged", e);
+        }
+    }
+
+    /** @param named to say which it is */
+    static Texture read(ImageInputStream in, String named, boolean colour, boolean clamp) throws IOException {
+        var readers = ImageIO.getImageReaders(in);
+        if (!readers.hasNext()) throw new BadInput(named + " has a texture in a format that cannot be read here; PNG and JPEG can");
+        var reader = readers.next();
+        try {
+            reader.setInput(in);
+            if (reader.getWidth(0) > MAX_SIDE || reader.getHeight(0) > MAX_SIDE) throw new BadInput(named + " has a texture larger than " + MAX_SIDE + " pixels");
+            return of(reader.read(0), colour, clamp);
+        } finally {
+            reader.dispose();
+        }
+    }
+
+    /** What stands for a picture that is missing: nobody takes it for a colour. */
+    static Texture chequered() {
+        int[] argb = new int[64];
+        for (int i = 0; i < 64; i++) argb[i] = (i % 8 / 4 + i / 32) % 2 == 0 ? 0xffd24fb0 : 0xff2b2b2b;
+        return new Texture(8, 8, argb, true, false);
+    }
 
     /** Writes r, g, b, a at texture coordinates (origin top left, as glTF) into {@code out}. */
     public void sample(float u, float v, float[] out) {

@@ -204,6 +204,33 @@ class PathTracerTest {
         assertThat(mean(p.beauty[1], p.alpha, 1)).isCloseTo(0.5, within(metal > 0 && rough > 0.9 ? 0.025 : 0.012));
     }
 
+    /** Under a clear coat a white surface keeps nearly all light (the coat's specification gives a little away at its edge), and thin glass lets through what it says. */
+    @Test
+    void coatAndClearLayers() {
+        Material coated = new Material("white", new float[] {1, 1, 1, 1}, null, 0, 0.6f, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
+        Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, coated, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 64, 6, false, null);
+        assertThat(mean(p.beauty[1], p.alpha, 1)).isBetween(0.47, 0.51);
+        // A sun mirrored by the coat alone: a black body under it still shows the light.
+        Material black = new Material("black", new float[] {0, 0, 0, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
+        Sun sun = new Sun(new Vec3(0, 0, 1), Math.toRadians(8), new float[] {3, 3, 3});
+        double[] peak = new double[2];
+        for (int k = 0; k < 2; k++) {
+            Material m = k == 0 ? black.with(new Material.Layers(new float[3], 0, 0, 0, false)) : black.with(new Material.Layers(new float[3], 1, 0.2f, 0, false));
+            for (float v : render(List.of(sphere(new Vec3(0, 0, -4), 1, m, Mesh.Role.PERFORMER)), new Lighting(null, List.of(sun)), Pose.IDENTITY, 32, 2, false, null).beauty[0]) peak[k] = Math.max(peak[k], v);
+        }
+        assertThat(peak[0]).isZero();
+        assertThat(peak[1]).isGreaterThan(0.5);
+        Material glass = black.with(new Material.Layers(new float[3], 0, 0, 0.75f, false));
+        Pose down = Pose.lookAt(new Vec3(0, 3, 0), Vec3.ZERO, Vec3.Z);
+        Passes pane = render(List.of(floor(10, glass, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), down, 256, 2, false, null);
+        double alpha = 0;
+        for (float a : pane.alpha) alpha += a / pane.alpha.length;
+        assertThat(alpha).isCloseTo(0.25, within(0.01));
+        Material unlit = new Material("sign", new float[] {0.3f, 0.6f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, true));
+        Passes sign = render(List.of(floor(10, unlit, Mesh.Role.PERFORMER)), new Lighting(even(0.1f), List.of()), down, 8, 2, false, null);
+        assertThat(mean(sign.beauty[1], sign.alpha, 1)).isCloseTo(0.6, within(1e-4));
+    }
+
     /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
     @Test
     void mattFloorUnderSun() {

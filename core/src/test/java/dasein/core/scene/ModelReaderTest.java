@@ -93,5 +93,62 @@ class ModelReaderTest {
         assertThatThrownBy(() -> ModelReader.read(folder.resolve("cut.glb"))).isInstanceOf(BadInput.class).hasMessageContaining("cut short");
         Files.write(folder.resolve("text.glb"), "hello, this is no model at all".getBytes(StandardCharsets.UTF_8));
         assertThatThrownBy(() -> ModelReader.read(folder.resolve("text.glb"))).isInstanceOf(BadInput.class).hasMessageContaining("not a GLB");
+        // Brought in, it stands with a chequered picture and says what it lacks; with the picture beside it, it is whole.
+        Path lacks = file(g -> {
+            g.add("images", g.object().put("uri", "skins/skin_colour.png"));
+            g.add("textures", g.object().put("source", 0));
+            ObjectNode m = g.object().put("name", "hide");
+            m.putObject("pbrMetallicRoughness").putObject("baseColorTexture").put("index", 0);
+            m.putObject("extensions").putObject("KHR_materials_clearcoat").put("clearcoatFactor", 0.7).put("clearcoatRoughnessFactor", 0.1);
+            ((ObjectNode) m.get("extensions")).putObject("KHR_materials_ior").put("ior", 1.8);
+            g.add("materials", m);
+            ((ObjectNode) g.list("meshes").get(0).path("primitives").get(0)).put("material", 0);
+            g.root.putArray("extensionsUsed").add("KHR_materials_clearcoat").add("KHR_materials_sheen");
+        });
+        Imported i = ModelFile.read(java.util.List.of(lacks), ModelFile.Reading.GUESS).imported();
+        assertThat(i.missing()).containsExactly("skin_colour.png");
+        assertThat(i.remarks()).contains("Sheen of cloth is not shown.");
+        Material m = i.model().materials()[0];
+        assertThat(m.layers().coat()).isEqualTo(0.7f);
+        // ((1.8 - 1) / (1.8 + 1))^2, KHR_materials_ior.
+        assertThat(m.layers().f0()[1]).isCloseTo(0.0816f, within(1e-4f));
+        Path picture = folder.resolve("Skin_Colour.png");
+        javax.imageio.ImageIO.write(new java.awt.image.BufferedImage(4, 2, java.awt.image.BufferedImage.TYPE_INT_RGB), "png", picture.toFile());
+        i = ModelFile.read(java.util.List.of(lacks, picture), ModelFile.Reading.GUESS).imported();
+        assertThat(i.missing()).isEmpty();
+        assertThat(i.model().materials()[0].baseTexture().width()).isEqualTo(4);
+    }
+
+    /** Bytes changed at random: whatever comes in, it is read or refused with a sentence, and soon. */
+    @Test
+    void damagedFilesNeitherHangNorCrash() throws Exception {
+        byte[] whole = Files.readAllBytes(file(g -> { }));
+        java.util.Random r = new java.util.Random(11);
+        int read = 0, refused = 0;
+        Path p = folder.resolve("damaged.glb");
+        for (int k = 0; k < 1500; k++) {
+            byte[] b = whole.clone();
+            for (int n = 1 + r.nextInt(4); n > 0; n--) {
+                // Digits of the description more often than all else: those are sizes and numbers of things.
+                int at = r.nextInt(b.length);
+                for (int tries = 0; tries < 40 && k % 3 > 0 && !Character.isDigit(b[at]); tries++) at = 20 + r.nextInt(Math.min(b.length - 20, 2000));
+                b[at] = k % 3 > 0 && Character.isDigit(b[at]) ? (byte) ('0' + r.nextInt(10)) : (byte) r.nextInt(256);
+            }
+            if (k % 17 == 0) b = java.util.Arrays.copyOf(b, r.nextInt(b.length));
+            Files.write(p, b);
+            try {
+                Model m = ModelFile.read(java.util.List.of(p), ModelFile.Reading.GUESS).imported().model();
+                m.bounds();
+                Posing pose = new Posing(m);
+                for (Model.Clip c : m.clips()) pose.at(c, 0.7);
+                for (Model.Part part : m.parts()) pose.place(part, new float[part.position().length], new float[part.position().length]);
+                read++;
+            } catch (BadInput e) {
+                assertThat(e.getMessage()).isNotBlank();
+                refused++;
+            }
+        }
+        System.out.printf("damaged models: %d read all the same, %d refused%n", read, refused);
+        assertThat(refused).isGreaterThan(500);
     }
 }

@@ -1,0 +1,159 @@
+package dasein.core.scene;
+
+import dasein.core.BadInput;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.net.URLDecoder;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Base64;
+import java.util.List;
+import javax.imageio.ImageIO;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/** A glTF 2.0 file taken apart into its description and its data, everything that lies in other files drawn in. */
+final class GltfPack {
+    private static final JsonMapper JSON = new JsonMapper();
+    private static final long MAX_BYTES = 1L << 30;
+
+    final String name;
+    final ObjectNode json;
+    private byte[] data;
+    /** Whether anything had to be drawn in: the file itself will not do. */
+    final boolean changed;
+    final List<String> missing = new ArrayList<>();
+
+    private GltfPack(String name, ObjectNode json, byte[] data, boolean changed) {
+        this.name = name;
+        this.json = json;
+        this.data = data;
+        this.changed = changed;
+    }
+
+    long size() { return data.length; }
+
+    /** @throws BadInput when it is no glTF 2.0, is damaged, or lacks data; a picture that is not there is replaced and named in {@link #missing} */
+    static GltfPack of(Path path, Siblings files) {
+        String name = path.getFileName().toString();
+        try {
+            if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
+            byte[] all = Files.readAllBytes(path);
+            ByteBuffer b = ByteBuffer.wrap(all).order(ByteOrder.LITTLE_ENDIAN);
+            boolean binary = all.length >= 4 && b.getInt(0) == 0x46546C67;
+            byte[] text = all, data = new byte[0];
+            if (binary) {
+                if (all.length < 20 || Integer.toUnsignedLong(b.getInt(8)) > all.length) throw new BadInput(name + " is cut short");
+                if (b.getInt(4) != 2) throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
+                int length = b.getInt(12);
+                if (length < 2 || length > all.length - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
+                text = Arrays.copyOfRange(all, 20, 20 + length);
+                int at = 20 + (length + 3) / 4 * 4;
+                if (at + 8 <= all.length && b.getInt(at + 4) == 0x004E4942) {
+                    long n = Integer.toUnsignedLong(b.getInt(at));
+                    if (at + 8 + n > all.length) throw new BadInput(name + " is cut short");
+                    data = Arrays.copyOfRange(all, at + 8, (int) (at + 8 + n));
+                }
+            } else if (all.length == 0 || new String(all, 0, Math.min(all.length, 64), StandardCharsets.UTF_8).stripLeading().indexOf('{') != 0) throw new BadInput(name + " is not a GLB model");
+            all = null;
+            JsonNode root = JSON.readTree(text);
+            if (!(root instanceof ObjectNode o) || !o.path("asset").path("version").asString("").startsWith("2")) throw new BadInput(name + " is not a glTF 2.0 model");
+            GltfPack p = new GltfPack(name, o, data, !binary || outside(o));
+            if (p.changed) p.draw(files);
+            return p;
+        } catch (JacksonException e) {
+            throw new BadInput(name + " is damaged: its description cannot be read", e);
+        } catch (java.nio.file.NoSuchFileException e) {
+            throw new BadInput("there is no model " + name, e);
+        } catch (IOException e) {
+            throw new BadInput(name + " cannot be read", e);
+        }
+    }
+
+    private static boolean outside(ObjectNode o) {
+        for (JsonNode b : o.path("buffers")) if (b.has("uri")) return true;
+        for (JsonNode i : o.path("images")) if (i.has("uri")) return true;
+        return false;
+    }
+
+    private void draw(Siblings files) throws IOException {
+        ByteArrayOutputStream all = new ByteArrayOutputStream();
+        List<Integer> begins = new ArrayList<>();
+        int k = 0;
+        for (JsonNode b : json.path("buffers")) {
+            while (all.size() % 4 != 0) all.write(0);
+            begins.add(all.size());
+            byte[] bytes = b.has("uri") ? bytes(b.path("uri").asString(""), files) : k == 0 ? data : null;
+            if (bytes == null) throw new BadInput(name + " keeps its data in another file, " + b.path("uri").asString("") + ": bring that in with it");
+            if (bytes.length < b.path("byteLength").asLong(0)) throw new BadInput(name + " is cut short: its data " + b.path("uri").asString("") + " is too small");
+            all.writeBytes(bytes);
+            k++;
+        }
+        for (JsonNode v : json.path("bufferViews")) {
+            int of = v.path("buffer").asInt(-1);
+            if (of < 0 || of >= begins.size() || !(v instanceof ObjectNode o)) throw new BadInput(name + " is damaged: a part of its data lies nowhere");
+            o.put("buffer", 0).put("byteOffset", begins.get(of) + v.path("byteOffset").asLong(0));
+        }
+        for (JsonNode i : json.path("images")) {
+            if (!i.has("uri") || !(i instanceof ObjectNode o)) continue;
+            String uri = i.path("uri").asString("");
+            byte[] picture = bytes(uri, files);
+            if (picture == null) {
+                missing.add(uri.substring(uri.replace('\\', '/').lastIndexOf('/') + 1));
+                ByteArrayOutputStream png = new ByteArrayOutputStream();
+                ImageIO.write(Texture.chequered().image(), "png", png);
+                picture = png.toByteArray();
+            }
+            while (all.size() % 4 != 0) all.write(0);
+            ArrayNode views = json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
+            views.addObject().put("buffer", 0).put("byteOffset", all.size()).put("byteLength", picture.length);
+            all.writeBytes(picture);
+            o.remove("uri");
+            o.put("bufferView", views.size() - 1).put("mimeType", picture.length > 2 && (picture[0] & 0xff) == 0xff && (picture[1] & 0xff) == 0xd8 ? "image/jpeg" : "image/png");
+        }
+        while (all.size() % 4 != 0) all.write(0);
+        data = all.toByteArray();
+        json.putArray("buffers").addObject().put("byteLength", data.length);
+    }
+
+    /** Of a data address or of a file that came with it; null when that is not there. */
+    private static byte[] bytes(String uri, Siblings files) throws IOException {
+        if (uri.startsWith("data:")) {
+            int comma = uri.indexOf(',');
+            if (comma < 0 || !uri.substring(0, comma).endsWith(";base64")) return null;
+            try {
+                return Base64.getDecoder().decode(uri.substring(comma + 1));
+            } catch (IllegalArgumentException e) {
+                return null;
+            }
+        }
+        Path p;
+        try {
+            p = files.find(URLDecoder.decode(uri.replace("+", "%2B"), StandardCharsets.UTF_8));
+        } catch (IllegalArgumentException e) {
+            p = files.find(uri);
+        }
+        if (p == null) return null;
+        if (Files.size(p) > MAX_BYTES) throw new BadInput(p.getFileName() + " is larger than 1 GB");
+        return Files.readAllBytes(p);
+    }
+
+    /** As one GLB. */
+    byte[] glb() {
+        byte[] text = JSON.writeValueAsBytes(json);
+        int padded = (text.length + 3) / 4 * 4, body = (data.length + 3) / 4 * 4, all = 20 + padded + (data.length > 0 ? 8 + body : 0);
+        ByteBuffer b = ByteBuffer.allocate(all).order(ByteOrder.LITTLE_ENDIAN);
+        b.putInt(0x46546C67).putInt(2).putInt(all).putInt(padded).putInt(0x4E4F534A).put(text);
+        while (b.position() < 20 + padded) b.put((byte) ' ');
+        if (data.length > 0) b.putInt(body).putInt(0x004E4942).put(data);
+        return b.array();
+    }
+}
