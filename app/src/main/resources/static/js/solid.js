@@ -4,7 +4,7 @@ import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from './shot.js';
 
-const GROUND = 30, PARTS = 90;
+const GROUND = 30, PARTS = 90, POSES = 12;
 
 export class Solid {
   constructor(canvas, state) {
@@ -63,7 +63,7 @@ export class Solid {
       wanted.add(p.id);
       let a = this.actors.get(p.id);
       if (!a || a.model !== p.model) {
-        if (a) this.scene.remove(a.root);
+        if (a) { this.scene.remove(a.root); if (a.flock) this.scene.remove(a.flock); }
         a = { model: p.model, root: new THREE.Group(), mixer: null, playing: '', nodes: new Map(), own: [] };
         a.root.matrixAutoUpdate = false;
         this.actors.set(p.id, a);
@@ -88,7 +88,7 @@ export class Solid {
         });
       } else this.dress(a, p.id);
     }
-    for (const [id, a] of this.actors) if (!wanted.has(id)) { this.scene.remove(a.root); this.actors.delete(id); }
+    for (const [id, a] of this.actors) if (!wanted.has(id)) { this.scene.remove(a.root); if (a.flock) this.scene.remove(a.flock); this.actors.delete(id); }
   }
 
   /** What was changed about its materials. */
@@ -112,7 +112,10 @@ export class Solid {
 
   pose(a, p) {
     const b = this.s.blocking && this.s.blocking.get(p.id), i = this.s.frame - this.s.data.plate.first, m = b && b.frames[i];
-    a.root.visible = !!m;
+    const many = !!(b && b.flock);
+    a.root.visible = !!m && !many;
+    if (a.flock) a.flock.visible = many;
+    if (many) { if (a.mixer) this.copies(a, b); return; }
     if (!m) return;
     // While it is dragged it goes along before the answer comes.
     const d = p.held ? [0, 1, 2].map(k => p.at[k] - m[15 + k]) : [0, 0, 0];
@@ -141,6 +144,68 @@ export class Solid {
     }
   }
 
+  /** A few poses of the clip, frozen once: each copy takes the nearest. */
+  poses(a, b) {
+    const name = b.clip[0] || '', key = name + a.model;
+    if (a.frozen && a.frozen.key === key) return a.frozen;
+    const clip = a.clips.find(k => k.name === name), n = clip ? POSES : 1, out = { key, length: clip ? clip.duration : 0, sets: [] };
+    a.mixer.stopAllAction();
+    a.playing = '';
+    const action = clip ? a.mixer.clipAction(clip).reset().play() : null, root = a.root.children[0], v = new THREE.Vector3();
+    a.root.updateMatrixWorld(true);
+    const back = new THREE.Matrix4().copy(a.root.matrixWorld).invert();
+    for (let k = 0; k < n; k++) {
+      if (action) { action.time = k / n * clip.duration; a.mixer.update(0); }
+      a.root.updateMatrixWorld(true);
+      const meshes = [];
+      root.traverse(o => {
+        if (!o.isMesh) return;
+        const g = o.geometry.clone(), p = g.attributes.position;
+        if (o.isSkinnedMesh) o.skeleton.update();
+        for (let i = 0; i < p.count; i++) { o.getVertexPosition(i, v); v.applyMatrix4(o.matrixWorld).applyMatrix4(back); p.setXYZ(i, v.x, v.y, v.z); }
+        for (const q of ['skinIndex', 'skinWeight']) g.deleteAttribute(q);
+        g.morphAttributes = {};
+        g.computeVertexNormals();
+        meshes.push([g, o.material]);
+      });
+      out.sets.push(meshes);
+    }
+    return a.frozen = out;
+  }
+
+  copies(a, b) {
+    const f = this.s.frame, rev = this.s.data.revision, key = `${rev} ${b.id} ${f}`;
+    this.flocks = this.flocks || new Map();
+    if (!this.flocks.has(key)) {
+      this.flocks.set(key, null);
+      if (this.flocks.size > 400) this.flocks.delete(this.flocks.keys().next().value);
+      fetch(`/shots/${document.body.dataset.shot}/flock/${b.id}/${f}.bin?rev=${rev}`).then(r => r.ok ? r.arrayBuffer() : null).then(d => { if (d) { this.flocks.set(key, new Float32Array(d)); drawAll(); } });
+    }
+    const d = this.flocks.get(key);
+    if (!d || a.placed === key) return;
+    const set = this.poses(a, b), count = d.length / 14, by = set.sets.map(() => []);
+    for (let i = 0; i < count; i++) by[set.length ? Math.floor(d[14 * i + 12] / set.length * set.sets.length + 0.5) % set.sets.length : 0].push(i);
+    a.placed = key;
+    if (!a.flock || a.flock.userData.key !== set.key + count) {
+      if (a.flock) this.scene.remove(a.flock);
+      a.flock = new THREE.Group();
+      a.flock.userData.key = set.key + count;
+      a.flock.userData.of = set.sets.map(meshes => meshes.map(([g, m]) => { const q = new THREE.InstancedMesh(g, m, count); q.frustumCulled = false; q.castShadow = true; q.setColorAt(0, new THREE.Color(1, 1, 1)); a.flock.add(q); return q; }));
+      this.scene.add(a.flock);
+    }
+    const m = new THREE.Matrix4(), colour = new THREE.Color();
+    by.forEach((list, k) => a.flock.userData.of[k].forEach(q => {
+      list.forEach((i, n) => { const o = 14 * i; m.set(d[o], d[o + 1], d[o + 2], d[o + 3], d[o + 4], d[o + 5], d[o + 6], d[o + 7], d[o + 8], d[o + 9], d[o + 10], d[o + 11], 0, 0, 0, 1); q.setMatrixAt(n, m); q.setColorAt(n, colour.setScalar(d[o + 13])); });
+      q.count = list.length;
+      q.instanceMatrix.needsUpdate = true;
+      if (q.instanceColor) q.instanceColor.needsUpdate = true;
+    }));
+    this.spread = this.spread || new Map();
+    let reach = 1;
+    for (let i = 0; i < count; i++) reach = Math.max(reach, Math.hypot(d[14 * i + 3] - d[3], d[14 * i + 11] - d[11]));
+    this.spread.set(b.id, reach);
+  }
+
   draw(view, w, h, on) {
     if (!this.s.camera || !on || !this.s.data.performers.length) { this.canvas.style.visibility = 'hidden'; return; }
     this.canvas.style.visibility = 'visible';
@@ -163,7 +228,7 @@ export class Solid {
   /** The sun about the performers, so that the shadow's map is as fine as it can be. */
   light() {
     const all = this.s.data.performers, mid = [0, 1, 2].map(k => all.reduce((v, p) => v + p.at[k] / all.length, 0));
-    const reach = Math.min(25, Math.max(...all.map(p => Math.hypot(p.at[0] - mid[0], p.at[2] - mid[2]) + 2 * p.heightMetres)));
+    const reach = Math.min(25, Math.max(...all.map(p => Math.hypot(p.at[0] - mid[0], p.at[2] - mid[2]) + 2 * p.heightMetres + (this.spread && this.spread.get(p.id) || 0))));
     const sun = (this.s.data.suns || [])[0], to = new THREE.Vector3(...(sun ? sun.towards : [-0.5, 0.75, 0.4])).normalize();
     this.ground.position.set(mid[0], 0, mid[2]);
     this.sun.target.position.set(...mid);

@@ -2,9 +2,11 @@ package dasein.app.demo;
 
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
+import dasein.app.store.ModelShelf;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.Tasks;
+import dasein.core.scene.ModelFile;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import java.io.IOException;
@@ -27,13 +29,15 @@ public class DemoShow {
 
     private final String folder;
     private final MediaStore media;
+    private final ModelShelf shelf;
     private final Shots shots;
     private final ShotMapper mapper;
     private final Tasks tasks;
 
-    DemoShow(@Value("${dasein.demo}") String folder, MediaStore media, Shots shots, ShotMapper mapper, Tasks tasks) {
+    DemoShow(@Value("${dasein.demo}") String folder, MediaStore media, ModelShelf shelf, Shots shots, ShotMapper mapper, Tasks tasks) {
         this.folder = folder;
         this.media = media;
+        this.shelf = shelf;
         this.shots = shots;
         this.mapper = mapper;
         this.tasks = tasks;
@@ -59,7 +63,7 @@ public class DemoShow {
         try (InputStream in = Files.newInputStream(p)) {
             return switch (kind) {
                 case "plate" -> media.plate(in, name);
-                case "model" -> media.model(in, name);
+                case "model" -> shelf.bring(java.util.List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
                 default -> media.environment(in, name);
             };
         }

@@ -1,9 +1,11 @@
 package dasein.app.store;
 
 import java.util.List;
+import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
 
 @Mapper
 public interface MediaMapper {
@@ -21,6 +23,12 @@ public interface MediaMapper {
 
     @Select("select hash, kind, name, facts::text as facts from shelf where hash = #{hash}")
     ShelfItem item(String hash);
+
+    @Delete("delete from shelf where hash = #{hash}")
+    void unshelve(String hash);
+
+    @Update("update shelf set facts = cast(#{facts} as jsonb) where hash = #{hash}")
+    void factsOf(String hash, String facts);
 
     /** @param facts JSON: for models height, clips with seconds, triangles; for environments nothing yet */
     record ShelfItem(String hash, String kind, String name, String facts) {}

@@ -8,8 +8,6 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
-import dasein.core.scene.Model;
-import dasein.core.scene.ModelReader;
 import dasein.core.solve.CameraExchange;
 import dasein.core.solve.LensFile;
 import dasein.core.track.HandMark;
@@ -35,9 +33,6 @@ import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Component;
-import tools.jackson.databind.json.JsonMapper;
-import tools.jackson.databind.node.ArrayNode;
-import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Files under the media root: what was brought in (by content hash) and what was computed (by kind and fingerprint). Everything
@@ -177,12 +172,6 @@ public class MediaStore {
     /** Where an upload in pieces grows; its name begins with a dot, so that it is never taken for one of ours. */
     Path growing(String id) { return root.resolve("in").resolve(".part-up-" + id); }
 
-    public Media model(InputStream in, String name) {
-        Media m = bring(in, name, "model", ModelReader::read);
-        shelve(m, plainName(name));
-        return m;
-    }
-
     /** A photo taken on set. */
     public Media photo(InputStream in, String name) { return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB)); }
 
@@ -224,27 +213,48 @@ public class MediaStore {
         return m;
     }
 
-    private static String plainName(String name) {
+    static String plainName(String name) {
         int dot = name.lastIndexOf('.');
         return (dot > 0 ? name.substring(0, dot) : name).replace('_', ' ');
     }
 
-    private void shelve(Media media, String name) {
-        Model m = ModelReader.read(path(media.hash()));
-        float[] b = m.bounds();
-        JsonMapper json = new JsonMapper();
-        ObjectNode facts = json.createObjectNode().put("height", b[4] - b[1]).put("lowest", b[1]).put("length", b[5] - b[2]).put("width", b[3] - b[0]).put("triangles", m.triangles());
-        ArrayNode clips = facts.putArray("clips");
-        for (Model.Clip c : m.clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
-        mapper.shelve(new MediaMapper.ShelfItem(media.hash(), "model", name, json.writeValueAsString(facts)));
+    /** An empty folder in which files gather. */
+    Path folder() {
+        try {
+            return Files.createTempDirectory(root.resolve("in"), ".part-");
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    void deleteQuietly(Path folder) {
+        try {
+            if (Files.exists(folder)) deleteFolder(folder);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Keeps the files a model came from, in place of those kept for it before; the folder is gone afterwards. */
+    void keepSource(Path folder, String hash) throws IOException {
+        Path to = root.resolve("in").resolve("src-" + hash);
+        if (Files.exists(to)) deleteFolder(to);
+        Files.move(folder, to, StandardCopyOption.ATOMIC_MOVE);
+    }
+
+    /** The files a model came from; null when it is its own source. */
+    Path source(String hash) {
+        if (!hash.matches("[0-9a-f]{64}")) throw new BadInput("no such file");
+        Path p = root.resolve("in").resolve("src-" + hash);
+        return Files.isDirectory(p) ? p : null;
     }
 
     /** Throws {@link BadInput} when the file cannot be used. */
-    private interface Check {
+    interface Check {
         void of(Path file);
     }
 
-    private Media bring(InputStream in, String name, String kind, Check check) {
+    Media bring(InputStream in, String name, String kind, Check check) {
         Path tmp = null;
         try {
             tmp = Files.createTempFile(root.resolve("in"), ".part-", suffix(name));

@@ -2,18 +2,22 @@ package dasein.app.web;
 
 import dasein.app.stage.Scenes;
 import dasein.app.store.MediaMapper;
+import dasein.app.store.ModelShelf;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.scene.Look;
 import dasein.core.scene.Material;
 import dasein.core.scene.Model;
+import dasein.core.scene.Motion;
 import dasein.core.scene.Performer;
+import dasein.core.scene.Retarget;
 import dasein.core.scene.Tie;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
@@ -27,8 +31,10 @@ class BlockingBench {
 
     private final MediaMapper media;
     private final Scenes scenes;
+    private final ModelShelf shelfOf;
 
-    BlockingBench(MediaMapper media, Scenes scenes) {
+    BlockingBench(MediaMapper media, Scenes scenes, ModelShelf shelfOf) {
+        this.shelfOf = shelfOf;
         this.media = media;
         this.scenes = scenes;
     }
@@ -47,6 +53,19 @@ class BlockingBench {
             return out;
         }
 
+        /** Pictures it lacks. */
+        public List<String> missing() {
+            List<String> out = new ArrayList<>();
+            for (JsonNode r : facts.path("missing")) out.add(r.asString(""));
+            return out;
+        }
+
+        public String up() { return facts.path("up").asString("y"); }
+
+        public String unit() { return text(facts.path("unit").asDouble(1)); }
+
+        public boolean plain() { return facts.path("source").asBoolean(false); }
+
         public String note() { return facts.path("note").asString(""); }
     }
 
@@ -56,7 +75,7 @@ class BlockingBench {
     /** A material, with what was changed about it; texts are empty where nothing was. */
     record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, boolean changed) {}
 
-    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<MaterialLine> materials) {}
+    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
 
     void fill(org.springframework.ui.Model m, Shot s) {
         List<ShelfModel> shelf = media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList();
@@ -75,13 +94,35 @@ class BlockingBench {
     private CastLine line(Shot s, Performer p, List<ShelfModel> shelf) {
         Model model = scenes.model(p.model());
         ShelfModel item = shelf.stream().filter(i -> i.hash().equals(p.model())).findFirst().orElse(null);
-        double length = item == null ? 0 : item.facts().path("length").asDouble() / Math.max(1e-6, item.facts().path("height").asDouble(1)) * p.heightMetres();
+        float[] b = model.bounds();
+        double length = (b[5] - b[2]) / Math.max(1e-6, b[4] - b[1]) * p.heightMetres();
         List<String> nodes = model.nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).toList();
         List<Carrier> carriers = carriers(s, p);
         Tie t = p.tie();
         String key = t == null ? "" : (t.to().name().toLowerCase(Locale.ROOT) + " " + t.id() + " " + t.node()).trim();
         String said = t == null ? "nothing" : carriers.stream().filter(c -> c.key().equals(key)).map(Carrier::said).findFirst().orElse("something that is gone");
-        return new CastLine(p, item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, materials(model, p));
+        return new CastLine(p, item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, joints(model), motions(model), materials(model, p));
+    }
+
+    /** Nodes that skins follow; all of them in a model without skins. */
+    private static List<String> joints(Model m) {
+        if (m.skins().isEmpty()) return m.nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).toList();
+        return m.skins().stream().flatMap(s -> java.util.Arrays.stream(s.joints()).mapToObj(j -> m.nodes().get(j).name())).distinct().limit(MOST_NODES).toList();
+    }
+
+    /** A motion of the shelf with the joints it moves, and which node of a model each would. */
+    record MotionLine(String hash, String name, double seconds, List<JointLine> joints) {}
+
+    record JointLine(String joint, String node) {}
+
+    private List<MotionLine> motions(Model model) {
+        List<MotionLine> out = new ArrayList<>();
+        for (MediaMapper.ShelfItem i : media.shelf("motion")) {
+            Motion m = shelfOf.motion(i.hash());
+            Map<String, String> guess = Retarget.guess(m, model);
+            out.add(new MotionLine(i.hash(), i.name(), m.frames().length * m.frameSeconds(), m.joints().stream().map(j -> new JointLine(j.name(), guess.getOrDefault(j.name(), ""))).toList()));
+        }
+        return out;
     }
 
     private List<Carrier> carriers(Shot s, Performer p) {
@@ -112,7 +153,7 @@ class BlockingBench {
 
     private static List<Double> list(float[] c) { return List.of((double) c[0], (double) c[1], (double) c[2]); }
 
-    private static String text(Double v) { return v == null ? "" : String.format(Locale.ROOT, "%.3f", v).replaceAll("0+$", "").replaceAll("\\.$", ""); }
+    private static String text(Double v) { return v == null ? "" : String.format(Locale.ROOT, "%.4f", v).replaceAll("0+$", "").replaceAll("\\.$", ""); }
 
     private static String hex(List<Double> linear) {
         StringBuilder b = new StringBuilder("#");

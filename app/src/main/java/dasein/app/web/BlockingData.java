@@ -9,6 +9,7 @@ import dasein.core.math.Quat;
 import dasein.core.plate.Plate;
 import dasein.core.scene.ClipUse;
 import dasein.core.scene.Curve;
+import dasein.core.scene.Flock;
 import dasein.core.scene.Look;
 import dasein.core.scene.Model;
 import dasein.core.scene.Moment;
@@ -19,10 +20,14 @@ import dasein.core.scene.Tie;
 import dasein.core.shot.Blocking;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
@@ -81,7 +86,7 @@ class BlockingData {
      * @param turns of parts by frame: x, y, z, w by the node's name
      * @param slide centimetres by frame, null where nothing touches the ground; empty when it was not measured
      */
-    record Shown(int id, String name, String model, double headingDeg, double heightMetres, Map<String, Double> values, Map<String, Curve> curves, Map<String, double[]> sampled, List<ClipUse> clips, Route route, double routeLength, Tie tie, List<PartTurn> parts, List<Look> looks,
+    record Shown(int id, String name, String model, double headingDeg, double heightMetres, Map<String, Double> values, Map<String, Curve> curves, Map<String, double[]> sampled, List<ClipUse> clips, Route route, double routeLength, Tie tie, List<PartTurn> parts, List<Look> looks, Flock flock,
         List<double[]> frames, List<String> clip, List<String> before, List<Map<String, double[]>> turns, Double[] slide, double stepSpeed, String trouble) {}
 
     @GetMapping("/shots/{id}/blocking.json")
@@ -132,7 +137,22 @@ class BlockingData {
         } catch (BadInput e) {
             trouble = e.getMessage();
         }
-        return new Shown(p.id(), p.name(), p.model(), p.headingDeg(), p.heightMetres(), values, p.curves(), sampled, p.clips(), p.route(), p.route() == null ? 0 : p.route().walked().length(), p.tie(), p.parts(), p.looks(), frames, clips, befores, turns, slide, steps, trouble);
+        return new Shown(p.id(), p.name(), p.model(), p.headingDeg(), p.heightMetres(), values, p.curves(), sampled, p.clips(), p.route(), p.route() == null ? 0 : p.route().walked().length(), p.tie(), p.parts(), p.looks(), p.flock(), frames, clips, befores, turns, slide, steps, trouble);
+    }
+
+    /** All copies of a flock in one frame: map to the set (12), seconds into the clip, brightness; little-endian floats. */
+    @GetMapping("/shots/{id}/flock/{performer}/{frame}.bin")
+    ResponseEntity<byte[]> flock(@PathVariable long id, @PathVariable int performer, @PathVariable int frame) {
+        Shot s = shots.head(id).shot();
+        Blocking b = s.performers().stream().anyMatch(p -> p.id() == performer && p.flock() != null) ? scenes.blocking(s) : null;
+        if (b == null) throw new Shots.NotThere("there is no such flock");
+        List<Blocking.Copy> all = b.copies(performer, frame);
+        ByteBuffer out = ByteBuffer.allocate(all.size() * 14 * 4).order(ByteOrder.LITTLE_ENDIAN);
+        for (Blocking.Copy c : all) {
+            for (double v : c.toSet()) out.putFloat((float) v);
+            out.putFloat((float) c.seconds()).putFloat((float) c.share());
+        }
+        return ResponseEntity.ok().contentType(MediaType.APPLICATION_OCTET_STREAM).body(out.array());
     }
 
     /** What each channel is without a curve. */

@@ -12,6 +12,7 @@ import dasein.core.scene.ClipUse;
 import dasein.core.scene.Curve;
 import dasein.core.scene.Curve.Ease;
 import dasein.core.scene.Curve.Key;
+import dasein.core.scene.Flock;
 import dasein.core.scene.Look;
 import dasein.core.scene.Material;
 import dasein.core.scene.Model;
@@ -81,6 +82,7 @@ class BlockingEdits {
             case "tie" -> tie(s, p, f);
             case "part" -> part(p, action, f);
             case "look" -> look(p, action, f);
+            case "flock" -> flock(p, action, f);
             default -> set(s, p, f);
         };
         all.set(at, c.performer);
@@ -163,8 +165,8 @@ class BlockingEdits {
         for (String c : List.of("heading", "pitch", "roll")) if (f.has(c)) q = set(q, c, f.number(c, "the " + c, 0, -36_000, 36_000), frame);
         if (f.has("height")) q = set(q, "height", f.number("height", "the height", 1, 0.01, 1000), frame);
         if (f.has("length")) {
-            JsonNode facts = new JsonMapper().readTree(item(p.model()).facts());
-            q = set(q, "height", f.number("length", "the length", 1, 0.01, 1000) * facts.path("height").asDouble(1) / Math.max(1e-6, facts.path("length").asDouble(1)), frame);
+            float[] b = scenes.model(p.model()).bounds();
+            q = set(q, "height", f.number("length", "the length", 1, 0.01, 1000) * (b[4] - b[1]) / Math.max(1e-6, b[5] - b[2]), frame);
         }
         if (f.has("feet") || f.has("onGround_")) q = q.standing(Performer.Feet.valueOf(f.choice("feet", p.feet().name(), "REST", "CLIP", "ALWAYS")), f.tick("onGround", p.onGround()));
         if (f.has("name")) {
@@ -400,6 +402,19 @@ class BlockingEdits {
         if (!n.channel().equals(t.channel())) q = q.with(t.channel(), Curve.NONE).with(n.channel(), p.curve(t.channel()));
         if (f.has("deg")) q = set(q, n.channel(), f.number("deg", "the turn", t.deg(), -360_000, 360_000), frame(f));
         return new Changed(q, t.node() + " turned");
+    }
+
+    private Changed flock(Performer p, String action, Form f) {
+        if (action.equals("flock-delete")) return new Changed(p.with((Flock) null), p.name() + " is one again");
+        Flock o = p.flock() == null ? Flock.of(12) : p.flock();
+        Flock n = new Flock(f.whole("count", "the count", o.count(), 1, Flock.MOST), f.whole("seed", "the seed", o.seed(), 0, 1_000_000), Flock.Layout.valueOf(f.choice("layout", o.layout().name(), "AREA", "ROUTE", "POINT")), f.number("width", "the width", o.width(), 0, 1e4), f.number("depth", "the depth", o.depth(), 0, 1e4), f.number("high", "the height", o.height(), 0, 1e4),
+            f.number("sizeVar", "the size", 100 * o.size(), 0, 90) / 100, f.number("headingVar", "the heading", o.heading(), 0, 180), f.number("phaseVar", "the phase", o.phase(), 0, 1000), f.number("speedVar", "the speed", 100 * o.speed(), 0, 90) / 100, f.number("tintVar", "the tint", 100 * o.tint(), 0, 90) / 100,
+            Flock.Motion.valueOf(f.choice("motion", o.motion().name(), "STAND", "FLY", "FALL")), f.number("wander", "how far they stray", o.wander(), 0, 1000), f.number("start", "the first frame", o.start(), 0, 1e7), f.number("over", "the frames", o.over(), 0, 1e5), f.number("push", "the push", o.push(), 0, 1000), f.number("gravity", "gravity", o.gravity(), -100, 100), f.number("drag", "drag", o.drag(), 0, 100),
+            f.number("bounce", "the bounce", 100 * o.bounce(), 0, 100) / 100, f.number("tumble", "the tumbling", o.tumble(), 0, 36_000));
+        // What cannot be held is refused before it is kept.
+        long triangles = (long) n.count() * scenes.model(p.model()).triangles();
+        if (triangles > Blocking.MOST_TRIANGLES) throw new BadInput(n.count() + " copies of " + p.name() + " would have " + triangles / 1000 + " thousand triangles; at most " + Blocking.MOST_TRIANGLES / 1000 + " thousand can be held. Make fewer, or take a simpler model");
+        return new Changed(p.with(n), p.name() + (p.flock() == null ? " is a flock of " + n.count() : ": flock changed"));
     }
 
     private Changed look(Performer p, String action, Form f) {

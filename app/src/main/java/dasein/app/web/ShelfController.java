@@ -1,6 +1,7 @@
 package dasein.app.web;
 
 import dasein.app.stage.Scenes;
+import dasein.app.store.Media;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Shots;
@@ -37,8 +38,9 @@ class ShelfController {
     }
 
     private void known(String hash) {
-        MediaMapper.ShelfItem item = media.item(hash);
-        if (item == null || !item.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
+        // Also those that were exchanged for others and are still used somewhere.
+        Media m = media.find(hash);
+        if (m == null || !m.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
     }
 
     @GetMapping("/shelf/{hash}.glb")

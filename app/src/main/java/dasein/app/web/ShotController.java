@@ -36,6 +36,7 @@ class ShotController {
     private final Shots shots;
     private final CallSheet sheet;
     private final Bench bench;
+    private final ModelController models;
     private final Edits edits;
     private final Tasks tasks;
     private final TaskMapper taskRows;
@@ -45,7 +46,8 @@ class ShotController {
     private final Inbox inbox;
     private final ImportMap importMap;
 
-    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, Results results, Inbox inbox, ImportMap importMap) {
+    ShotController(Shots shots, CallSheet sheet, Bench bench, Edits edits, Tasks tasks, TaskMapper taskRows, Plates plates, MediaStore media, Results results, Inbox inbox, ImportMap importMap, ModelController models) {
+        this.models = models;
         this.shots = shots;
         this.sheet = sheet;
         this.bench = bench;
@@ -205,8 +207,9 @@ class ShotController {
     static String ids(List<Task> open) { return open.stream().map(t -> Long.toString(t.id())).reduce((a, b) -> a + "," + b).orElse(""); }
 
     @PostMapping("/shots/{id}/{stage}/upload")
-    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam MultipartFile file, @RequestParam(defaultValue = "") String as, @RequestParam Map<String, String> fields) throws IOException {
-        if (file.isEmpty()) throw new BadInput("choose a file first");
+    String upload(@PathVariable long id, @PathVariable String stage, @RequestParam("file") List<MultipartFile> sent, @RequestParam(defaultValue = "") String as, @RequestParam Map<String, String> fields) throws IOException {
+        if (sent.isEmpty() || sent.get(0).isEmpty()) throw new BadInput("choose a file first");
+        MultipartFile file = sent.get(0);
         Shots.Head h = shots.head(id);
         String name = ShowController.fileName(file);
         switch (stage) {
@@ -260,7 +263,7 @@ class ShotController {
                     return s.with(s.set().withColours(all));
                 });
             }
-            case "blocking" -> media.model(file.getInputStream(), name);
+            case "blocking" -> models.bring(sent, new Form(fields));
             case "light" -> {
                 Media m = media.environment(file.getInputStream(), name);
                 var l = h.shot().light();

@@ -66,6 +66,8 @@ public record Piece(int id, String name, Kind kind, double x, double y, double z
 
     public Piece at(double nx, double ny, double nz) { return new Piece(id, name, kind, nx, ny, nz, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn, keys); }
 
+    public Piece withModel(String other) { return new Piece(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, other, follows, builtIn, keys); }
+
     public Piece withKeys(List<Key> k) { return new Piece(id, name, kind, x, y, z, headingDeg, width, height, depth, steps, corners, roles, roughness, strength, model, follows, builtIn, List.copyOf(k)); }
 
     /** Its place in a frame. */

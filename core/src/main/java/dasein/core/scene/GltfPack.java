@@ -146,6 +146,47 @@ final class GltfPack {
         return Files.readAllBytes(p);
     }
 
+    /** With a further clip for nodes of the same names; all else stays as it is. A clip of the same name is replaced. */
+    void add(Model model, Model.Clip clip) {
+        ByteArrayOutputStream all = new ByteArrayOutputStream();
+        all.writeBytes(data);
+        ObjectNode animation = JSON.createObjectNode().put("name", clip.name());
+        ArrayNode samplers = animation.putArray("samplers"), channels = animation.putArray("channels");
+        java.util.Map<float[], Integer> known = new java.util.IdentityHashMap<>();
+        for (Model.Channel c : clip.channels()) {
+            int node = -1;
+            JsonNode nodes = json.path("nodes");
+            for (int i = 0; i < nodes.size() && node < 0; i++) if (nodes.get(i).path("name").asString("").equals(model.nodes().get(c.node()).name())) node = i;
+            if (node < 0) continue;
+            int times = known.computeIfAbsent(c.times(), t -> numbers(all, t, "SCALAR", true));
+            samplers.addObject().put("input", times).put("output", numbers(all, c.values(), c.width() == 4 ? "VEC4" : "VEC3", false)).put("interpolation", "LINEAR");
+            channels.addObject().put("sampler", samplers.size() - 1).putObject("target").put("node", node).put("path", c.property().name().toLowerCase(java.util.Locale.ROOT));
+        }
+        if (channels.isEmpty()) throw new BadInput(name + " has no nodes by the names the motion moves");
+        ArrayNode list = json.path("animations").isArray() ? (ArrayNode) json.get("animations") : json.putArray("animations");
+        for (int i = list.size() - 1; i >= 0; i--) if (list.get(i).path("name").asString("").equals(clip.name())) list.remove(i);
+        list.add(animation);
+        data = all.toByteArray();
+        json.putArray("buffers").addObject().put("byteLength", data.length);
+    }
+
+    private int numbers(ByteArrayOutputStream all, float[] v, String type, boolean bounds) {
+        while (all.size() % 4 != 0) all.write(0);
+        ArrayNode views = json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
+        views.addObject().put("buffer", 0).put("byteOffset", all.size()).put("byteLength", 4 * v.length);
+        ByteBuffer b = ByteBuffer.allocate(4 * v.length).order(ByteOrder.LITTLE_ENDIAN);
+        b.asFloatBuffer().put(v);
+        all.writeBytes(b.array());
+        ArrayNode accessors = json.path("accessors").isArray() ? (ArrayNode) json.get("accessors") : json.putArray("accessors");
+        int wide = type.equals("SCALAR") ? 1 : type.equals("VEC3") ? 3 : 4;
+        ObjectNode a = accessors.addObject().put("bufferView", views.size() - 1).put("componentType", 5126).put("count", v.length / wide).put("type", type);
+        if (bounds) {
+            a.putArray("min").add(v[0]);
+            a.putArray("max").add(v[v.length - 1]);
+        }
+        return accessors.size() - 1;
+    }
+
     /** As one GLB. */
     byte[] glb() {
         byte[] text = JSON.writeValueAsBytes(json);

@@ -59,6 +59,24 @@ public final class ModelFile {
         return large > FAR_TOO_LARGE ? 0.001 : large > TOO_LARGE ? 0.01 : 1;
     }
 
+    /** Whether a name is that of a file this reads, or of one such files name. */
+    public static boolean known(String name) { return name.toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|bin|obj|mtl|ply|stl|png|jpe?g|tga|bmp|tiff?)"); }
+
+    /** What of these files a shelf keeps: one GLB, as it came where that will do. */
+    public static byte[] glb(List<Path> files, Read read) throws IOException {
+        List<Path> gltf = named(files, "glb", "gltf");
+        if (gltf.isEmpty()) return ModelGlb.bytes(read.imported().model());
+        GltfPack pack = GltfPack.of(gltf.get(0), new Siblings(files));
+        return pack.changed ? pack.glb() : Files.readAllBytes(gltf.get(0));
+    }
+
+    /** A GLB with a further clip, or one in place of that of its name; all else stays. */
+    public static byte[] with(Path glb, Model model, Model.Clip clip) {
+        GltfPack pack = GltfPack.of(glb, new Siblings(List.of()));
+        pack.add(model, clip);
+        return pack.glb();
+    }
+
     /** Under a node that turns and sizes it. */
     public static Model upright(Model m, boolean zUp, double unit) {
         if (!zUp && unit == 1) return m;

@@ -27,6 +27,8 @@ import java.util.concurrent.ConcurrentHashMap;
 
 /** Where every performer is and what it does at any (fractional) frame. A pure function of what was decided; what it works out on the way is kept. */
 public final class Blocking {
+    /** A flock has at most so many. */
+    public static final long MOST_TRIANGLES = 8_000_000;
     private static final int DEEPEST = 8;
 
     private final Map<Integer, Performer> performers = new HashMap<>();
@@ -37,6 +39,7 @@ public final class Blocking {
     private final Map<String, Footing> footings = new ConcurrentHashMap<>();
     private final Map<Integer, Route.Walked> routes = new ConcurrentHashMap<>();
     private final Map<Integer, double[]> gone = new ConcurrentHashMap<>();
+    private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
     private final Map<Integer, Material[]> materials = new ConcurrentHashMap<>();
 
     /** What performers stand on and go along with. */
@@ -87,14 +90,25 @@ public final class Blocking {
 
     private double value(Performer p, String channel, double rest, double frame) { return p.curve(channel).at(frame, rest, rate); }
 
+    Route.Walked walked(Performer p) { return routes.computeIfAbsent(p.id(), k -> p.route().walked()); }
+
+    /** Height of what lies under a place, looked for from so far above it. */
+    double ground(Vec3 at, double above) { return around.ground(at.x(), at.z(), at.y() + above); }
+
+    /** A performer's own place and heading. */
+    Pose pose(Performer p, double frame) {
+        Place q = place(p, frame, 0);
+        return new Pose(q.turn, q.at);
+    }
+
     /** Metres gone along the route by a frame. */
-    private double way(Performer p, double frame) {
+    double way(Performer p, double frame) {
         Route r = p.route();
-        return value(p, "way", Math.max(0, Math.min(routes.computeIfAbsent(p.id(), k -> r.walked()).length(), (frame - Math.max(first, r.start())) / rate * r.speed())), frame);
+        return value(p, "way", Math.max(0, Math.min(walked(p).length(), (frame - Math.max(first, r.start())) / rate * r.speed())), frame);
     }
 
     /** Size factor from the model to the set. */
-    private double scale(Performer p, double frame) { return Math.max(1e-6, value(p, "height", p.heightMetres(), frame)) / footing(p, "").height(); }
+    double scale(Performer p, double frame) { return Math.max(1e-6, value(p, "height", p.heightMetres(), frame)) / footing(p, "").height(); }
 
     public Moment at(int performer, double frame) {
         Performer p = performers.get(performer);
@@ -106,8 +120,13 @@ public final class Blocking {
         Place place = place(p, frame, depth);
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
+        return placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
+    }
+
+    /** Height in model space of what stands at the performer's height. */
+    double lowest(Performer p, Moment m) {
         String now = m.clip() == null ? "" : m.clip().name();
-        double lowest = switch (p.feet()) {
+        return switch (p.feet()) {
             case REST -> footing(p, "").lowest();
             case CLIP -> {
                 double low = footing(p, now).lowest();
@@ -115,12 +134,16 @@ public final class Blocking {
             }
             case ALWAYS -> lowest(footing(p, now), m);
         };
-        double[] r = place.turn.matrix(), to = new double[12];
+    }
+
+    /** What is played, at a place: the model's point above its origin by {@code lowest} comes there. */
+    Moment placed(Vec3 at, Quat turn, double scale, double lowest, Moment m, Map<Integer, Quat> turns) {
+        double[] r = turn.matrix(), to = new double[12];
         for (int i = 0; i < 3; i++) {
             for (int k = 0; k < 3; k++) to[4 * i + k] = scale * r[3 * i + k];
-            to[4 * i + 3] = place.at.array()[i] - to[4 * i + 1] * lowest;
+            to[4 * i + 3] = at.array()[i] - to[4 * i + 1] * lowest;
         }
-        return new Moment(to, m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), turns(p, frame, scale));
+        return new Moment(to, m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), turns);
     }
 
     private static double lowest(Footing f, Moment m) {
@@ -144,7 +167,7 @@ public final class Blocking {
         double x = value(p, "x", p.x(), frame), y = value(p, "y", p.y(), frame), z = value(p, "z", p.z(), frame), heading = Math.toRadians(value(p, "heading", p.headingDeg(), frame));
         if (p.route() != null) {
             double way = way(p, frame);
-            double[] on = routes.get(p.id()).at(way);
+            double[] on = walked(p).at(way);
             // Offsets lie across and along the way.
             double s = Math.sin(on[2]), c = Math.cos(on[2]), ox = x * c + z * s, oz = -x * s + z * c;
             x = on[0] + ox;
@@ -212,7 +235,7 @@ public final class Blocking {
     }
 
     /** What it plays; the map to the set is not in it yet. */
-    private Moment playing(Performer p, double frame, double scale) {
+    Moment playing(Performer p, double frame, double scale) {
         List<ClipUse> clips = p.clips();
         if (clips.isEmpty()) return Moment.still(null, null, 0);
         int k = 0;
@@ -308,11 +331,25 @@ public final class Blocking {
     }
 
     private Mesh mesh(Performer p, double open, double close) {
-        Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
-        // Over the seam of a loop the clip goes on: the shutter must not see it run back.
-        if (b.clip() != null && b.clip() == a.clip() && Math.abs(b.seconds() - a.seconds()) > 0.5 * b.clip().seconds()) b = new Moment(b.toSet(), b.clip(), a.seconds(), b.before(), b.beforeSeconds(), b.share(), b.turns());
-        return PosedMesh.of(p.id(), model(p), materials.computeIfAbsent(p.id(), k -> PosedMesh.materials(model(p), p.looks())), a, b);
+        Material[] looks = materials.computeIfAbsent(p.id(), k -> PosedMesh.materials(model(p), p.looks()));
+        if (p.flock() != null) return flock(p).mesh(open, close, looks);
+        Moment a = at(p, open, 0), b = open == close ? a : unwound(a, at(p, close, 0));
+        return PosedMesh.of(p.id(), model(p), looks, a, b);
     }
+
+    /** Over the seam of a loop the clip goes on: the shutter must not see it run back. */
+    static Moment unwound(Moment a, Moment b) {
+        if (b.clip() == null || b.clip() != a.clip() || Math.abs(b.seconds() - a.seconds()) <= 0.5 * b.clip().seconds()) return b;
+        return new Moment(b.toSet(), b.clip(), a.seconds(), b.before(), b.beforeSeconds(), b.share(), b.turns());
+    }
+
+    private Flocking flock(Performer p) { return flocks.computeIfAbsent(p.id(), k -> new Flocking(p, model(p), this, first, rate)); }
+
+    /** A copy of a flock at one moment. @param toSet affine 3x4; @param seconds into its clip; @param share of its brightness, about 1 */
+    public record Copy(double[] toSet, double seconds, double share) {}
+
+    /** All copies of a performer that is a flock. */
+    public List<Copy> copies(int performer, double frame) { return flock(performers.get(performer)).at(frame).stream().map(c -> new Copy(c.moment().toSet(), c.moment().seconds(), c.share())).toList(); }
 
     /** What of a performer slides, and how fast its clip's steps are. @param centimetres for each frame from the first: how far what touches the ground moves over it until the next; NaN where nothing touches it. @param stepSpeed metres a second, 0 for a clip without steps */
     public record Slide(double[] centimetres, double stepSpeed) {

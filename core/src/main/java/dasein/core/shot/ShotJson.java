@@ -59,6 +59,7 @@ public final class ShotJson {
             full.putObject("curves");
             full.putNull("route");
             full.putNull("tie");
+            full.putNull("flock");
             oneClip(o);
             merge(full, o.deepCopy());
             o.setAll(full);

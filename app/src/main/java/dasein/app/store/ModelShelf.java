@@ -1,0 +1,184 @@
+package dasein.app.store;
+
+import dasein.core.BadInput;
+import dasein.core.scene.BvhReader;
+import dasein.core.scene.Imported;
+import dasein.core.scene.Model;
+import dasein.core.scene.ModelFile;
+import dasein.core.scene.ModelReader;
+import dasein.core.scene.Motion;
+import dasein.core.scene.Retarget;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipInputStream;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * Models and motions of the shelf. A model is kept as one GLB; the files it came from are kept beside it, so that it can be read otherwise or
+ * be given what it lacked.
+ */
+@Component
+public class ModelShelf {
+    private static final JsonMapper JSON = new JsonMapper();
+    private static final int MOST_FILES = 4000, MOST_NOTE = 400;
+    private static final long MOST_BYTES = 4L << 30;
+
+    private final MediaStore media;
+    private final MediaMapper mapper;
+
+    ModelShelf(MediaStore media, MediaMapper mapper) {
+        this.media = media;
+        this.mapper = mapper;
+    }
+
+    /** A file as it is sent. */
+    public record Sent(String name, InputStream in) {}
+
+    /** One GLB, or a model with all it names, or a zip of them. */
+    public Media bring(List<Sent> files, ModelFile.Reading how) {
+        Path folder = media.folder();
+        try {
+            for (Sent s : files) put(folder, s);
+            String first = files.get(0).name(), plain = MediaStore.plainName(first);
+            return shelve(folder, plain, how, "");
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } finally {
+            media.deleteQuietly(folder);
+        }
+    }
+
+    private static void put(Path folder, Sent s) throws IOException {
+        if (s.name().toLowerCase(java.util.Locale.ROOT).endsWith(".zip")) {
+            long total = 0;
+            int count = 0;
+            try (ZipInputStream in = new ZipInputStream(s.in())) {
+                for (ZipEntry e = in.getNextEntry(); e != null; e = in.getNextEntry()) {
+                    String n = e.getName().replace('\\', '/');
+                    n = n.substring(n.lastIndexOf('/') + 1);
+                    if (e.isDirectory() || n.startsWith(".") || n.length() > 120 || !ModelFile.known(n)) continue;
+                    if (++count > MOST_FILES) throw new BadInput(s.name() + " holds more than " + MOST_FILES + " files");
+                    total += copy(in, folder.resolve(n), MOST_BYTES - total, s.name());
+                }
+            } catch (java.util.zip.ZipException e) {
+                throw new BadInput(s.name() + " is a damaged zip", e);
+            }
+            return;
+        }
+        if (!ModelFile.known(s.name())) throw new BadInput(s.name() + " is no model and nothing one names; GLB, glTF, OBJ, PLY and STL can be brought in, with their pictures");
+        copy(s.in(), folder.resolve(s.name()), MOST_BYTES, s.name());
+    }
+
+    private static long copy(InputStream in, Path to, long most, String name) throws IOException {
+        long total = 0;
+        byte[] buffer = new byte[1 << 16];
+        try (OutputStream out = Files.newOutputStream(to)) {
+            for (int k = in.read(buffer); k > 0; k = in.read(buffer)) {
+                total += k;
+                if (total > most) throw new BadInput(name + " unpacks to more than 4 GB");
+                out.write(buffer, 0, k);
+            }
+        }
+        return total;
+    }
+
+    private Media shelve(Path folder, String name, ModelFile.Reading how, String note) throws IOException {
+        List<Path> files = ModelFile.in(folder);
+        ModelFile.Read read = ModelFile.read(files, how);
+        Media m = media.bring(new ByteArrayInputStream(ModelFile.glb(files, read)), name + ".glb", "model", f -> { });
+        // One GLB by itself is its own source.
+        boolean alone = files.size() == 1 && files.get(0).toString().toLowerCase(java.util.Locale.ROOT).endsWith(".glb") && read.imported().missing().isEmpty();
+        if (!alone) media.keepSource(folder, m.hash());
+        ObjectNode facts = facts(read.imported().model(), read.imported());
+        facts.put("up", read.up()).put("unit", read.unit()).put("source", !alone).put("note", note);
+        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "model", name, JSON.writeValueAsString(facts)));
+        return m;
+    }
+
+    private static ObjectNode facts(Model m, Imported i) {
+        float[] b = m.bounds();
+        ObjectNode facts = JSON.createObjectNode().put("height", b[4] - b[1]).put("lowest", b[1]).put("length", b[5] - b[2]).put("width", b[3] - b[0]).put("triangles", m.triangles());
+        ArrayNode clips = facts.putArray("clips"), remarks = facts.putArray("remarks"), missing = facts.putArray("missing");
+        for (Model.Clip c : m.clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
+        i.remarks().forEach(remarks::add);
+        i.missing().forEach(missing::add);
+        return facts;
+    }
+
+    private MediaMapper.ShelfItem model(String hash) {
+        MediaMapper.ShelfItem item = mapper.item(hash);
+        if (item == null || !item.kind().equals("model")) throw new BadInput("that model is not on the shelf");
+        return item;
+    }
+
+    /** The same files read otherwise, with more files beside them. @return the model that stands in its place */
+    public String reread(String hash, ModelFile.Reading how, List<Sent> more, String note) {
+        MediaMapper.ShelfItem item = model(hash);
+        Path folder = media.folder();
+        try {
+            Path source = media.source(hash);
+            if (source != null) for (Path p : ModelFile.in(source)) Files.copy(p, folder.resolve(p.getFileName().toString()));
+            else Files.copy(media.path(hash), folder.resolve(item.name().replaceAll("[^A-Za-z0-9 _-]", "_") + ".glb"));
+            for (Sent s : more) put(folder, s);
+            String said = note.length() > MOST_NOTE ? note.substring(0, MOST_NOTE) : note;
+            Media m = shelve(folder, item.name(), how, said);
+            if (m.hash().equals(hash)) mapper.factsOf(hash, JSON.writeValueAsString(((ObjectNode) JSON.readTree(item.facts())).put("note", said)));
+            else mapper.unshelve(hash);
+            return m.hash();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } finally {
+            media.deleteQuietly(folder);
+        }
+    }
+
+    public Media motion(InputStream in, String name) {
+        Media m = media.bring(in, name, "motion", BvhReader::read);
+        Motion k = BvhReader.read(media.path(m.hash()));
+        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "motion", MediaStore.plainName(name), JSON.writeValueAsString(JSON.createObjectNode().put("seconds", k.frames().length * k.frameSeconds()).put("joints", k.joints().size()))));
+        return m;
+    }
+
+    public Motion motion(String hash) {
+        MediaMapper.ShelfItem item = mapper.item(hash);
+        if (item == null || !item.kind().equals("motion")) throw new BadInput("that motion is not on the shelf");
+        Motion m = BvhReader.read(media.path(hash));
+        return new Motion(item.name(), m.joints(), m.frameSeconds(), m.frames());
+    }
+
+    /** A model with a motion as a further clip. @return the model that stands in its place */
+    public String with(String hash, String motion, Map<String, String> map, boolean inPlace) {
+        MediaMapper.ShelfItem item = model(hash);
+        Model m = ModelReader.read(media.path(hash));
+        byte[] glb = ModelFile.with(media.path(hash), m, Retarget.clip(motion(motion), m, map, inPlace));
+        Media made = media.bring(new ByteArrayInputStream(glb), item.name() + ".glb", "model", f -> { });
+        ObjectNode facts = (ObjectNode) JSON.readTree(item.facts());
+        ArrayNode clips = facts.putArray("clips");
+        for (Model.Clip c : ModelReader.read(media.path(made.hash())).clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
+        facts.put("source", false);
+        mapper.shelve(new MediaMapper.ShelfItem(made.hash(), "model", item.name(), JSON.writeValueAsString(facts)));
+        if (!made.hash().equals(hash)) mapper.unshelve(hash);
+        return made.hash();
+    }
+
+    /** Names of pictures a model still lacks. */
+    public List<String> missing(String hash) {
+        List<String> out = new ArrayList<>();
+        for (JsonNode n : JSON.readTree(model(hash).facts()).path("missing")) out.add(n.asString(""));
+        return out;
+    }
+}
