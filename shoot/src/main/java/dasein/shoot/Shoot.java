@@ -25,10 +25,10 @@ public final class Shoot {
 
     private Shoot() {}
 
-    /** @param args work folder, demo folder, truth folder, then any of models, plate, takes (or some by name), kit, truth (all when none is named) */
+    /** @param args work folder, demo folder, truth folder, then any of models, props, plate, takes (or some by name), kit, truth (all when none is named) */
     public static void main(String[] args) throws Exception {
         Path work = Path.of(args[0]), demo = Path.of(args[1]), truth = Path.of(args[2]);
-        List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "plate", "takes", "kit", "truth");
+        List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "props", "plate", "takes", "kit", "truth");
         Files.createDirectories(demo.resolve("models"));
         Files.createDirectories(truth);
         Path strider = demo.resolve("models/strider.glb");
@@ -36,7 +36,12 @@ public final class Shoot {
             Strider.write(strider);
             Mule.write(demo.resolve("models/mule.glb"));
         }
-        if (parts.equals(List.of("models"))) return;
+        if (parts.contains("props")) {
+            Skimmer.write(demo.resolve("models/skimmer.glb"));
+            Props.write(demo.resolve("models"));
+            Strider.writeMotions(demo.resolve("motions"));
+        }
+        if (List.of("models", "props").containsAll(parts)) return;
         Stage stage = new Stage();
         if (parts.contains("plate")) {
             stage.frames(work.resolve("LW_010"), 1, Walk.FRAMES, f -> stage.frame(f, List.of(), SAMPLES, 1));

@@ -50,6 +50,8 @@ public class DemoShow {
         LOG.info("loading the show Low Water");
         Media plate = file(demo.resolve("LW_010.mp4"), "plate"), map = file(demo.resolve("kit/slipway_latlong.exr"), "environment");
         Media strider = file(demo.resolve("models/strider.glb"), "model"), mule = file(demo.resolve("models/mule.glb"), "model");
+        for (String name : new String[] {"skimmer", "crate", "keg", "plank", "rubble"}) file(demo.resolve("models/" + name + ".glb"), "model");
+        for (String name : new String[] {"drink", "shake"}) file(demo.resolve("motions/" + name + ".bvh"), "motion");
         ObjectNode document = (ObjectNode) new JsonMapper().readTree(Files.readString(demo.resolve("LW_010.json"))
             .replace("@plate", plate.hash()).replace("@map", map.hash()).replace("@strider", strider.hash()).replace("@mule", mule.hash()));
         Shot shot = ShotJson.read(document.toString());
@@ -63,6 +65,7 @@ public class DemoShow {
         try (InputStream in = Files.newInputStream(p)) {
             return switch (kind) {
                 case "plate" -> media.plate(in, name);
+                case "motion" -> shelf.motion(in, name);
                 case "model" -> shelf.bring(java.util.List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
                 default -> media.environment(in, name);
             };
