@@ -230,6 +230,9 @@ export class Solid {
     const all = this.s.data.performers, mid = [0, 1, 2].map(k => all.reduce((v, p) => v + p.at[k] / all.length, 0));
     const reach = Math.min(25, Math.max(...all.map(p => Math.hypot(p.at[0] - mid[0], p.at[2] - mid[2]) + 2 * p.heightMetres + (this.spread && this.spread.get(p.id) || 0))));
     const sun = (this.s.data.suns || [])[0], to = new THREE.Vector3(...(sun ? sun.towards : [-0.5, 0.75, 0.4])).normalize();
+    // No further than shadows of what stands there reach: behind that the plate is no ground.
+    const wide = Math.min(1, 2.6 * reach / GROUND);
+    this.ground.scale.set(wide, 1, wide);
     this.ground.position.set(mid[0], 0, mid[2]);
     this.sun.target.position.set(...mid);
     this.sun.position.set(...mid).addScaledVector(to, 3 * reach);

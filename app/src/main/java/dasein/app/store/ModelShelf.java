@@ -37,6 +37,8 @@ public class ModelShelf {
     private static final int MOST_FILES = 4000, MOST_NOTE = 400;
     private static final long MOST_BYTES = 4L << 30;
 
+    /** Motions are small and asked for on every page. */
+    private final Map<String, Motion> motions = new java.util.concurrent.ConcurrentHashMap<>();
     private final MediaStore media;
     private final MediaMapper mapper;
 
@@ -156,8 +158,10 @@ public class ModelShelf {
     public Motion motion(String hash) {
         MediaMapper.ShelfItem item = mapper.item(hash);
         if (item == null || !item.kind().equals("motion")) throw new BadInput("that motion is not on the shelf");
-        Motion m = BvhReader.read(media.path(hash));
-        return new Motion(item.name(), m.joints(), m.frameSeconds(), m.frames());
+        return motions.computeIfAbsent(hash, h -> {
+            Motion m = BvhReader.read(media.path(h));
+            return new Motion(item.name(), m.joints(), m.frameSeconds(), m.frames());
+        });
     }
 
     /** A model with a motion as a further clip. @return the model that stands in its place */

@@ -21,7 +21,7 @@ import java.util.List;
 /** Small pictures of a model from all sides, side by side, as the renderer shows it under an even sky and a soft sun. */
 public final class Turntable {
     private static final double GREY = 0.074;
-    private static final Quality QUALITY = new Quality(12, 24, 0.08, 2, true);
+    private static final Quality QUALITY = new Quality(8, 8, 0, 1, true);
 
     private Turntable() {}
 
