@@ -302,6 +302,14 @@ public final class Exr {
         return out;
     }
 
+    /** Colour, and alpha as a fourth plane where there is one over the whole picture. */
+    public static Image readWithAlpha(Path path) {
+        Channels c = read(path);
+        int[] d = c.display;
+        if (!c.planes.containsKey("A") || !c.planes.containsKey("R") || d[0] != c.originX || d[1] != c.originY || d[2] != c.width || d[3] != c.height) return readColour(path);
+        return new Image(c.width, c.height, c.plane("R"), c.plane("G"), c.plane("B"), c.plane("A"));
+    }
+
     /** Is this the beginning of an EXR file? */
     public static boolean looksLike(byte[] head) {
         return head.length >= 4 && ByteBuffer.wrap(head).order(ByteOrder.LITTLE_ENDIAN).getInt() == 20000630;

@@ -14,6 +14,7 @@ import dasein.core.math.Vec3;
  * pixel that no performer can reach stays exactly untouched. Catchers are taken to be convex: they do not shade each other.
  */
 final class PixelSampler {
+    private static final int MOST_ADDED = 16;
     private static final float EPS = 2e-4f;
     /** Radiance of one indirect sample is clamped here: rarer, brighter ones would only be sparkle. */
     private static final float BRIGHTEST = 20;
@@ -66,7 +67,9 @@ final class PixelSampler {
         float[][] sum = film.sum;
         film.count[p]++;
         Tracer tracer = path.tracer;
-        if (!seen(ox, oy, oz, dx, dy, dz, s, chance)) {
+        boolean met = seen(ox, oy, oz, dx, dy, dz, s, chance);
+        if (tracer.adds()) added(p, index, ox, oy, oz, dx, dy, dz, s, met);
+        if (!met) {
             if (background) {
                 path.sky(dx, dy, dz, true, c);
                 add(Film.BEAUTY, p, c, 1);
@@ -88,6 +91,27 @@ final class PixelSampler {
             sum[Film.DEPTH][p] += along;
             atPerformer(p, index, s, mesh, tracer.triangle, tracer.b1, tracer.b2);
         }
+    }
+
+    /** Light of what is added before the thing that is seen, all of it along the ray; the tracer's hit is as it was. */
+    private void added(int p, int index, float ox, float oy, float oz, float dx, float dy, float dz, float s, boolean met) {
+        Tracer t = path.tracer;
+        float far = met ? t.t : 1e30f, begin = 0;
+        int mesh = t.mesh, triangle = t.triangle;
+        float b1 = t.b1, b2 = t.b2;
+        for (int k = 0; k < MOST_ADDED && t.nearest(ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, far - begin, s, 0, Tracer.ADDED); k++) {
+            float at = begin + t.t;
+            path.surface.at(t, path.meshes[t.mesh], ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, s);
+            clamp(path.surface.emission);
+            add(Film.BEAUTY, p, path.surface.emission, 1);
+            if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, path.surface.emission, 1);
+            begin = at + EPS;
+        }
+        t.t = far;
+        t.mesh = met ? mesh : -1;
+        t.triangle = triangle;
+        t.b1 = b1;
+        t.b2 = b2;
     }
 
     /** What the camera sees: the nearest, but a stand-in that does not hide lets performers behind it through. */
@@ -166,6 +190,12 @@ final class PixelSampler {
         if (strength(does) > 0) mirrored(p, index, s, ox, oy, oz, nx, ny, nz, dx, dy, dz, rnd.u, rnd.v, does);
     }
 
+    /** By which what is half clear lets a ray through: a number that the sample's direction hardly tells. */
+    private static float chance(Sobol rnd) {
+        float k = 17.13f * rnd.u + 29.71f * rnd.v;
+        return k - (float) Math.floor(k);
+    }
+
     /** Light that arrives without performers, and what of it they take away and give, from the same samples. */
     private void lit(int p, int index, float s, float ox, float oy, float oz, float px, float py, float pz, float nx, float ny, float nz) {
         float[][] sum = film.sum;
@@ -179,7 +209,7 @@ final class PixelSampler {
             if (!(cos > 0) || shaded(ox, oy, oz, d[0], d[1], d[2], s)) continue;
             float[] e = path.sunIrradiance(i);
             light(p, cos * e[0], cos * e[1], cos * e[2]);
-            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER)) {
+            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER)) {
                 br += cos * e[0];
                 bg += cos * e[1];
                 bb += cos * e[2];
@@ -191,7 +221,7 @@ final class PixelSampler {
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
-                boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, 0.5f, Mesh.Role.PERFORMER);
+                boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER);
                 if (taken || pieces) {
                     path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
@@ -249,7 +279,7 @@ final class PixelSampler {
     private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) { return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER); }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
-        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, 0.5f) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
+        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random)) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 
     /** What the film on the ground shows of performers instead of the sky behind them. Water's F0 is 0.02. */

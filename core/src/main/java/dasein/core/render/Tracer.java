@@ -16,6 +16,7 @@ public final class Tracer {
     private final Mesh[] meshes;
     private final Bvh[] trees;
     private final boolean[][] counts;
+    private boolean adds;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
     private final float[] texel = new float[4];
@@ -30,13 +31,17 @@ public final class Tracer {
     Tracer(Mesh[] meshes, Bvh[] trees) {
         this.meshes = meshes;
         this.trees = trees;
-        counts = new boolean[4][meshes.length];
+        counts = new boolean[6][meshes.length];
         for (int m = 0; m < meshes.length; m++) {
             Mesh.Catch c = meshes[m].catches();
-            counts[ALL][m] = true;
-            counts[SEEN][m] = c == null || c.shown();
-            counts[HIDING][m] = c == null || c.hide();
-            counts[LIT][m] = c == null || c.bounce();
+            Mesh.Shows w = meshes[m].shows();
+            counts[ALL][m] = w.mirrored() && !w.added();
+            counts[SEEN][m] = c == null ? w.camera() && !w.added() : c.shown();
+            counts[HIDING][m] = c == null ? w.camera() && !w.added() : c.hide();
+            counts[LIT][m] = c == null ? w.mirrored() && !w.added() : c.bounce();
+            counts[SHADING][m] = w.shadow();
+            counts[ADDED][m] = w.camera() && w.added();
+            adds |= counts[ADDED][m];
         }
     }
 
@@ -50,8 +55,11 @@ public final class Tracer {
     /** Another tracer over the same trees, for another thread. */
     public Tracer twin() { return new Tracer(meshes, trees); }
 
-    /** What a ray may meet: all; what the camera sees; of that, what hides others; what gives light to others. */
-    static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3;
+    /** What a ray may meet: all that mirrors show; what the camera sees; of that, what hides others; what gives light to others; what keeps light away; what is added to the picture. */
+    static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3, SHADING = 4, ADDED = 5;
+
+    /** Whether anything is added to the picture. */
+    boolean adds() { return adds; }
 
     /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
     public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) { return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL); }
@@ -69,7 +77,7 @@ public final class Tracer {
         t = far;
         mesh = -1;
         for (int m = 0; m < trees.length; m++) {
-            if ((role == null || meshes[m].role() == role) && walk(m, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
+            if (counts[SHADING][m] && (role == null || meshes[m].role() == role) && walk(m, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
         }
         return false;
     }

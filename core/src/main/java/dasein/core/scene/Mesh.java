@@ -7,7 +7,12 @@ package dasein.core.scene;
  */
 public record Mesh(
     float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index,
-    int[] materialOf, Material[] materials, int performer, Role role, Catch catches) {
+    int[] materialOf, Material[] materials, int performer, Role role, Catch catches, Shows shows) {
+
+    /** Where an ordinary thing is seen. @param camera by the camera; @param shadow it keeps light away; @param mirrored in reflections, and it gives light back; @param added its light is added to what lies behind, which it does not cover */
+    public record Shows(boolean camera, boolean shadow, boolean mirrored, boolean added) {
+        public static final Shows ALL = new Shows(true, true, true, false);
+    }
 
     /** What a hit on this mesh means to the passes. */
     public enum Role {
@@ -27,6 +32,13 @@ public record Mesh(
         /** Seen by the camera's rays, which then know what to take there. */
         public boolean shown() { return shadow || hide || strength > 0; }
     }
+
+    /** Seen everywhere. */
+    public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role, Catch catches) {
+        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, Shows.ALL);
+    }
+
+    public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s); }
 
     /** As the ground does: all but mirror. */
     public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role) {

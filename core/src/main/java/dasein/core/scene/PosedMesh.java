@@ -40,7 +40,12 @@ public final class PosedMesh {
 
     /** The model's materials with a performer's looks: those of a material's own name, else that for all. */
     public static Material[] materials(Model m, List<Look> looks) {
-        Material[] out = m.materials().clone();
+        return looked(m.materials(), looks);
+    }
+
+    /** Materials with looks. */
+    public static Material[] looked(Material[] materials, List<Look> looks) {
+        Material[] out = materials.clone();
         for (int i = 0; i < out.length; i++) {
             String name = out[i].name() == null ? "" : out[i].name();
             Look look = looks.stream().filter(l -> l.material().equals(name) && !l.material().isEmpty()).findFirst().orElse(looks.stream().filter(l -> l.material().isEmpty()).findFirst().orElse(null));

@@ -5,6 +5,7 @@ import dasein.core.math.Affine;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
+import dasein.core.scene.Card;
 import dasein.core.scene.ClipUse;
 import dasein.core.scene.Curve;
 import dasein.core.scene.Footing;
@@ -39,6 +40,7 @@ public final class Blocking {
     private final Map<String, Footing> footings = new ConcurrentHashMap<>();
     private final Map<Integer, Route.Walked> routes = new ConcurrentHashMap<>();
     private final Map<Integer, double[]> gone = new ConcurrentHashMap<>();
+    private final Map<Integer, Model> cards = new ConcurrentHashMap<>();
     private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
     private final Map<Integer, Material[]> materials = new ConcurrentHashMap<>();
 
@@ -49,6 +51,12 @@ public final class Blocking {
 
         /** Pose in the set of a thing that moves; null while it is not solved there. */
         Pose moved(int object, double frame);
+
+        /** Where the camera is. */
+        default Vec3 eye(double frame) { return Vec3.ZERO; }
+
+        /** Footage of a card by its name; null where there is none at hand. */
+        default Footage footage(String name) { return null; }
 
         /** Where a track meets the ground; null where it is not seen or above the horizon. */
         Vec3 onGround(int track, double frame);
@@ -73,7 +81,7 @@ public final class Blocking {
         this.rate = rate;
         this.around = around;
         for (Performer p : performers) {
-            Model m = models.get(p.model());
+            Model m = p.card() == null ? models.get(p.model()) : card(p);
             if (m == null) throw new BadInput(p.name() + " has no model " + p.model());
             for (ClipUse c : p.clips()) if (m.clip(c.clip()) == null) throw new BadInput(p.name() + " has no clip " + c.clip() + "; its model has " + m.clips().stream().map(Model.Clip::name).toList());
             if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
@@ -84,9 +92,15 @@ public final class Blocking {
     /** One performer on flat ground whose clips begin in frame 1. */
     public static Blocking alone(Performer p, Model m, double rate) { return new Blocking(List.of(p), Map.of(p.model(), m), 1, rate, Around.NOTHING); }
 
-    private Model model(Performer p) { return models.get(p.model()); }
+    private Model model(Performer p) { return p.card() == null ? models.get(p.model()) : cards.get(p.id()); }
 
-    private Footing footing(Performer p, String clip) { return footings.computeIfAbsent(p.model() + "\0" + clip, k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip))); }
+    private Model card(Performer p) {
+        Footage f = around.footage(p.card().footage());
+        if (f == null) throw new BadInput(p.name() + " has no footage");
+        return cards.computeIfAbsent(p.id(), k -> Card.model(f.aspect(), p.card().bendDeg()));
+    }
+
+    private Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip, k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip))); }
 
     private double value(Performer p, String channel, double rest, double frame) { return p.curve(channel).at(frame, rest, rate); }
 
@@ -176,6 +190,11 @@ public final class Blocking {
         }
         Quat turn = Quat.axisAngle(Vec3.Y, heading).times(Quat.axisAngle(Vec3.X, -Math.toRadians(value(p, "pitch", p.pitchDeg(), frame)))).times(Quat.axisAngle(Vec3.Z, Math.toRadians(value(p, "roll", p.rollDeg(), frame))));
         Vec3 at = new Vec3(x, y, z);
+        if (p.card() != null && p.card().faces()) {
+            // Its own heading is added: it may look past the camera.
+            Vec3 to = around.eye(frame).minus(at);
+            if (Math.hypot(to.x(), to.z()) > 1e-6) turn = Quat.axisAngle(Vec3.Y, Math.atan2(to.x(), to.z())).times(turn);
+        }
         if (p.tie() != null) {
             Pose with = carrier(p, p.tie(), frame, depth);
             at = with.toWorld(at);
@@ -326,8 +345,28 @@ public final class Blocking {
     /** Everybody's triangles from one (fractional) frame to another. */
     public List<Mesh> meshes(double open, double close) {
         List<Mesh> out = new ArrayList<>();
-        performers.values().stream().sorted(java.util.Comparator.comparingInt(Performer::id)).forEach(p -> out.add(mesh(p, open, close)));
+        performers.values().stream().sorted(java.util.Comparator.comparingInt(Performer::id)).forEach(p -> out.addAll(p.card() == null ? List.of(mesh(p, open, close)) : cardMeshes(p, open, close)));
         return out;
+    }
+
+    /** What is seen of a card, and what casts its shadow where that is turned. */
+    private List<Mesh> cardMeshes(Performer p, double open, double close) {
+        Card c = p.card();
+        Footage f = around.footage(c.footage());
+        double middle = (open + close) / 2;
+        Material[] look = PosedMesh.looked(new Material[] {c.material(f.frame(c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))}, p.looks());
+        Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
+        Mesh.Shows shows = new Mesh.Shows(c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added());
+        if (c.added()) shows = new Mesh.Shows(c.seen(), false, false, true);
+        Mesh m = PosedMesh.of(p.id(), model(p), look, a, b).with(shows);
+        if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);
+        return List.of(m, PosedMesh.of(p.id(), model(p), look, turned(a, c.shadowTurnDeg()), turned(b, c.shadowTurnDeg())).with(new Mesh.Shows(false, true, false, false)));
+    }
+
+    /** About its own upright. */
+    private static Moment turned(Moment m, double deg) {
+        double[] r = Quat.axisAngle(Vec3.Y, Math.toRadians(deg)).matrix();
+        return new Moment(Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns());
     }
 
     private Mesh mesh(Performer p, double open, double close) {

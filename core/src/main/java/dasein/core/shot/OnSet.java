@@ -24,9 +24,11 @@ final class OnSet implements Blocking.Around {
     private final Heights pieces;
     private final Heights holes;
     private final boolean flat;
+    private final Map<String, Footage> footage;
 
     /** @param camera in the set's frame; @param tracks in pixels of the plate, those performers may go along with */
-    OnSet(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, List<Track> tracks) {
+    OnSet(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, List<Track> tracks, Map<String, Footage> footage) {
+        this.footage = footage;
         this.camera = camera;
         this.moved = moved;
         for (Track t : tracks) this.tracks.put(t.id(), t);
@@ -48,6 +50,12 @@ final class OnSet implements Blocking.Around {
         if (!open && (flat || y == Double.NEGATIVE_INFINITY)) y = Math.max(y, 0);
         return y == Double.NEGATIVE_INFINITY ? 0 : y;
     }
+
+    @Override
+    public Vec3 eye(double frame) { return camera == null ? Vec3.ZERO : camera.pose(frame).position(); }
+
+    @Override
+    public Footage footage(String name) { return footage.get(name); }
 
     @Override
     public Pose moved(int object, double frame) {

@@ -60,6 +60,7 @@ public final class ShotJson {
             full.putNull("route");
             full.putNull("tie");
             full.putNull("flock");
+            full.putNull("card");
             oneClip(o);
             merge(full, o.deepCopy());
             o.setAll(full);

@@ -47,17 +47,17 @@ public final class ShotScene {
      * @param models by the names performers and set pieces use
      * @param environment lat-long picture of the light recipe, or null
      */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null, List.of()); }
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null, List.of(), Map.of()); }
 
-    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null; @param tracks that performers may go along with */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks) {
+    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by its name */
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage) {
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
         lighting = shot.light().build(environment);
         irradiance = new Irradiance(lighting);
         pieces = new SetPieces(shot.set(), camera, models, moved);
-        blocking = blocking(shot, camera, models, moved, tracks);
+        blocking = blocking(shot, camera, models, moved, tracks, footage);
     }
 
     public SolvedCamera camera() { return camera; }
@@ -67,8 +67,8 @@ public final class ShotScene {
     public View view(int frame, double size) { return camera.view(frame, shot.shutter(), size); }
 
     /** Where performers are, without anything to render them by. */
-    public static Blocking blocking(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, List<Track> tracks) {
-        return new Blocking(shot.performers(), models, camera.first(), camera.rate().perSecond(), new OnSet(shot.set(), camera, models, moved, tracks));
+    public static Blocking blocking(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, List<Track> tracks, Map<String, Footage> footage) {
+        return new Blocking(shot.performers(), models, camera.first(), camera.rate().perSecond(), new OnSet(shot.set(), camera, models, moved, tracks, footage));
     }
 
     public Blocking blocking() { return blocking; }

@@ -126,7 +126,7 @@ class BlockingTest {
         Piece box = new Piece(1, "step", Piece.Kind.BOX, 0, 0, -5, 0, 2, 0.4, 2, 0, List.of(), List.of(Role.SHADOW), 0, 0), over = new Piece(2, "roof", Piece.Kind.FLOOR, 0, 3.5, -5, 0, 4, 0, 4, 0, List.of(), List.of(Role.SHADOW), 0, 0);
         TreeMap<Integer, Pose> way = new TreeMap<>();
         for (int f = 1; f <= 40; f++) way.put(f, new Pose(Quat.axisAngle(Vec3.Y, Math.PI / 2), new Vec3(0.1 * f, 1, 0)));
-        OnSet set = new OnSet(SetRecipe.BLANK.withPieces(List.of(box, over)), null, Map.of(), Map.of(3, way), List.of());
+        OnSet set = new OnSet(SetRecipe.BLANK.withPieces(List.of(box, over)), null, Map.of(), Map.of(3, way), List.of(), Map.of());
         Performer p = walker("").standing(Performer.Feet.REST, true).with("z", Curve.NONE.with(new Key(1, 0, Ease.LINEAR)).with(new Key(101, -10, Ease.LINEAR)));
         Blocking b = of(set, walker(), p);
         assertThat(foot(b.at(1, 31)).y()).isCloseTo(0, within(1e-6));

@@ -61,7 +61,7 @@ class FlockTest {
     @Test
     void scatteredOverTheAreaOnWhatLiesThere() {
         Piece step = new Piece(1, "step", Piece.Kind.BOX, 3, 0, -2, 0, 2, 0.5, 10, 0, List.of(), List.of(Piece.Role.SHADOW), 0, 0);
-        OnSet set = new OnSet(SetRecipe.BLANK.withPieces(List.of(step)), null, Map.of(), Map.of(), List.of());
+        OnSet set = new OnSet(SetRecipe.BLANK.withPieces(List.of(step)), null, Map.of(), Map.of(), List.of(), Map.of());
         Flock f = new Flock(200, 2, Layout.AREA, 6, 4, 0, 0.2, 180, 0, 0, 0, Motion.STAND, 0, 1, 0, 0, 9.81, 0, 0, 0);
         List<Blocking.Copy> all = of(f, 0, set, null).copies(1, 10);
         int[] quarter = new int[4];

@@ -110,7 +110,7 @@ class PieceColoursTest {
         java.util.Arrays.fill(green.planes[1], 0.3f);
         for (boolean painted : new boolean[] {false, true}) {
             SetRecipe set = SetRecipe.BLANK.withColours(painted ? List.of(new SetRecipe.ColourFrame(5, "0".repeat(64))) : List.of());
-            ShotScene scene = new ShotScene(Shot.BLANK.with(set), camera(), Map.of(), null, Map.of(), f -> f == 5 ? green : red, List.of());
+            ShotScene scene = new ShotScene(Shot.BLANK.with(set), camera(), Map.of(), null, Map.of(), f -> f == 5 ? green : red, List.of(), Map.of());
             float[] c = new float[3];
             scene.job(4, red, 1, new Quality(2, 2, 0, 1, false)).ground().albedo(0, 0, -2, 0, 1, 0, c);
             assertThat(c[painted ? 1 : 0]).isGreaterThan(4 * c[painted ? 0 : 1]);
