@@ -27,7 +27,8 @@ export class Solid {
     this.lens = Object.fromEntries(['k1', 'k2', 'k3', 'p1', 'p2'].map(k => [k, { value: 0 }]));
     this.actors = new Map();
     // A rough shadow on the ground, cut finely so that the lens bends it as it bends the rest.
-    this.ground = new THREE.Mesh(new THREE.PlaneGeometry(GROUND, GROUND, PARTS, PARTS).rotateX(-Math.PI / 2), new THREE.ShadowMaterial({ opacity: 0.5 }));
+    this.ground = new THREE.Mesh(new THREE.PlaneGeometry(GROUND, GROUND, PARTS, PARTS).rotateX(-Math.PI / 2), new THREE.ShadowMaterial({ opacity: 0.5, depthWrite: false }));
+    this.ground.renderOrder = -1;
     this.ground.receiveShadow = true;
     this.ground.frustumCulled = false;
     this.bend(this.ground.material);
@@ -62,6 +63,8 @@ export class Solid {
     for (const p of this.s.data.performers || []) {
       wanted.add(p.id);
       let a = this.actors.get(p.id);
+      const b = this.s.blocking && this.s.blocking.get(p.id);
+      if (b && b.card) { this.card(p, b); continue; }
       if (!a || a.model !== p.model) {
         if (a) { this.scene.remove(a.root); if (a.flock) this.scene.remove(a.flock); }
         a = { model: p.model, root: new THREE.Group(), mixer: null, playing: '', nodes: new Map(), own: [] };
@@ -89,6 +92,34 @@ export class Solid {
       } else this.dress(a, p.id);
     }
     for (const [id, a] of this.actors) if (!wanted.has(id)) { this.scene.remove(a.root); if (a.flock) this.scene.remove(a.flock); this.actors.delete(id); }
+  }
+
+  /** Footage on a card: its shape here, what it shows from the server. */
+  card(p, b) {
+    const key = `card ${b.aspect} ${b.card.bendDeg} ${b.card.added}`;
+    let a = this.actors.get(p.id);
+    if (a && a.model === key) return;
+    if (a) this.scene.remove(a.root);
+    const n = b.card.bendDeg ? 24 : 1, g = new THREE.PlaneGeometry(b.aspect, 1, n, 1).translate(0, 0.5, 0), q = g.attributes.position, bend = b.card.bendDeg * Math.PI / 180;
+    if (bend) for (let i = 0; i < q.count; i++) { const t = bend * q.getX(i) / b.aspect, r = b.aspect / bend; q.setXYZ(i, r * Math.sin(t), q.getY(i), r * (1 - Math.cos(t))); }
+    const m = new THREE.MeshBasicMaterial({ transparent: true, side: THREE.DoubleSide, depthWrite: !b.card.added, blending: b.card.added ? THREE.AdditiveBlending : THREE.NormalBlending, alphaTest: b.card.added ? 0 : 0.01 });
+    this.bend(m);
+    a = { model: key, root: new THREE.Group(), mixer: null, own: [], nodes: new Map(), sheet: new THREE.Mesh(g, m) };
+    a.sheet.frustumCulled = false;
+    a.sheet.castShadow = b.card.shadow && !b.card.added;
+    a.root.matrixAutoUpdate = false;
+    a.root.add(a.sheet);
+    this.actors.set(p.id, a);
+    this.scene.add(a.root);
+  }
+
+  /** The frame of the footage that belongs to this one. */
+  paper(a, b) {
+    const key = `${this.s.data.revision} ${this.s.frame}`;
+    a.sheet.visible = b.card.seen;
+    if (a.paper === key) return;
+    a.paper = key;
+    new THREE.TextureLoader().load(`/shots/${document.body.dataset.shot}/card/${b.id}/${this.s.frame}.png?rev=${this.s.data.revision}`, t => { if (a.paper !== key) return; t.colorSpace = THREE.SRGBColorSpace; if (a.sheet.material.map) a.sheet.material.map.dispose(); const had = !!a.sheet.material.map; a.sheet.material.map = t; if (!had) a.sheet.material.needsUpdate = true; drawAll(); });
   }
 
   /** What was changed about its materials. */
@@ -121,6 +152,7 @@ export class Solid {
     const d = p.held ? [0, 1, 2].map(k => p.at[k] - m[15 + k]) : [0, 0, 0];
     a.root.matrix.set(m[0], m[1], m[2], m[3] + d[0], m[4], m[5], m[6], m[7] + d[1], m[8], m[9], m[10], m[11] + d[2], 0, 0, 0, 1);
     a.root.matrixWorldNeedsUpdate = true;
+    if (a.sheet) this.paper(a, b);
     if (!a.mixer) return;
     for (const [o, q] of a.turned || []) o.quaternion.copy(q);
     const now = b.clip[i], before = m[14] < 1 ? b.before[i] : '', playing = before + '\n' + now;

@@ -9,6 +9,7 @@ import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
+import dasein.core.shot.Footage;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
@@ -19,6 +20,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 
 /** A scene.json: a shot document whose files are named relative to it, with a camera file already solved. */
@@ -55,9 +57,11 @@ record SceneFile(Shot shot, Path folder) {
     ShotScene scene() {
         SolvedCamera camera = camera();
         Map<String, Model> models = pieceModels();
-        for (Performer p : shot.performers()) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
+        for (Performer p : shot.performers()) if (p.card() == null) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
         String env = shot.light().environment();
         Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.LINEAR);
-        return new ShotScene(shot, camera, models, map);
+        Map<String, Footage> footage = new HashMap<>();
+        for (Performer p : shot.performers()) if (p.card() != null) footage.computeIfAbsent(p.card().footage(), f -> Footage.open(folder.resolve(f)));
+        return new ShotScene(shot, camera, models, map, Map.of(), null, List.of(), footage);
     }
 }

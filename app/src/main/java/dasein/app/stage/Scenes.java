@@ -11,11 +11,13 @@ import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
+import dasein.core.scene.Card;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
 import dasein.core.scene.Tie;
 import dasein.core.shot.Blocking;
+import dasein.core.shot.Footage;
 import dasein.core.shot.PieceColours;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
@@ -40,6 +42,7 @@ public class Scenes {
     private final Map<String, Image> maps = lru();
     private final Map<String, ShotScene> scenes = lru();
     private final Map<String, Blocking> blockings = lru();
+    private final Map<String, Footage> footages = new HashMap<>();
 
     Scenes(MediaStore media, Results results, Plates plates) {
         this.plates = plates;
@@ -62,10 +65,9 @@ public class Scenes {
         String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers(), s.light(), s.passes());
         ShotScene known = scenes.get(key);
         if (known != null) return known;
-        Map<String, Model> used = pieceModels(s);
-        for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
+        Map<String, Model> used = models(s);
         String env = s.light().environment();
-        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f), tracks(s));
+        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f), tracks(s), footage(s));
         scenes.put(key, made);
         return made;
     }
@@ -84,9 +86,8 @@ public class Scenes {
         String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers());
         Blocking known = blockings.get(key);
         if (known != null) return known;
-        Map<String, Model> used = pieceModels(s);
-        for (Performer p : s.performers()) used.put(p.model(), model(p.model()));
-        Blocking made = ShotScene.blocking(s, camera, used, results.moved(s), tracks(s));
+        Map<String, Model> used = models(s);
+        Blocking made = ShotScene.blocking(s, camera, used, results.moved(s), tracks(s), footage(s));
         blockings.put(key, made);
         return made;
     }
@@ -97,6 +98,24 @@ public class Scenes {
         List<Track> all = results.kept(s);
         return all == null ? List.of() : all;
     }
+
+    private Map<String, Model> models(Shot s) {
+        Map<String, Model> used = pieceModels(s);
+        for (Performer p : s.performers()) if (p.card() == null) used.put(p.model(), model(p.model()));
+        return used;
+    }
+
+    /** The model of a performer, a card's included. */
+    public Model model(Performer p) { return p.card() == null ? model(p.model()) : Card.model(footage(p.card().footage()).aspect(), p.card().bendDeg()); }
+
+    private Map<String, Footage> footage(Shot s) {
+        Map<String, Footage> out = new HashMap<>();
+        for (Performer p : s.performers()) if (p.card() != null) out.put(p.card().footage(), footage(p.card().footage()));
+        return out;
+    }
+
+    /** Footage stays open: scenes that were made hold on to it. */
+    public synchronized Footage footage(String hash) { return footages.computeIfAbsent(hash, h -> Footage.open(media.path(h))); }
 
     private Map<String, Model> pieceModels(Shot s) {
         Map<String, Model> used = new HashMap<>();

@@ -2,12 +2,14 @@ package dasein.app.store;
 
 import dasein.core.BadInput;
 import dasein.core.scene.BvhReader;
+import dasein.core.scene.Card;
 import dasein.core.scene.Imported;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelFile;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Motion;
 import dasein.core.scene.Retarget;
+import dasein.core.shot.Footage;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -146,6 +148,16 @@ public class ModelShelf {
         } finally {
             media.deleteQuietly(folder);
         }
+    }
+
+    /** A movie or a zip of frames, for cards. */
+    public Media footage(InputStream in, String name) {
+        Media m = media.plate(in, name);
+        try (Footage f = Footage.open(media.path(m.hash()))) {
+            boolean alpha = f.frame(0, Card.Cut.ALPHA).clear();
+            mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "footage", MediaStore.plainName(name), JSON.writeValueAsString(JSON.createObjectNode().put("frames", f.count()).put("rate", f.rate()).put("aspect", f.aspect()).put("alpha", alpha))));
+        }
+        return m;
     }
 
     public Media motion(InputStream in, String name) {

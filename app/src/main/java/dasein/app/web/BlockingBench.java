@@ -69,6 +69,11 @@ class BlockingBench {
         public String note() { return facts.path("note").asString(""); }
     }
 
+    /** Footage for cards. */
+    record FootageLine(String hash, String name, JsonNode facts) {
+        public String said() { return String.format(Locale.ROOT, "%d frames%s", facts.path("frames").asInt(), facts.path("alpha").asBoolean(false) ? ", with alpha" : ""); }
+    }
+
     /** @param key as the tie's form sends it */
     record Carrier(String key, String said) {}
 
@@ -80,6 +85,7 @@ class BlockingBench {
     void fill(org.springframework.ui.Model m, Shot s) {
         List<ShelfModel> shelf = media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList();
         m.addAttribute("models", shelf);
+        m.addAttribute("footage", media.shelf("footage").stream().map(i -> new FootageLine(i.hash(), i.name(), JSON.readTree(i.facts()))).toList());
         List<CastLine> cast = new ArrayList<>();
         for (Performer p : s.performers()) {
             try {
@@ -92,7 +98,7 @@ class BlockingBench {
     }
 
     private CastLine line(Shot s, Performer p, List<ShelfModel> shelf) {
-        Model model = scenes.model(p.model());
+        Model model = scenes.model(p);
         ShelfModel item = shelf.stream().filter(i -> i.hash().equals(p.model())).findFirst().orElse(null);
         float[] b = model.bounds();
         double length = (b[5] - b[2]) / Math.max(1e-6, b[4] - b[1]) * p.heightMetres();
@@ -101,7 +107,7 @@ class BlockingBench {
         Tie t = p.tie();
         String key = t == null ? "" : (t.to().name().toLowerCase(Locale.ROOT) + " " + t.id() + " " + t.node()).trim();
         String said = t == null ? "nothing" : carriers.stream().filter(c -> c.key().equals(key)).map(Carrier::said).findFirst().orElse("something that is gone");
-        return new CastLine(p, item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, joints(model), motions(model), materials(model, p));
+        return new CastLine(p, p.card() != null ? "card" : item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, joints(model), motions(model), materials(model, p));
     }
 
     /** Nodes that skins follow; all of them in a model without skins. */
@@ -132,7 +138,7 @@ class BlockingBench {
         for (Performer q : s.performers()) {
             if (q.id() == p.id()) continue;
             out.add(new Carrier("performer " + q.id(), q.name()));
-            scenes.model(q.model()).nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).forEach(n -> out.add(new Carrier("performer " + q.id() + " " + n, q.name() + ": " + n)));
+            scenes.model(q).nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).forEach(n -> out.add(new Carrier("performer " + q.id() + " " + n, q.name() + ": " + n)));
         }
         return out;
     }

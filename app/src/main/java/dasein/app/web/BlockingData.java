@@ -7,6 +7,7 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.math.Quat;
 import dasein.core.plate.Plate;
+import dasein.core.scene.Card;
 import dasein.core.scene.ClipUse;
 import dasein.core.scene.Curve;
 import dasein.core.scene.Flock;
@@ -16,8 +17,10 @@ import dasein.core.scene.Moment;
 import dasein.core.scene.PartTurn;
 import dasein.core.scene.Performer;
 import dasein.core.scene.Route;
+import dasein.core.scene.Texture;
 import dasein.core.scene.Tie;
 import dasein.core.shot.Blocking;
+import dasein.core.shot.Footage;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import java.nio.ByteBuffer;
@@ -86,7 +89,7 @@ class BlockingData {
      * @param turns of parts by frame: x, y, z, w by the node's name
      * @param slide centimetres by frame, null where nothing touches the ground; empty when it was not measured
      */
-    record Shown(int id, String name, String model, double headingDeg, double heightMetres, Map<String, Double> values, Map<String, Curve> curves, Map<String, double[]> sampled, List<ClipUse> clips, Route route, double routeLength, Tie tie, List<PartTurn> parts, List<Look> looks, Flock flock,
+    record Shown(int id, String name, String model, double headingDeg, double heightMetres, Map<String, Double> values, Map<String, Curve> curves, Map<String, double[]> sampled, List<ClipUse> clips, Route route, double routeLength, Tie tie, List<PartTurn> parts, List<Look> looks, Flock flock, Card card, double aspect,
         List<double[]> frames, List<String> clip, List<String> before, List<Map<String, double[]>> turns, Double[] slide, double stepSpeed, String trouble) {}
 
     @GetMapping("/shots/{id}/blocking.json")
@@ -107,7 +110,7 @@ class BlockingData {
             for (int i = 0; i < v.length; i++) v[i] = c.at(first + i, values.getOrDefault(k, 0.0), rate);
             sampled.put(k, v);
         });
-        Model m = scenes.model(p.model());
+        Model m = scenes.model(p);
         List<double[]> frames = new ArrayList<>();
         List<String> clips = new ArrayList<>(), befores = new ArrayList<>();
         List<Map<String, double[]>> turns = new ArrayList<>();
@@ -129,7 +132,7 @@ class BlockingData {
                 for (Map.Entry<Integer, Quat> e : now.turns().entrySet()) t.put(m.nodes().get(e.getKey()).name(), new double[] {e.getValue().x(), e.getValue().y(), e.getValue().z(), e.getValue().w()});
                 turns.add(t);
             }
-            if (s.performers().size() <= MOST_SLIDES && last - first < MOST_FRAMES) {
+            if (p.card() == null && p.flock() == null && s.performers().size() <= MOST_SLIDES && last - first < MOST_FRAMES) {
                 Blocking.Slide w = b.slide(p.id(), last);
                 steps = w.stepSpeed();
                 slide = java.util.Arrays.stream(w.centimetres()).mapToObj(d -> Double.isNaN(d) ? null : (Double) (Math.rint(100 * d) / 100)).toArray(Double[]::new);
@@ -137,7 +140,21 @@ class BlockingData {
         } catch (BadInput e) {
             trouble = e.getMessage();
         }
-        return new Shown(p.id(), p.name(), p.model(), p.headingDeg(), p.heightMetres(), values, p.curves(), sampled, p.clips(), p.route(), p.route() == null ? 0 : p.route().walked().length(), p.tie(), p.parts(), p.looks(), p.flock(), frames, clips, befores, turns, slide, steps, trouble);
+        return new Shown(p.id(), p.name(), p.model(), p.headingDeg(), p.heightMetres(), values, p.curves(), sampled, p.clips(), p.route(), p.route() == null ? 0 : p.route().walked().length(), p.tie(), p.parts(), p.looks(), p.flock(), p.card(), p.card() == null ? 0 : scenes.footage(p.card().footage()).aspect(), frames, clips, befores, turns, slide, steps, trouble);
+    }
+
+    /** What a card shows in a frame, with what is clear cut out. */
+    @GetMapping("/shots/{id}/card/{performer}/{frame}.png")
+    ResponseEntity<byte[]> card(@PathVariable long id, @PathVariable int performer, @PathVariable int frame) throws java.io.IOException {
+        Shot s = shots.head(id).shot();
+        Plate p = plates.of(s);
+        Card c = s.performers().stream().filter(q -> q.id() == performer).map(Performer::card).filter(k -> k != null).findFirst().orElse(null);
+        if (c == null || p == null) throw new Shots.NotThere("there is no such card");
+        Footage f = scenes.footage(c.footage());
+        Texture t = f.frame(c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut());
+        java.io.ByteArrayOutputStream out = new java.io.ByteArrayOutputStream();
+        javax.imageio.ImageIO.write(t.image(), "png", out);
+        return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(out.toByteArray());
     }
 
     /** All copies of a flock in one frame: map to the set (12), seconds into the clip, brightness; little-endian floats. */

@@ -8,6 +8,7 @@ import dasein.core.BadInput;
 import dasein.core.ground.SetRecipe;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
+import dasein.core.scene.Card;
 import dasein.core.scene.ClipUse;
 import dasein.core.scene.Curve;
 import dasein.core.scene.Curve.Ease;
@@ -53,6 +54,7 @@ class BlockingEdits {
     Edits.Change apply(Shot s, String action, Form f) {
         List<Performer> all = new ArrayList<>(s.performers());
         if (action.equals("add")) return add(s, all, f);
+        if (action.equals("card-add")) return card(s, all, f);
         int id = f.whole("id", "the performer", 0, 0, 1_000_000), at = -1;
         for (int i = 0; i < all.size(); i++) if (all.get(i).id() == id) at = i;
         if (at < 0) throw new BadInput("that performer is no longer in the shot");
@@ -83,6 +85,7 @@ class BlockingEdits {
             case "part" -> part(p, action, f);
             case "look" -> look(p, action, f);
             case "flock" -> flock(p, action, f);
+            case "card" -> card(p, f);
             default -> set(s, p, f);
         };
         all.set(at, c.performer);
@@ -118,6 +121,25 @@ class BlockingEdits {
         return new Edits.Change(s.with(all), p.name() + " placed");
     }
 
+    private Edits.Change card(Shot s, List<Performer> all, Form f) {
+        if (all.size() >= MOST) throw new BadInput("more than " + MOST + " performers are not kept");
+        MediaMapper.ShelfItem item = media.item(f.text("footage", ""));
+        if (item == null || !item.kind().equals("footage")) throw new BadInput("that footage is not on the shelf");
+        int id = all.stream().mapToInt(Performer::id).max().orElse(0) + 1;
+        SetRecipe.Catcher c = s.set().catcher();
+        boolean alpha = new JsonMapper().readTree(item.facts()).path("alpha").asBoolean(false);
+        Performer p = new Performer(id, name(all, item.name()), "", c.x(), 0, c.z(), 0, 1.8, "", 0, 1, true).standing(Performer.Feet.REST, true).with(Card.of(item.hash(), alpha ? Card.Cut.ALPHA : Card.Cut.NONE));
+        all.add(p);
+        return new Edits.Change(s.with(all), p.name() + " placed on a card");
+    }
+
+    private static Changed card(Performer p, Form f) {
+        Card c = p.card();
+        if (c == null) throw new BadInput(p.name() + " is not a card");
+        return new Changed(p.with(new Card(c.footage(), Card.Cut.valueOf(f.choice("cut", c.cut().name(), "NONE", "ALPHA", "PREMULTIPLIED", "BLACK", "WHITE")), f.number("bend", "the bend", c.bendDeg(), -300, 300), f.tick("faces", c.faces()), f.tick("seen", c.seen()), f.tick("shadow", c.shadow()), f.tick("mirrored", c.mirrored()), f.number("shadowTurn", "the shadow's turn", c.shadowTurnDeg(), -360, 360),
+            f.tick("added", c.added()), f.tick("lit", c.lit()), f.number("level", "the level", c.level(), 0, 1000), f.number("offset", "the offset", c.offset(), -1e6, 1e6), f.number("rate", "the rate", c.rate(), 0, 1000), f.tick("again", c.again()))), p.name() + ": card changed");
+    }
+
     private MediaMapper.ShelfItem item(String hash) {
         MediaMapper.ShelfItem item = media.item(hash);
         if (item == null || !item.kind().equals("model")) throw new BadInput("that model is not on the shelf");
@@ -128,7 +150,7 @@ class BlockingEdits {
     private Changed swap(Performer p, Form f) {
         MediaMapper.ShelfItem item = item(f.text("model", ""));
         Model m = scenes.model(item.hash());
-        Performer q = p.withModel(item.hash());
+        Performer q = p.withModel(item.hash()).with((Card) null);
         List<ClipUse> clips = p.clips().stream().filter(c -> m.clip(c.clip()) != null).toList();
         if (clips.isEmpty() && !p.clips().isEmpty() && !m.clips().isEmpty()) {
             ClipUse c = p.clips().get(0);
@@ -165,7 +187,7 @@ class BlockingEdits {
         for (String c : List.of("heading", "pitch", "roll")) if (f.has(c)) q = set(q, c, f.number(c, "the " + c, 0, -36_000, 36_000), frame);
         if (f.has("height")) q = set(q, "height", f.number("height", "the height", 1, 0.01, 1000), frame);
         if (f.has("length")) {
-            float[] b = scenes.model(p.model()).bounds();
+            float[] b = scenes.model(p).bounds();
             q = set(q, "height", f.number("length", "the length", 1, 0.01, 1000) * (b[4] - b[1]) / Math.max(1e-6, b[5] - b[2]), frame);
         }
         if (f.has("feet") || f.has("onGround_")) q = q.standing(Performer.Feet.valueOf(f.choice("feet", p.feet().name(), "REST", "CLIP", "ALWAYS")), f.tick("onGround", p.onGround()));
@@ -283,7 +305,7 @@ class BlockingEdits {
 
     private Changed clip(Performer p, String action, Form f) {
         List<ClipUse> all = new ArrayList<>(p.clips());
-        Model m = scenes.model(p.model());
+        Model m = scenes.model(p);
         if (action.equals("clip-add")) {
             if (m.clips().isEmpty()) throw new BadInput("its model has no clips");
             int at = all.isEmpty() ? 0 : frame(f);
@@ -384,7 +406,7 @@ class BlockingEdits {
         List<PartTurn> all = new ArrayList<>(p.parts());
         if (action.equals("part-add")) {
             String node = f.text("node", "");
-            if (scenes.model(p.model()).nodes().stream().noneMatch(n -> n.name().equals(node))) throw new BadInput("its model has no part " + node);
+            if (scenes.model(p).nodes().stream().noneMatch(n -> n.name().equals(node))) throw new BadInput("its model has no part " + node);
             String axis = List.of("y", "x", "z").stream().filter(a -> all.stream().noneMatch(t -> t.node().equals(node) && t.axis().equals(a))).findFirst().orElseThrow(() -> new BadInput(node + " turns about all its axes already"));
             all.add(new PartTurn(node, axis, 0, false));
             return new Changed(p.withParts(all), node + " can turn");
@@ -412,14 +434,14 @@ class BlockingEdits {
             Flock.Motion.valueOf(f.choice("motion", o.motion().name(), "STAND", "FLY", "FALL")), f.number("wander", "how far they stray", o.wander(), 0, 1000), f.number("start", "the first frame", o.start(), 0, 1e7), f.number("over", "the frames", o.over(), 0, 1e5), f.number("push", "the push", o.push(), 0, 1000), f.number("gravity", "gravity", o.gravity(), -100, 100), f.number("drag", "drag", o.drag(), 0, 100),
             f.number("bounce", "the bounce", 100 * o.bounce(), 0, 100) / 100, f.number("tumble", "the tumbling", o.tumble(), 0, 36_000));
         // What cannot be held is refused before it is kept.
-        long triangles = (long) n.count() * scenes.model(p.model()).triangles();
+        long triangles = (long) n.count() * scenes.model(p).triangles();
         if (triangles > Blocking.MOST_TRIANGLES) throw new BadInput(n.count() + " copies of " + p.name() + " would have " + triangles / 1000 + " thousand triangles; at most " + Blocking.MOST_TRIANGLES / 1000 + " thousand can be held. Make fewer, or take a simpler model");
         return new Changed(p.with(n), p.name() + (p.flock() == null ? " is a flock of " + n.count() : ": flock changed"));
     }
 
     private Changed look(Performer p, String action, Form f) {
         String material = f.text("material", "");
-        Material[] has = scenes.model(p.model()).materials();
+        Material[] has = scenes.model(p).materials();
         List<Look> all = new ArrayList<>(p.looks());
         Look old = all.stream().filter(l -> l.material().equals(material)).findFirst().orElse(Look.none(material));
         all.remove(old);

@@ -46,6 +46,10 @@ class ModelController {
             for (ModelShelf.Sent s : all) shelf.motion(s.in(), s.name());
             return;
         }
+        if (f.text("as", "").equals("footage")) {
+            for (ModelShelf.Sent s : all) shelf.footage(s.in(), s.name());
+            return;
+        }
         // The model gives the name.
         all.sort(java.util.Comparator.comparing(s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|obj|ply|stl|zip)")));
         shelf.bring(all, reading(f));

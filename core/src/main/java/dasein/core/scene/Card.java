@@ -74,7 +74,7 @@ public record Card(String footage, Cut cut, double bendDeg, boolean faces, boole
         List<Integer> index = new ArrayList<>();
         for (int i = 0; i < columns; i++) index.addAll(List.of(2 * i, 2 * i + 2, 2 * i + 1, 2 * i + 2, 2 * i + 3, 2 * i + 1));
         Model.Node node = new Model.Node("card", -1, new float[3], new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, new float[0]);
-        return new Model("card", List.of(node), List.of(new Model.Part(0, -1, p, normal, uv, index.stream().mapToInt(v -> v).toArray(), 0, new int[0], new float[0], new float[0][], new float[0][])), List.of(), List.of(), new Material[] {Material.matt(1, 1, 1)});
+        return new Model("card", List.of(node), List.of(new Model.Part(0, -1, p, normal, uv, index.stream().mapToInt(v -> v).toArray(), 0, new int[0], new float[0], new float[0][], new float[0][])), List.of(), List.of(), new Material[] {new Material("card", new float[] {1, 1, 1, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true)});
     }
 
     /** Its material with a frame on it. */

@@ -62,6 +62,12 @@ public final class Texture {
         return bi;
     }
 
+    /** Whether any of it is not quite opaque. */
+    public boolean clear() {
+        for (int v : argb) if (v >>> 24 < 255) return true;
+        return false;
+    }
+
     public int width() { return width; }
 
     public int height() { return height; }
