@@ -127,13 +127,25 @@ class ShotsTest {
     }
 
     @Test
-    void aModelThatLacksItsTextureAndAMapOfTheWrongShapeAreRefused() throws Exception {
+    void aModelThatLacksItsTextureSaysSoAndAMapOfTheWrongShapeIsRefused() throws Exception {
         long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
         Glb g = new Glb();
         g.add("images", g.object().put("uri", "paint.png"));
+        g.add("textures", g.object().put("source", 0));
+        var prim = g.object();
+        prim.putArray("primitives").addObject().put("indices", g.indices(new int[] {0, 1, 2})).putObject("attributes").put("POSITION", g.floats(new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, "VEC3", 34962));
+        g.add("meshes", prim);
+        g.add("nodes", g.object().put("mesh", 0));
         HttpResponse<String> model = client.upload("/shots/" + id + "/blocking/upload", "file", "thing.glb", g.bytes(), Map.of());
-        assertThat(model.statusCode()).isEqualTo(422);
-        assertThat(model.body()).contains("thing.glb lacks its texture paint.png");
+        assertThat(model.statusCode()).as(model.body()).isEqualTo(302);
+        String page = client.get("/shots/" + id + "/blocking").body(), hash = page.replaceAll("(?s).*?blocking/reread.*?name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+        assertThat(page).contains("lacks paint.png");
+        // Given what it lacked, it lacks nothing any more.
+        assertThat(client.upload("/shots/" + id + "/blocking/reread", "file", "Paint.png", png(), Map.of("model", hash)).statusCode()).isEqualTo(302);
+        assertThat(client.get("/shots/" + id + "/blocking").body()).doesNotContain("lacks paint.png").contains("thing");
+        HttpResponse<String> none = client.upload("/shots/" + id + "/blocking/upload", "file", "thing.txt", "hello".getBytes(java.nio.charset.StandardCharsets.UTF_8), Map.of());
+        assertThat(none.statusCode()).isEqualTo(422);
+        assertThat(none.body()).contains("thing.txt is no model");
         Path exr = folder.resolve("square.exr");
         Exr.writeColour(exr, new Image(64, 64, 3));
         HttpResponse<String> map = client.upload("/shots/" + id + "/light/upload", "file", "square.exr", Files.readAllBytes(exr), Map.of());

@@ -12,7 +12,7 @@ final class TestDemo {
     static Path make(int lastFrame) {
         try {
             Path folder = Files.createTempDirectory("dasein-demo");
-            for (String f : new String[] {"LW_010.mp4", "kit/slipway_latlong.exr", "models/strider.glb", "models/mule.glb"}) {
+            for (String f : new String[] {"LW_010.mp4", "kit/slipway_latlong.exr", "models/strider.glb", "models/mule.glb", "models/skimmer.glb", "motions/shake.bvh"}) {
                 Files.createDirectories(folder.resolve(f).getParent());
                 Files.copy(Path.of("demo").resolve(f), folder.resolve(f));
             }

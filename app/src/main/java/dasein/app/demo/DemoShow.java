@@ -13,6 +13,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
@@ -50,8 +51,8 @@ public class DemoShow {
         LOG.info("loading the show Low Water");
         Media plate = file(demo.resolve("LW_010.mp4"), "plate"), map = file(demo.resolve("kit/slipway_latlong.exr"), "environment");
         Media strider = file(demo.resolve("models/strider.glb"), "model"), mule = file(demo.resolve("models/mule.glb"), "model");
-        for (String name : new String[] {"skimmer", "crate", "keg", "plank", "rubble"}) file(demo.resolve("models/" + name + ".glb"), "model");
-        for (String name : new String[] {"drink", "shake"}) file(demo.resolve("motions/" + name + ".bvh"), "motion");
+        for (Path p : in(demo.resolve("models"))) file(p, "model");
+        for (Path p : in(demo.resolve("motions"))) file(p, "motion");
         ObjectNode document = (ObjectNode) new JsonMapper().readTree(Files.readString(demo.resolve("LW_010.json"))
             .replace("@plate", plate.hash()).replace("@map", map.hash()).replace("@strider", strider.hash()).replace("@mule", mule.hash()));
         Shot shot = ShotJson.read(document.toString());
@@ -60,13 +61,20 @@ public class DemoShow {
         tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
     }
 
+    private static List<Path> in(Path folder) throws IOException {
+        if (!Files.isDirectory(folder)) return List.of();
+        try (var list = Files.list(folder)) {
+            return list.sorted().toList();
+        }
+    }
+
     private Media file(Path p, String kind) throws IOException {
         String name = p.getFileName().toString();
         try (InputStream in = Files.newInputStream(p)) {
             return switch (kind) {
                 case "plate" -> media.plate(in, name);
                 case "motion" -> shelf.motion(in, name);
-                case "model" -> shelf.bring(java.util.List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
+                case "model" -> shelf.bring(List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
                 default -> media.environment(in, name);
             };
         }
