@@ -4,22 +4,35 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.stage.Scenes;
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.ModelShelf;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.app.store.Shots;
+import dasein.app.task.Tasks;
 import dasein.core.Progress;
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.plate.Rate;
 import dasein.core.render.Passes;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
+import dasein.core.scene.ModelFile;
 import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
+import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
 import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
+import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Base64;
+import java.util.List;
 import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
@@ -38,14 +51,36 @@ class BlockingPageTest extends BrowserTest {
     @Autowired private Shots shots;
     @Autowired private Results results;
     @Autowired private Plates plates;
+    @Autowired private MediaStore media;
+    @Autowired private ModelShelf shelf;
+    @Autowired private Tasks tasks;
 
     @DynamicPropertySource
     static void place(DynamicPropertyRegistry r) {
         String url = TestDatabase.make("blocking_page_test");
         r.add("spring.datasource.url", () -> url);
         r.add("dasein.media", () -> folder.resolve("media").toString());
-        String demo = TestDemo.make(24).toString();
-        r.add("dasein.demo", () -> demo);
+    }
+
+    /** A shot whose camera is known, so that nothing need be solved. */
+    private void shot() throws Exception {
+        List<SolvedCamera.Frame> frames = new ArrayList<>();
+        for (int f = 1; f <= 24; f++) frames.add(new SolvedCamera.Frame(f, Pose.lookAt(new Vec3(-0.6 + 0.05 * f, 1.6, 5), new Vec3(0, 1.1, 0), Vec3.Y), 1080, 0.3, 60));
+        SolvedCamera c = new SolvedCamera(960, 540, new Rate(24, 1), "moving", 0.3, 9, new Lens(1080, 480, 270, -0.08, 0), frames, List.of()).asMeasured();
+        Path file = folder.resolve("known.json");
+        CameraFile.write(file, c);
+        Media plate, camera;
+        try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4")); InputStream k = Files.newInputStream(file)) {
+            plate = media.plate(p, "LW_040.mp4");
+            camera = media.camera(k, "known.json");
+        }
+        for (String m : List.of("strider", "mule", "skimmer")) {
+            try (InputStream in = Files.newInputStream(Path.of("demo/models/" + m + ".glb"))) {
+                shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
+            }
+        }
+        long id = shots.create("Low Water", "LW_B", ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash() + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
+        tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
     }
 
     private JsonNode blocking() {
@@ -81,9 +116,9 @@ class BlockingPageTest extends BrowserTest {
 
     @Test
     void blockedByHand() throws Exception {
-        openDemo("camera");
-        startAndAwait("the camera is solved", () -> state("camera").equals("fresh"));
+        shot();
         browser.get("http://127.0.0.1:" + port + "/shots/1/blocking");
+        await("the camera is there", () -> state("camera").equals("fresh"));
 
         // A model of several files, in centimetres as it seems.
         Path obj = folder.resolve("buoy.obj"), mtl = folder.resolve("buoy.mtl");

@@ -78,7 +78,7 @@ class BlockingBench {
     record Carrier(String key, String said) {}
 
     /** A material, with what was changed about it; texts are empty where nothing was. */
-    record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, boolean changed) {}
+    record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, String scatterMm, boolean changed) {}
 
     record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
 
@@ -152,7 +152,7 @@ class BlockingBench {
             seen.add(name);
             Look own = p.looks().stream().filter(l -> l.material().equals(name)).findFirst().orElse(Look.none(name));
             out.add(new MaterialLine(name.isEmpty() ? "unnamed" : name, hex(own.colour() != null ? own.colour() : list(m.baseColor())), text(own.roughness()), text((double) m.roughness()), text(own.metallic()), text((double) m.metallic()), text(own.opacity()), m.baseTexture() != null,
-                text(own.brightness()), text(own.contrast()), hex(own.tint() == null ? List.of(1.0, 1.0, 1.0) : own.tint()), m.normalTexture() != null, text(own.normals()), hex(own.emission() != null ? own.emission() : list(m.emissive())), own.twoSided() == null ? m.doubleSided() : own.twoSided(), !own.empty()));
+                text(own.brightness()), text(own.contrast()), hex(own.tint() == null ? List.of(1.0, 1.0, 1.0) : own.tint()), m.normalTexture() != null, text(own.normals()), hex(own.emission() != null ? own.emission() : list(m.emissive())), own.twoSided() == null ? m.doubleSided() : own.twoSided(), text(own.scatterMm()), !own.empty()));
         }
         return out;
     }

@@ -448,7 +448,7 @@ class BlockingEdits {
         if (!action.equals("look-delete")) {
             if (!material.isEmpty() && Arrays.stream(has).noneMatch(m -> material.equals(m.name())) && old.empty()) throw new BadInput("its model has no material " + material);
             Look l = new Look(material, colour(f, "colour", old.colour()), number(f, "roughness", old.roughness(), 0, 1), number(f, "metallic", old.metallic(), 0, 1), colour(f, "emission", old.emission()), number(f, "normals", old.normals(), 0, 10),
-                number(f, "brightness", old.brightness(), 0, 10), number(f, "contrast", old.contrast(), 0.1, 4), colour(f, "tint", old.tint()), number(f, "opacity", old.opacity(), 0, 1), f.has("twoSided_") ? (Boolean) f.tick("twoSided", false) : old.twoSided());
+                number(f, "brightness", old.brightness(), 0, 10), number(f, "contrast", old.contrast(), 0.1, 4), colour(f, "tint", old.tint()), number(f, "opacity", old.opacity(), 0, 1), f.has("twoSided_") ? (Boolean) f.tick("twoSided", false) : old.twoSided(), number(f, "scatterMm", old.scatterMm(), 0, 1000));
             if (!l.empty()) all.add(l);
         }
         return new Changed(p.withLooks(all), (material.isEmpty() ? p.name() : material) + (action.equals("look-delete") ? " as the model has it" : " looks different"));

@@ -14,7 +14,7 @@ import dasein.core.math.Vec3;
  */
 final class PathTracer {
     private static final float EPS = 2e-4f;
-    private static final int ROULETTE_AFTER = 2;
+    private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3;
 
     final Tracer tracer;
     final Mesh[] meshes;
@@ -26,7 +26,7 @@ final class PathTracer {
     private final int maxBounces;
     private final Ground ground;
     private final float[] tmp = new float[4];
-    private final float[] colour = new float[3];
+    private final float[] colour = new float[3], inner = new float[3], walked = new float[3];
     private boolean lastBounce;
     /** Radiance found by the last call. */
     final float[] out = new float[3];
@@ -77,6 +77,7 @@ final class PathTracer {
      */
     void fromHit(float s) {
         float tr = 1, tg = 1, tb = 1;
+        int outlets = 0;
         out[0] = surface.emission[0];
         out[1] = surface.emission[1];
         out[2] = surface.emission[2];
@@ -87,7 +88,23 @@ final class PathTracer {
             random.next();
             float u = random.u, v = random.v;
             random.next();
-            if (!surface.sample(u, v, random.u)) return;
+            float inside = surface.scatterChance, choice = random.u;
+            if (inside > 0 && choice < inside) {
+                if (!within(u, v, s)) return;
+                tr *= walked[0] / inside;
+                tg *= walked[1] / inside;
+                tb *= walked[2] / inside;
+                // Coming out is no further bounce; but nobody follows light in and out for ever.
+                if (++outlets <= MOST_OUTLETS) bounce--;
+                continue;
+            }
+            if (inside > 0) {
+                choice = (choice - inside) / (1 - inside);
+                tr /= 1 - inside;
+                tg /= 1 - inside;
+                tb /= 1 - inside;
+            }
+            if (!surface.sample(u, v, choice)) return;
             float inv = 1 / surface.pdf;
             tr *= surface.f[0] * inv;
             tg *= surface.f[1] * inv;
@@ -115,6 +132,52 @@ final class PathTracer {
             out[1] += tg * surface.emission[1];
             out[2] += tb * surface.emission[2];
         }
+    }
+
+    /**
+     * Light's way within a body, backwards: scattered evenly to all sides, some of it lost each time, until it comes out; what is left of it
+     * is in {@link #walked}, and {@link #surface} is where it came out. How much is lost follows from the colour the body is to have (Chiang,
+     * Kutz and Burley 2016; its numbers from memory, checked by what comes out).
+     */
+    private boolean within(float u, float v, float s) {
+        float mean = surface.scatter;
+        int body = surface.mesh;
+        float[] a = inner;
+        for (int c = 0; c < 3; c++) {
+            float k = Math.min(0.999f, surface.inner[c]);
+            a[c] = 1 - (float) Math.exp(k * (-5.09406f + k * (2.61188f - 4.31805f * k)));
+            walked[c] = 1;
+        }
+        Vec3 n = new Vec3(-surface.gx, -surface.gy, -surface.gz), t = n.anyPerpendicular(), b = n.cross(t);
+        double r = Math.sqrt(u), phi = 2 * Math.PI * v, z = Math.sqrt(1 - u);
+        Vec3 d = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
+        float dx = (float) d.x(), dy = (float) d.y(), dz = (float) d.z(), px = surface.px - EPS * surface.gx, py = surface.py - EPS * surface.gy, pz = surface.pz - EPS * surface.gz;
+        for (int k = 0; k < MOST_SCATTERINGS; k++) {
+            random.next();
+            float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
+            if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL)) {
+                // Another thing within it swallows it.
+                if (tracer.mesh != body) return false;
+                surface.at(tracer, meshes[body], px, py, pz, dx, dy, dz, s);
+                surface.outlet();
+                return true;
+            }
+            for (int c = 0; c < 3; c++) walked[c] *= a[c];
+            if (k >= ROULETTE_AFTER) {
+                float q = Math.min(0.999f, Math.max(walked[0], Math.max(walked[1], walked[2])));
+                if (keep >= q) return false;
+                for (int c = 0; c < 3; c++) walked[c] /= q;
+            }
+            px += way * dx;
+            py += way * dy;
+            pz += way * dz;
+            random.next();
+            dz = 1 - 2 * random.u;
+            float flat = (float) Math.sqrt(Math.max(0, 1 - dz * dz)), round = (float) (2 * Math.PI) * random.v;
+            dx = flat * (float) Math.cos(round);
+            dy = flat * (float) Math.sin(round);
+        }
+        return false;
     }
 
     /** Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it. */

@@ -13,6 +13,8 @@ final class Surface {
     private static final float COAT_F0 = 0.04f;
 
     float px, py, pz;
+    /** Which of the tracer's meshes it belongs to. */
+    int mesh;
     /** Geometric normal on the side the ray came from. */
     float gx, gy, gz;
     float nx, ny, nz;
@@ -25,6 +27,9 @@ final class Surface {
     private final float[] f0 = new float[3];
     private final float[] boost = new float[3];
     private float specularChance;
+    /** What goes into it and comes out elsewhere: how far between two scatterings, metres, the colour, and how often that is followed. */
+    float scatter, scatterChance;
+    final float[] inner = new float[3];
     /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
     private float coat, coatAlpha, coatMirrors, coatChance;
     private final float[] texel = new float[4];
@@ -37,6 +42,7 @@ final class Surface {
 
     /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
     void at(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
+        mesh = t.mesh;
         int[] idx = m.index();
         int a = idx[3 * t.triangle], b = idx[3 * t.triangle + 1], c = idx[3 * t.triangle + 2];
         float k2 = t.b2, k1 = t.b1, k0 = 1 - k1 - k2;
@@ -159,6 +165,7 @@ final class Surface {
         }
         Material.Layers l = mat.layers();
         coat = l.coat();
+        scatter = l.scatter();
         coatAlpha = coat > 0 ? Ggx.alphaOf(l.coatRoughness()) : 0;
         for (int c = 0; c < 3; c++) {
             diffuse[c] = base[c] * (1 - metal);
@@ -169,13 +176,32 @@ final class Surface {
         }
     }
 
+    /** Where light comes out again that went in elsewhere: white and matt, turned to the outside. */
+    void outlet() {
+        gx = -gx;
+        gy = -gy;
+        gz = -gz;
+        nx = gx;
+        ny = gy;
+        nz = gz;
+        roughness = 1;
+        coat = scatter = 0;
+        for (int c = 0; c < 3; c++) {
+            base[c] = diffuse[c] = 1;
+            f0[c] = 0;
+            emission[c] = 0;
+        }
+        face(nx, ny, nz);
+        specularChance = 0;
+    }
+
     /** A matt surface of the given albedo facing up the geometric normal: how a catcher looks to other rays. */
     void matt(float[] albedo, float dx, float dy, float dz) {
         nx = gx;
         ny = gy;
         nz = gz;
         roughness = 1;
-        coat = 0;
+        coat = scatter = 0;
         for (int c = 0; c < 3; c++) {
             base[c] = diffuse[c] = albedo[c];
             f0[c] = 0;
@@ -207,6 +233,15 @@ final class Surface {
             diffuse[c] *= 1 - e;
             spec += e;
             diff += diffuse[c];
+        }
+        scatterChance = 0;
+        if (scatter > 0 && diff > 0) {
+            for (int c = 0; c < 3; c++) {
+                inner[c] = diffuse[c];
+                diffuse[c] = 0;
+            }
+            scatterChance = Math.min(Math.max(diff / (spec + diff), 0.1f), spec <= 0 ? 1 : 0.9f);
+            diff = 0;
         }
         coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
         coatChance = coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));

@@ -12,10 +12,11 @@ import java.util.List;
  * @param normals factor of the normal map's strength
  * @param brightness factor of the texture; @param contrast about middle grey; @param tint linear factor of the texture
  * @param opacity 0 to 1; @param twoSided seen from behind as well
+ * @param scatterMm how far light goes within it, millimetres: skin, wax, leaves; 0 not at all
  */
-public record Look(String material, List<Double> colour, Double roughness, Double metallic, List<Double> emission, Double normals, Double brightness, Double contrast, List<Double> tint, Double opacity, Boolean twoSided) {
+public record Look(String material, List<Double> colour, Double roughness, Double metallic, List<Double> emission, Double normals, Double brightness, Double contrast, List<Double> tint, Double opacity, Boolean twoSided, Double scatterMm) {
 
-    public static Look none(String material) { return new Look(material, null, null, null, null, null, null, null, null, null, null); }
+    public static Look none(String material) { return new Look(material, null, null, null, null, null, null, null, null, null, null, null); }
 
     /** Whether anything is changed. */
     public boolean empty() { return equals(none(material)); }
@@ -34,6 +35,6 @@ public record Look(String material, List<Double> colour, Double roughness, Doubl
         float[] glow = m.emissive();
         if (emission != null) glow = new float[] {emission.get(0).floatValue(), emission.get(1).floatValue(), emission.get(2).floatValue()};
         return new Material(m.name(), base, texture, metallic == null ? m.metallic() : metallic.floatValue(), roughness == null ? m.roughness() : roughness.floatValue(), m.metalRoughTexture(), m.normalTexture(), m.normalScale() * (normals == null ? 1 : normals.floatValue()),
-            glow, m.emissiveTexture(), m.alphaCutoff(), m.blend() || opacity != null && opacity < 1, twoSided == null ? m.doubleSided() : twoSided, m.layers());
+            glow, m.emissiveTexture(), m.alphaCutoff(), m.blend() || opacity != null && opacity < 1, twoSided == null ? m.doubleSided() : twoSided, scatterMm == null ? m.layers() : m.layers().scattering(scatterMm.floatValue() / 1000));
     }
 }

@@ -15,9 +15,14 @@ public record Material(
      * @param coat strength of a clear coat of index 1.5, 0 to 1; @param coatRoughness of it (KHR_materials_clearcoat)
      * @param clear part of the light that goes straight through, as through thin glass (KHR_materials_transmission)
      * @param unlit shows its base colour whatever the light is (KHR_materials_unlit)
+     * @param scatter how far light goes within it between two scatterings, metres; 0: what enters comes out where it entered
      */
-    public record Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) {
-        public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false);
+    public record Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit, float scatter) {
+        public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0);
+
+        public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) { this(f0, coat, coatRoughness, clear, unlit, 0); }
+
+        Layers scattering(float metres) { return new Layers(f0, coat, coatRoughness, clear, unlit, metres); }
     }
 
     /** Without layers. */

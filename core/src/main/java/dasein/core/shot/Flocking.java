@@ -252,7 +252,7 @@ final class Flocking {
         List<Material> out = new ArrayList<>();
         for (int s = 0; s < TINTS; s++) {
             double k = 1 + flock.tint() * (2 * (s + 0.5) / TINTS - 1);
-            Look look = new Look("", null, null, null, null, null, null, null, List.of(k, k, k), null, null);
+            Look look = new Look("", null, null, null, null, null, null, null, List.of(k, k, k), null, null, null);
             for (Material m : materials) out.add(look.on(m));
         }
         return out.toArray(Material[]::new);

@@ -231,6 +231,27 @@ class PathTracerTest {
         assertThat(mean(sign.beauty[1], sign.alpha, 1)).isCloseTo(0.6, within(1e-4));
     }
 
+    /** Light that goes into a body comes out with the colour the body is said to have, and through a thin part of it to the other side. */
+    @Test
+    void lightGoesThroughWhatScattersIt() {
+        for (float albedo : new float[] {0.8f, 0.4f}) {
+            Material wax = new Material("wax", new float[] {albedo, albedo, albedo, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f));
+            Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 128, 4, false, null);
+            System.out.printf("scattering body, colour %.1f in an even light: %.3f%n", albedo, mean(p.beauty[1], p.alpha, 1) / 0.5);
+            assertThat(mean(p.beauty[1], p.alpha, 1) / 0.5).isCloseTo(albedo, within(0.04));
+        }
+        // The sun stands behind the ball: opaque it is dark, and the further light goes within it the brighter it is.
+        Sun behind = new Sun(new Vec3(0, 0, -1), Math.toRadians(2), new float[] {3, 3, 3});
+        double[] through = new double[3];
+        float[] far = {0, 0.1f, 0.5f};
+        for (int k = 0; k < 3; k++) {
+            Material wax = new Material("wax", new float[] {0.9f, 0.9f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, far[k]));
+            for (float v : render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(null, List.of(behind)), Pose.IDENTITY, 64, 4, false, null).beauty[1]) through[k] += v / 1000;
+        }
+        assertThat(through[0]).isLessThan(0.2 * through[1]);
+        assertThat(through[2]).isGreaterThan(2 * through[1]);
+    }
+
     /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
     @Test
     void mattFloorUnderSun() {

@@ -153,11 +153,12 @@ class BlockingTest {
 
     @Test
     void looksAreKeptApartFromTheModel() {
-        Performer p = walker("").withLooks(List.of(new Look("matt", List.of(0.1, 0.2, 0.3), 0.35, 1.0, null, null, null, null, null, 0.5, false), Look.none("")));
+        Performer p = walker("").withLooks(List.of(new Look("matt", List.of(0.1, 0.2, 0.3), 0.35, 1.0, null, null, null, null, null, 0.5, false, 4.0), Look.none("")));
         Material m = of(Blocking.Around.NOTHING, walker(), p).meshes(1, 1).get(0).materials()[0];
         assertThat(m.baseColor()).containsExactly(0.1f, 0.2f, 0.3f, 0.5f);
         assertThat(m.roughness()).isEqualTo(0.35f);
         assertThat(m.blend()).isTrue();
+        assertThat(m.layers().scatter()).isEqualTo(0.004f);
         assertThat(walker().materials()[0].baseColor()).containsExactly(0.5f, 0.5f, 0.5f, 1);
         // The short form and a long one both come back as they were.
         Shot s = ShotJson.read("{\"performers\": [{\"model\": \"w\", \"clip\": \"walk\", \"clipSpeed\": 2, \"curves\": {\"x\": {\"keys\": [{\"frame\": 3, \"value\": 1, \"ease\": \"HOLD\", \"in\": 0, \"out\": 0}], \"waves\": []}}}]}");
