@@ -26,6 +26,8 @@ export class Solid {
     this.camera.matrixAutoUpdate = false;
     this.lens = Object.fromEntries(['k1', 'k2', 'k3', 'p1', 'p2'].map(k => [k, { value: 0 }]));
     this.actors = new Map();
+    /** Counts what has come in since: models, pictures, places of flocks. */
+    this.fresh = 0;
     // A rough shadow on the ground, cut finely so that the lens bends it as it bends the rest.
     this.ground = new THREE.Mesh(new THREE.PlaneGeometry(GROUND, GROUND, PARTS, PARTS).rotateX(-Math.PI / 2), new THREE.ShadowMaterial({ opacity: 0.5, depthWrite: false }));
     this.ground.renderOrder = -1;
@@ -59,6 +61,7 @@ export class Solid {
   }
 
   async changed() {
+    this.fresh++;
     const wanted = new Set();
     for (const p of this.s.data.performers || []) {
       wanted.add(p.id);
@@ -87,6 +90,7 @@ export class Solid {
           mine.mixer = new THREE.AnimationMixer(gltf.scene);
           mine.clips = gltf.animations;
           this.dress(mine, p.id);
+          this.fresh++;
           drawAll();
         });
       } else this.dress(a, p.id);
@@ -119,7 +123,7 @@ export class Solid {
     a.sheet.visible = b.card.seen;
     if (a.paper === key) return;
     a.paper = key;
-    new THREE.TextureLoader().load(`/shots/${document.body.dataset.shot}/card/${b.id}/${this.s.frame}.png?rev=${this.s.data.revision}`, t => { if (a.paper !== key) return; t.colorSpace = THREE.SRGBColorSpace; if (a.sheet.material.map) a.sheet.material.map.dispose(); const had = !!a.sheet.material.map; a.sheet.material.map = t; if (!had) a.sheet.material.needsUpdate = true; drawAll(); });
+    new THREE.TextureLoader().load(`/shots/${document.body.dataset.shot}/card/${b.id}/${this.s.frame}.png?rev=${this.s.data.revision}`, t => { if (a.paper !== key) return; t.colorSpace = THREE.SRGBColorSpace; if (a.sheet.material.map) a.sheet.material.map.dispose(); const had = !!a.sheet.material.map; a.sheet.material.map = t; if (!had) a.sheet.material.needsUpdate = true; this.fresh++; drawAll(); });
   }
 
   /** What was changed about its materials. */
@@ -211,7 +215,7 @@ export class Solid {
     if (!this.flocks.has(key)) {
       this.flocks.set(key, null);
       if (this.flocks.size > 400) this.flocks.delete(this.flocks.keys().next().value);
-      fetch(`/shots/${document.body.dataset.shot}/flock/${b.id}/${f}.bin?rev=${rev}`).then(r => r.ok ? r.arrayBuffer() : null).then(d => { if (d) { this.flocks.set(key, new Float32Array(d)); drawAll(); } });
+      fetch(`/shots/${document.body.dataset.shot}/flock/${b.id}/${f}.bin?rev=${rev}`).then(r => r.ok ? r.arrayBuffer() : null).then(d => { if (d) { this.flocks.set(key, new Float32Array(d)); this.fresh++; drawAll(); } });
     }
     const d = this.flocks.get(key);
     if (!d || a.placed === key) return;
@@ -239,8 +243,12 @@ export class Solid {
   }
 
   draw(view, w, h, on) {
-    if (!this.s.camera || !on || !this.s.data.performers.length) { this.canvas.style.visibility = 'hidden'; return; }
+    if (!this.s.camera || !on || !this.s.data.performers.length) { this.canvas.style.visibility = 'hidden'; this.drawn = ''; return; }
     this.canvas.style.visibility = 'visible';
+    // Nothing is drawn twice: the picture asks for every movement of the pointer.
+    const key = [this.s.data.revision, this.s.frame, w, h, view.scale, view.x, view.y, this.fresh, ...this.s.data.performers.filter(p => p.held).flatMap(p => p.at)].join(' ');
+    if (key === this.drawn) return;
+    this.drawn = key;
     const k = window.devicePixelRatio || 1;
     this.renderer.setPixelRatio(k);
     this.renderer.setSize(w, h, false);

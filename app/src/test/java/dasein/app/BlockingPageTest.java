@@ -74,7 +74,7 @@ class BlockingPageTest extends BrowserTest {
             plate = media.plate(p, "LW_040.mp4");
             camera = media.camera(k, "known.json");
         }
-        for (String m : List.of("strider", "mule", "skimmer")) {
+        for (String m : List.of("skimmer", "crate")) {
             try (InputStream in = Files.newInputStream(Path.of("demo/models/" + m + ".glb"))) {
                 shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
             }
@@ -128,8 +128,8 @@ class BlockingPageTest extends BrowserTest {
         js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
         await("the buoy is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=buoy]")).isEmpty() && browser.getPageSource().contains("Y up, numbers in centimetres"));
 
-        press("[data-add=strider]");
-        await("the strider is placed", () -> data().path("performers").size() == 1 && !browser.findElements(By.cssSelector("details[data-performer='1']")).isEmpty());
+        press("[data-add=skimmer]");
+        await("the skimmer is placed", () -> data().path("performers").size() == 1 && !browser.findElements(By.cssSelector("details[data-performer='1']")).isEmpty());
         pause(1500);
         // Dragged at its feet in the picture.
         Shot s = shots.head(1).shot();
@@ -139,8 +139,8 @@ class BlockingPageTest extends BrowserTest {
         draw(false, k * foot[0], k * foot[1], k * foot[0] + 120, k * foot[1] + 20);
         await("it was dragged", () -> Math.abs(data().path("performers").get(0).path("at").get(0).asDouble() - x) > 0.1);
         pause(600);
-        set("details[data-performer='1'] input[data-channel=height]", "3");
-        await("it is three metres high", () -> data().path("performers").get(0).path("heightMetres").asDouble() == 3);
+        set("details[data-performer='1'] input[data-channel=height]", "0.6");
+        await("it is as high as was typed", () -> data().path("performers").get(0).path("heightMetres").asDouble() == 0.6);
 
         // Keyed in two frames; the second is passed straight.
         press("details[data-performer='1'] button[data-key=x]");
@@ -165,15 +165,15 @@ class BlockingPageTest extends BrowserTest {
         pause(800);
         sameOutline(12);
 
-        press("[data-add=skimmer]");
-        await("the skimmer is placed", () -> data().path("performers").size() == 2 && !browser.findElements(By.cssSelector("details[data-performer='2'] input[value='flock-set']")).isEmpty());
+        press("[data-add=crate]");
+        await("the crate is placed", () -> data().path("performers").size() == 2 && !browser.findElements(By.cssSelector("details[data-performer='2'] input[value='flock-set']")).isEmpty());
         press("details[data-performer='2'] input[value='flock-set'] ~ .go button");
         await("it is a flock", () -> blocking().get(1).path("flock").path("count").asInt() == 12);
         pause(600);
         press("details[data-performer='1'] input[value='swap'] ~ .two button");
         await("another model stands in its place", () -> !data().path("performers").get(0).path("model").asString("").equals(s.performers().get(0).model()));
         JsonNode swapped = blocking().get(0);
-        assertThat(swapped.path("heightMetres").asDouble()).isEqualTo(3);
+        assertThat(swapped.path("heightMetres").asDouble()).isEqualTo(0.6);
         assertThat(swapped.path("curves").path("x").path("keys").size()).isEqualTo(2);
 
         for (int i = 0; i < 20 && data().path("performers").size() > 0; i++) {
@@ -187,9 +187,9 @@ class BlockingPageTest extends BrowserTest {
 
     /** Every pixel of either outline, preview and renderer without its shutter, lies within one of the other's. */
     private void sameOutline(int frame) throws Exception {
-        go(frame);
-        pause(2500);
-        String url = (String) js("const q = import('/js/shot.js'); return new Promise(done => q.then(m => { m.drawAll(); done(document.getElementById('solid').toDataURL('image/png')); }))");
+        go(frame - 1);
+        pause(1000);
+        String url = (String) js("const q = import('/js/shot.js'); return new Promise(done => q.then(m => { m.go(" + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
         BufferedImage seen = ImageIO.read(new ByteArrayInputStream(Base64.getDecoder().decode(url.substring(url.indexOf(',') + 1))));
         Shot s = shots.head(1).shot();
         PassesRecipe p = s.passes();

@@ -55,7 +55,7 @@ abstract class BrowserTest {
     void close() { browser.quit(); }
 
     void await(String what, BooleanSupplier there) {
-        new WebDriverWait(browser, Duration.ofSeconds(90)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class)).until(d -> there.getAsBoolean());
+        new WebDriverWait(browser, Duration.ofSeconds(90), Duration.ofMillis(120)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class)).until(d -> there.getAsBoolean());
     }
 
     void stage(String s) {

@@ -85,8 +85,9 @@ class CameraWork implements Work {
         double k = (double) p.width() / c.width();
         List<Track> tracks = results.kept(s);
         CameraExchange.Landing landing = CameraExchange.check(CameraExchange.read(file, CameraExchange.Reading.PLAIN), s.camera().reading(), tracks == null ? List.of() : tracks);
-        return new SolvedCamera(p.width(), p.height(), p.rate(), c.kind(), Double.isNaN(landing.px()) ? c.rmsPx() * k : landing.px(), c.parallaxPx(), c.lens().scaled(k),
-            c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame(), f.pose(), f.focalPx() * k, f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList(), c.points(), c.focalOff(), List.of("It was brought in. " + landing.sentence()));
+        SolvedCamera in = new SolvedCamera(p.width(), p.height(), p.rate(), c.kind(), Double.isNaN(landing.px()) ? c.rmsPx() * k : landing.px(), c.parallaxPx(), c.lens().scaled(k),
+            c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame(), f.pose(), f.focalPx() * k, f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList(), c.points(), c.focalOff(), List.of("It was brought in. " + landing.sentence())).withReadout(c.readout());
+        return c.measured() ? in.asMeasured() : in;
     }
 
     /** The calibrated lens a shot holds, or null. */

@@ -54,7 +54,7 @@ class CardTest {
         for (float[] v : plate.planes) java.util.Arrays.fill(v, 0.2f);
         LightRecipe above = new LightRecipe("", 0, 1, new LightRecipe.SunRecipe("own", 180, 30, 0.5, 4, List.of(1.0, 1.0, 1.0)));
         ShotScene s = new ShotScene(Shot.BLANK.with(List.of(p)).with(above), camera, Map.of(), null, Map.of(), null, List.of(), Map.of("flash", footage));
-        return s.render(frame, plate, 1, new Quality(64, 64, 0, 2, false), Progress.NONE);
+        return s.render(frame, plate, 1, new Quality(48, 48, 0, 1, false), Progress.NONE);
     }
 
     private static double linear(int rgb, int channel) { return Encoding.SRGB.decode((rgb >> 16 - 8 * channel & 255) / 255.0); }
