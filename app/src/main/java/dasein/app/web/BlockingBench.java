@@ -80,7 +80,7 @@ class BlockingBench {
     /** A material, with what was changed about it; texts are empty where nothing was. */
     record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, String scatterMm, boolean changed) {}
 
-    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
+    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<Kin> kin, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
 
     void fill(org.springframework.ui.Model m, Shot s) {
         List<ShelfModel> shelf = media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList();
@@ -100,14 +100,26 @@ class BlockingBench {
     private CastLine line(Shot s, Performer p, List<ShelfModel> shelf) {
         Model model = scenes.model(p);
         ShelfModel item = shelf.stream().filter(i -> i.hash().equals(p.model())).findFirst().orElse(null);
-        float[] b = model.bounds();
-        double length = (b[5] - b[2]) / Math.max(1e-6, b[4] - b[1]) * p.heightMetres();
+        double length = item == null ? longAgainstHigh(model) * p.heightMetres() : item.facts().path("length").asDouble() / Math.max(1e-6, item.facts().path("height").asDouble(1)) * p.heightMetres();
         List<String> nodes = model.nodes().stream().map(Model.Node::name).distinct().limit(MOST_NODES).toList();
         List<Carrier> carriers = carriers(s, p);
         Tie t = p.tie();
         String key = t == null ? "" : (t.to().name().toLowerCase(Locale.ROOT) + " " + t.id() + " " + t.node()).trim();
         String said = t == null ? "nothing" : carriers.stream().filter(c -> c.key().equals(key)).map(Carrier::said).findFirst().orElse("something that is gone");
-        return new CastLine(p, p.card() != null ? "card" : item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, joints(model), motions(model), materials(model, p));
+        return new CastLine(p, p.card() != null ? "card" : item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, kin(nodes), joints(model), motions(model), materials(model, p));
+    }
+
+    private static double longAgainstHigh(Model m) {
+        float[] b = m.bounds();
+        return (b[5] - b[2]) / Math.max(1e-6, b[4] - b[1]);
+    }
+
+    /** Nodes that end with the same word, as wheels do: @param key as the form sends it */
+    record Kin(String key, String said) {}
+
+    private static List<Kin> kin(List<String> nodes) {
+        Map<String, Long> count = nodes.stream().collect(Collectors.groupingBy(BlockingEdits::kind, java.util.TreeMap::new, Collectors.counting()));
+        return count.entrySet().stream().filter(e -> e.getValue() > 1 && !e.getKey().isEmpty()).map(e -> new Kin("*" + e.getKey(), "every " + e.getKey() + " (" + e.getValue() + ")")).toList();
     }
 
     /** Nodes that skins follow; all of them in a model without skins. */

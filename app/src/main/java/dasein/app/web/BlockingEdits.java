@@ -402,10 +402,21 @@ class BlockingEdits {
         return new Changed(q.at(local.x(), q.onGround() ? p.y() : local.y(), local.z()).turned(kind == Tie.To.TRACK ? p.headingDeg() : Math.toDegrees(Math.atan2(ahead.x(), ahead.z())), p.pitchDeg(), p.rollDeg()), p.name() + " goes along");
     }
 
+    /** The last word of a node's name: what kind of part it is. */
+    static String kind(String node) {
+        String[] words = node.toLowerCase(Locale.ROOT).replaceAll("[^a-z]+", " ").strip().split(" ");
+        return words[words.length - 1];
+    }
+
     private Changed part(Performer p, String action, Form f) {
         List<PartTurn> all = new ArrayList<>(p.parts());
         if (action.equals("part-add")) {
             String node = f.text("node", "");
+            if (node.startsWith("*")) {
+                String kind = node.substring(1);
+                for (Model.Node n : scenes.model(p).nodes()) if (kind(n.name()).equals(kind) && all.stream().noneMatch(t -> t.node().equals(n.name()))) all.add(new PartTurn(n.name(), "x", 0, kind.matches("wheel|tyre|tire|roller")));
+                return new Changed(p.withParts(all), "every " + kind + " can turn");
+            }
             if (scenes.model(p).nodes().stream().noneMatch(n -> n.name().equals(node))) throw new BadInput("its model has no part " + node);
             String axis = List.of("y", "x", "z").stream().filter(a -> all.stream().noneMatch(t -> t.node().equals(node) && t.axis().equals(a))).findFirst().orElseThrow(() -> new BadInput(node + " turns about all its axes already"));
             all.add(new PartTurn(node, axis, 0, false));

@@ -9,7 +9,7 @@ import java.util.List;
  * touches the ground should not move over it; in a clip that walks on the spot it moves backwards, as fast as the clip means to go forwards.
  */
 public final class Footing {
-    private static final int SAMPLES = 48, MOST_FEET = 400;
+    private static final int SAMPLES = 48, MOST_FEET = 3000;
     /** A vertex within this part of the height over the lowest is on the ground. */
     private static final double TOUCH = 0.012;
 
@@ -37,8 +37,8 @@ public final class Footing {
     /** Height of the model at rest. */
     public double height() { return height; }
 
-    /** @param clip null for the rest position */
-    public static Footing of(Model m, Model.Clip clip) {
+    /** @param clip null for the rest position; @param rolling nodes all of whose vertices may come to touch the ground */
+    public static Footing of(Model m, Model.Clip clip, java.util.Set<Integer> rolling) {
         float[] b = m.bounds();
         double height = Math.max(b[4] - b[1], 1e-6), touch = TOUCH * height;
         int n = clip == null || clip.seconds() <= 0 ? 1 : SAMPLES, vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum();
@@ -57,6 +57,9 @@ public final class Footing {
             for (int i = 1; i < at[k].length; i += 3) low = Math.min(low, at[k][i]);
         }
         boolean[] touches = new boolean[vertices];
+        for (int p = 0, v = 0; p < m.parts().size(); v += m.parts().get(p).vertices(), p++) {
+            for (int node = m.parts().get(p).node(); node >= 0; node = m.nodes().get(node).parent()) if (rolling.contains(node)) Arrays.fill(touches, v, v + m.parts().get(p).vertices(), true);
+        }
         List<Double> speeds = new ArrayList<>();
         for (int k = 0; k < n; k++) {
             for (int v = 0; v < vertices; v++) {

@@ -100,7 +100,14 @@ public final class Blocking {
         return cards.computeIfAbsent(p.id(), k -> Card.model(f.aspect(), p.card().bendDeg()));
     }
 
-    private Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip, k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip))); }
+    private Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip + rolling(p), k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p))); }
+
+    /** Nodes that turn as wheels do. */
+    private java.util.Set<Integer> rolling(Performer p) {
+        java.util.Set<Integer> out = new java.util.TreeSet<>();
+        for (PartTurn t : p.parts()) if (t.rolls()) out.add(node(model(p), t.node()));
+        return out;
+    }
 
     private double value(Performer p, String channel, double rest, double frame) { return p.curve(channel).at(frame, rest, rate); }
 

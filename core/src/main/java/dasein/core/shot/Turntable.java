@@ -20,6 +20,7 @@ import java.util.List;
 
 /** Small pictures of a model from all sides, side by side, as the renderer shows it under an even sky and a soft sun. */
 public final class Turntable {
+    private static final int MOST_TRIANGLES = 400_000;
     private static final double GREY = 0.074;
     private static final Quality QUALITY = new Quality(8, 8, 0, 1, true);
 
@@ -29,7 +30,9 @@ public final class Turntable {
     public static BufferedImage strip(Model m, int views, int width, int height) {
         BufferedImage out = new BufferedImage(views * width, height, BufferedImage.TYPE_INT_RGB);
         Lighting light = new LightRecipe("", 0, 1.4, new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96))).build(null);
-        for (int k = 0; k < views; k++) {
+        // A scan of millions of triangles is looked at from one side only: each side costs a tree of its own.
+        int made = m.triangles() > MOST_TRIANGLES ? 1 : views;
+        for (int k = 0; k < made; k++) {
             Mesh mesh = Blocking.alone(new Performer(1, m.name(), "m", 0, 0, 0, 30 + 360.0 * k / views, 1, "", 0, 1, true), m, 24).meshes(1, 1).get(0);
             double reach = 0;
             for (int i = 0; i < mesh.position0().length; i += 3) reach = Math.max(reach, Math.hypot(mesh.position0()[i], mesh.position0()[i + 2]));
@@ -44,6 +47,7 @@ public final class Turntable {
                 out.setRGB(k * width + i % width, i / width, rgb);
             }
         }
+        for (int k = made; k < views; k++) out.getRaster().setRect(k * width, 0, out.getRaster().createChild(0, 0, width, height, 0, 0, null));
         return out;
     }
 }
