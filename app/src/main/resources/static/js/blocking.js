@@ -49,6 +49,14 @@ export function showFields(state) {
   }
 }
 
+/** The model's own materials while a button is held. */
+export function held(e, state, again) {
+  const b = e.type === 'pointerdown' ? e.target.closest('[data-before]') : null;
+  if (!b && !state.bare) return;
+  state.bare = b ? Number(b.dataset.before) : null;
+  again();
+}
+
 export function pressed(e, state) {
   const key = e.target.closest('button[data-key]'), d = e.target.closest('details[data-performer]');
   if (key) { state.performer = Number(d.dataset.performer); post('edit', { action: 'key', id: d.dataset.performer, channel: key.dataset.key, frame: state.frame, seen: 0 }); return; }

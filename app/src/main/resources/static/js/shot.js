@@ -257,7 +257,7 @@ function start() {
   const from = document.getElementById('outside');
   if (from) outside = new Outside(from, state, f => picture.ready(f) ? picture.image(f) : null);
   if (stage === 'tracks') { graph = new Graph(state); list = new List(state); }
-  if (stage === 'blocking') { curves = new Curves(document.getElementById('curves'), document.getElementById('curvebar'), state); document.body.addEventListener('click', e => blocking.pressed(e, state)); document.body.addEventListener('pointermove', blocking.turned); }
+  if (stage === 'blocking') { curves = new Curves(document.getElementById('curves'), document.getElementById('curvebar'), state); document.body.addEventListener('click', e => blocking.pressed(e, state)); document.body.addEventListener('pointermove', blocking.turned); for (const t of ['pointerdown', 'pointerup']) document.body.addEventListener(t, e => blocking.held(e, state, () => { picture.solid.changed(); drawAll(); })); }
   document.addEventListener('keydown', keys);
   document.addEventListener('keyup', e => { if (e.key === 'o' || e.key === 'O') { picture.hidden = false; picture.draw(); } });
   document.getElementById('play').addEventListener('click', play);

@@ -128,7 +128,7 @@ export class Solid {
 
   /** What was changed about its materials. */
   dress(a, id) {
-    const b = this.s.blocking && this.s.blocking.get(id), looks = b ? b.looks : [];
+    const b = this.s.blocking && this.s.blocking.get(id), looks = b && this.s.bare !== id ? b.looks : [];
     for (const [m, was] of a.own) {
       const l = looks.find(k => k.material && k.material === was.name) || looks.find(k => !k.material);
       m.color.copy(was.color); m.roughness = was.roughness; m.metalness = was.metalness; m.opacity = was.opacity; m.transparent = was.transparent; m.side = was.side;

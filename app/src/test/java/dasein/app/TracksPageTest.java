@@ -103,6 +103,8 @@ class TracksPageTest extends BrowserTest {
         await("the group's line is there", () -> !browser.findElements(By.cssSelector(".group input[name=locked]")).isEmpty());
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is locked", () -> data().path("groups").get(0).path("locked").asBoolean());
+        // The answer to the lock must have come before the next press, as it has for a hand.
+        pause(600);
         js("document.querySelector('[data-delete-tracks]').click()");
         await("it says why not", () -> browser.findElement(By.id("say")).getText().contains("locked group"));
         assertThat(data().path("marks").size()).isEqualTo(1);

@@ -80,7 +80,7 @@ class BlockingBench {
     /** A material, with what was changed about it; texts are empty where nothing was. */
     record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, String scatterMm, boolean changed) {}
 
-    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<Kin> kin, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
+    record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<Kin> kin, long waves, List<String> channels, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
 
     void fill(org.springframework.ui.Model m, Shot s) {
         List<ShelfModel> shelf = media.shelf("model").stream().map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts()))).toList();
@@ -106,7 +106,7 @@ class BlockingBench {
         Tie t = p.tie();
         String key = t == null ? "" : (t.to().name().toLowerCase(Locale.ROOT) + " " + t.id() + " " + t.node()).trim();
         String said = t == null ? "nothing" : carriers.stream().filter(c -> c.key().equals(key)).map(Carrier::said).findFirst().orElse("something that is gone");
-        return new CastLine(p, p.card() != null ? "card" : item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, kin(nodes), joints(model), motions(model), materials(model, p));
+        return new CastLine(p, p.card() != null ? "card" : item == null ? model.name() : item.name(), length, model.clips(), p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")), p.route() == null ? 0 : p.route().walked().length(), carriers, key, said, nodes, kin(nodes), p.curves().values().stream().mapToLong(c -> c.waves().size()).sum(), List.copyOf(BlockingData.values(p).keySet()), joints(model), motions(model), materials(model, p));
     }
 
     private static double longAgainstHigh(Model m) {

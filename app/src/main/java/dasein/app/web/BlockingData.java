@@ -5,6 +5,7 @@ import dasein.app.store.Plates;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
+import dasein.core.math.Affine;
 import dasein.core.math.Quat;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Card;
@@ -69,7 +70,7 @@ class BlockingData {
             try {
                 if (b != null) {
                     at = b.foot(p.id(), first).array();
-                    heading = headingDeg(b.at(p.id(), first));
+                    heading = Affine.headingDeg(b.at(p.id(), first).toSet());
                 }
             } catch (BadInput e) {
                 trouble.putIfAbsent("trouble", e.getMessage());
@@ -78,8 +79,6 @@ class BlockingData {
         }
         return out;
     }
-
-    private static double headingDeg(Moment m) { return Math.toDegrees(Math.atan2(m.toSet()[2], m.toSet()[10])); }
 
     /**
      * A performer over the frames.

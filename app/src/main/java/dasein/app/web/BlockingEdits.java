@@ -6,6 +6,7 @@ import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.ground.SetRecipe;
+import dasein.core.math.Affine;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Card;
@@ -245,8 +246,7 @@ class BlockingEdits {
         Blocking b = blocking(s);
         Changed c = to(s, p, frame, b.foot(other, frame), true, p.name() + " where " + o.name() + " is");
         if (p.tie() != null || p.route() != null) return c;
-        double[] m = b.at(other, frame).toSet();
-        return new Changed(set(c.performer, "heading", Math.toDegrees(Math.atan2(m[2], m[10])), frame), c.said);
+        return new Changed(set(c.performer, "heading", Affine.headingDeg(b.at(other, frame).toSet()), frame), c.said);
     }
 
     private static String channel(Performer p, Form f) {
@@ -372,7 +372,7 @@ class BlockingEdits {
         double[] m = b.at(p.id(), frame).toSet();
         if (to.isEmpty()) {
             Performer q = p.with((Tie) null);
-            q = q.at(now.x(), p.onGround() ? p.y() : now.y(), now.z()).turned(Math.toDegrees(Math.atan2(m[2], m[10])), p.pitchDeg(), p.rollDeg()).with("x", Curve.NONE).with("z", Curve.NONE).with("y", Curve.NONE).with("heading", Curve.NONE);
+            q = q.at(now.x(), p.onGround() ? p.y() : now.y(), now.z()).turned(Affine.headingDeg(m), p.pitchDeg(), p.rollDeg()).with("x", Curve.NONE).with("z", Curve.NONE).with("y", Curve.NONE).with("heading", Curve.NONE);
             return new Changed(q, p.name() + " untied");
         }
         String[] what = to.split(" ", 3);

@@ -18,6 +18,17 @@ public final class Affine {
         return new double[] {m[0], m[4], m[8], m[12], m[1], m[5], m[9], m[13], m[2], m[6], m[10], m[14]};
     }
 
+    /** The turn in a map: its second axis kept, the third made square to it. */
+    public static Quat rotation(double[] m) {
+        Vec3 y = new Vec3(m[1], m[5], m[9]).unit(), z = new Vec3(m[2], m[6], m[10]);
+        z = z.minus(y.times(z.dot(y))).unit();
+        Vec3 x = y.cross(z);
+        return Quat.fromMatrix(new double[] {x.x(), y.x(), z.x(), x.y(), y.y(), z.y(), x.z(), y.z(), z.z()});
+    }
+
+    /** Heading of what faces +Z there, degrees, counter-clockwise from above. */
+    public static double headingDeg(double[] m) { return Math.toDegrees(Math.atan2(m[2], m[10])); }
+
     /** The map "first b, then a". */
     public static double[] times(double[] a, double[] b) {
         double[] m = new double[12];

@@ -1,6 +1,7 @@
 package dasein.core.scene;
 
 import dasein.core.BadInput;
+import dasein.core.math.Affine;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import java.util.ArrayList;
@@ -82,7 +83,7 @@ public final class Retarget {
         for (int k = 0; k < nodes; k++) {
             double[] m = posing.node(k);
             at[k] = new Vec3(m[3], m[7], m[11]);
-            rest[k] = turn(m);
+            rest[k] = Affine.rotation(m);
         }
         double low = Double.MAX_VALUE;
         for (int j = 0; j < joints; j++) {
@@ -129,7 +130,7 @@ public final class Retarget {
             boolean moves = Arrays.stream(motion.joints().get(0).channels()).anyMatch(c -> c < 3);
             // Height over the motion's floor; its way over the ground from where it begins.
             Vec3 to = !moves ? at[nodeOf[0]] : new Vec3(at[nodeOf[0]].x() + (inPlace ? 0 : ratio * (p.x() - begin.x())), model.bounds()[1] + ratio * (p.y() - floor(motion)), at[nodeOf[0]].z() + (inPlace ? 0 : ratio * (p.z() - begin.z())));
-            double[] up = model.nodes().get(nodeOf[0]).parent() < 0 ? dasein.core.math.Affine.identity() : posing.node(model.nodes().get(nodeOf[0]).parent());
+            double[] up = model.nodes().get(nodeOf[0]).parent() < 0 ? Affine.identity() : posing.node(model.nodes().get(nodeOf[0]).parent());
             float[] v = within(up, to);
             System.arraycopy(v, 0, places, 3 * f, 3);
         }
@@ -170,13 +171,6 @@ public final class Retarget {
         if (end == null || below.length != 1 || end.length() < 1e-9) return Quat.IDENTITY;
         Vec3 own = at[below[0]].minus(at[nodeOf[joint]]);
         return own.length() < 1e-9 ? Quat.IDENTITY : Quat.between(own.unit(), end.unit());
-    }
-
-    private static Quat turn(double[] m) {
-        Vec3 y = new Vec3(m[1], m[5], m[9]).unit(), z = new Vec3(m[2], m[6], m[10]);
-        z = z.minus(y.times(z.dot(y))).unit();
-        Vec3 x = y.cross(z);
-        return Quat.fromMatrix(new double[] {x.x(), y.x(), z.x(), x.y(), y.y(), z.y(), x.z(), y.z(), z.z()});
     }
 
     /** A place in a node's own space (Cramer's rule on its 3x4 map). */

@@ -242,7 +242,7 @@ public final class Blocking {
                 Posing posing = new Posing(model);
                 posing.at(m);
                 to = Affine.times(to, posing.node(node));
-                yield new Pose(rotation(to), new Vec3(to[3], to[7], to[11]));
+                yield new Pose(Affine.rotation(to), new Vec3(to[3], to[7], to[11]));
             }
         };
     }
@@ -250,14 +250,6 @@ public final class Blocking {
     private static int node(Model m, String name) {
         for (int i = 0; i < m.nodes().size(); i++) if (m.nodes().get(i).name().equals(name)) return i;
         return -1;
-    }
-
-    /** The turn in an affine map: its second axis kept, the third made square to it. */
-    private static Quat rotation(double[] m) {
-        Vec3 y = new Vec3(m[1], m[5], m[9]).unit(), z = new Vec3(m[2], m[6], m[10]);
-        z = z.minus(y.times(z.dot(y))).unit();
-        Vec3 x = y.cross(z);
-        return Quat.fromMatrix(new double[] {x.x(), y.x(), z.x(), x.y(), y.y(), z.y(), x.z(), y.z(), z.z()});
     }
 
     /** What it plays; the map to the set is not in it yet. */
