@@ -18,13 +18,11 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import org.springframework.stereotype.Component;
-import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
@@ -189,12 +187,5 @@ public class ModelShelf {
         mapper.shelve(new MediaMapper.ShelfItem(made.hash(), "model", item.name(), JSON.writeValueAsString(facts)));
         if (!made.hash().equals(hash)) mapper.unshelve(hash);
         return made.hash();
-    }
-
-    /** Names of pictures a model still lacks. */
-    public List<String> missing(String hash) {
-        List<String> out = new ArrayList<>();
-        for (JsonNode n : JSON.readTree(model(hash).facts()).path("missing")) out.add(n.asString(""));
-        return out;
     }
 }

@@ -11,6 +11,7 @@ import dasein.core.scene.Mesh;
 final class Surface {
     /** Of a coat of index 1.5. */
     private static final float COAT_F0 = 0.04f;
+    private static final float[] WHITE = {1, 1, 1};
 
     float px, py, pz;
     /** Which of the tracer's meshes it belongs to. */
@@ -181,18 +182,7 @@ final class Surface {
         gx = -gx;
         gy = -gy;
         gz = -gz;
-        nx = gx;
-        ny = gy;
-        nz = gz;
-        roughness = 1;
-        coat = scatter = 0;
-        for (int c = 0; c < 3; c++) {
-            base[c] = diffuse[c] = 1;
-            f0[c] = 0;
-            emission[c] = 0;
-        }
-        face(nx, ny, nz);
-        specularChance = 0;
+        matt(WHITE, -gx, -gy, -gz);
     }
 
     /** A matt surface of the given albedo facing up the geometric normal: how a catcher looks to other rays. */

@@ -93,7 +93,7 @@ public final class Retarget {
         }
         Quat[] laid = new Quat[nodes];
         for (int k = 0; k < nodes; k++) laid[k] = jointOf[k] < 0 ? Quat.IDENTITY : laid(motion, model, jointOf[k], nodeOf, at, from);
-        double legs = from[0].y() - low, own = nodeOf[0] < 0 ? 0 : at[nodeOf[0]].y() - model.bounds()[1], ratio = legs > 1e-9 && own > 1e-9 ? own / legs : 1;
+        double ground = model.bounds()[1], floor = floor(motion), legs = from[0].y() - low, own = nodeOf[0] < 0 ? 0 : at[nodeOf[0]].y() - ground, ratio = legs > 1e-9 && own > 1e-9 ? own / legs : 1;
         float[] times = new float[n];
         float[][] turns = new float[nodes][];
         for (int k = 0; k < nodes; k++) if (jointOf[k] >= 0) turns[k] = new float[4 * n];
@@ -129,7 +129,7 @@ public final class Retarget {
             Vec3 p = motion.place(0, f), begin = motion.place(0, 0);
             boolean moves = Arrays.stream(motion.joints().get(0).channels()).anyMatch(c -> c < 3);
             // Height over the motion's floor; its way over the ground from where it begins.
-            Vec3 to = !moves ? at[nodeOf[0]] : new Vec3(at[nodeOf[0]].x() + (inPlace ? 0 : ratio * (p.x() - begin.x())), model.bounds()[1] + ratio * (p.y() - floor(motion)), at[nodeOf[0]].z() + (inPlace ? 0 : ratio * (p.z() - begin.z())));
+            Vec3 to = !moves ? at[nodeOf[0]] : new Vec3(at[nodeOf[0]].x() + (inPlace ? 0 : ratio * (p.x() - begin.x())), ground + ratio * (p.y() - floor), at[nodeOf[0]].z() + (inPlace ? 0 : ratio * (p.z() - begin.z())));
             double[] up = model.nodes().get(nodeOf[0]).parent() < 0 ? Affine.identity() : posing.node(model.nodes().get(nodeOf[0]).parent());
             float[] v = within(up, to);
             System.arraycopy(v, 0, places, 3 * f, 3);

@@ -34,6 +34,8 @@ final class Flocking {
     private final int first;
     private final double rate;
     private final Vec3 half;
+    /** Height in model space of the middle, about which a falling copy turns. */
+    private final double middle;
     /** Of falling copies: place and turn in each frame from the first; grown when a later one is asked for. */
     private Pose[][] fallen = new Pose[0][];
     private Fall[] falls;
@@ -47,6 +49,7 @@ final class Flocking {
         flock = p.flock();
         if ((long) flock.count() * model.triangles() > Blocking.MOST_TRIANGLES) throw new BadInput(p.name() + " would have " + (long) flock.count() * model.triangles() / 1000 + " thousand triangles in " + flock.count() + " copies; at most " + Blocking.MOST_TRIANGLES / 1000 + " thousand can be held. Make fewer, or take a simpler model");
         float[] b = model.bounds();
+        middle = b[1] + (b[4] - b[1]) / 2.0;
         half = new Vec3((b[3] - b[0]) / 2, (b[4] - b[1]) / 2, (b[5] - b[2]) / 2);
     }
 
@@ -84,7 +87,7 @@ final class Flocking {
         // The clip runs a little earlier or later, faster or slower.
         double since = (frame - first) / rate, shifted = first + rate * (since * (1 + flock.speed() * flock.random(i, 4)) + flock.phase() * flock.random(i, 5));
         Moment play = blocking.playing(p, shifted, scale);
-        double lowest = flock.motion() == Flock.Motion.FALL ? model.bounds()[1] + half.y() : blocking.lowest(p, play);
+        double lowest = flock.motion() == Flock.Motion.FALL ? middle : blocking.lowest(p, play);
         return new Copy(blocking.placed(at.position(), at.rotation(), scale, lowest, play, Map.of()), 1 + flock.tint() * flock.random(i, 6));
     }
 
