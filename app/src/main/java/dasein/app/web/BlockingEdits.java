@@ -445,8 +445,7 @@ class BlockingEdits {
             Flock.Motion.valueOf(f.choice("motion", o.motion().name(), "STAND", "FLY", "FALL")), f.number("wander", "how far they stray", o.wander(), 0, 1000), f.number("start", "the first frame", o.start(), 0, 1e7), f.number("over", "the frames", o.over(), 0, 1e5), f.number("push", "the push", o.push(), 0, 1000), f.number("gravity", "gravity", o.gravity(), -100, 100), f.number("drag", "drag", o.drag(), 0, 100),
             f.number("bounce", "the bounce", 100 * o.bounce(), 0, 100) / 100, f.number("tumble", "the tumbling", o.tumble(), 0, 36_000));
         // What cannot be held is refused before it is kept.
-        long triangles = (long) n.count() * scenes.model(p).triangles();
-        if (triangles > Blocking.MOST_TRIANGLES) throw new BadInput(n.count() + " copies of " + p.name() + " would have " + triangles / 1000 + " thousand triangles; at most " + Blocking.MOST_TRIANGLES / 1000 + " thousand can be held. Make fewer, or take a simpler model");
+        Blocking.refuseTooMany(p.with(n), scenes.model(p));
         return new Changed(p.with(n), p.name() + (p.flock() == null ? " is a flock of " + n.count() : ": flock changed"));
     }
 

@@ -25,8 +25,41 @@ final class Bvh {
     private int nodes;
 
     Bvh(Mesh m) {
+        this(boxes(m), m.moves() ? 18 : 9);
+        for (int i = 0; i < original.length; i++) {
+            edges(m, m.position0(), original[i], triStride * i);
+            if (m.moves()) edges(m, m.position1(), original[i], triStride * i + 9);
+        }
+    }
+
+    /** Over boxes alone: smallest corners, then largest. */
+    Bvh(float[][] boxes) { this(boxes, 0); }
+
+    private Bvh(float[][] boxes, int triStride) {
+        this.triStride = triStride;
+        float[] lo = boxes[0], hi = boxes[1], mid = new float[lo.length];
+        int n = lo.length / 3;
+        for (int i = 0; i < mid.length; i++) mid[i] = 0.5f * (lo[i] + hi[i]);
+        tri = new float[triStride * n];
+        original = new int[n];
+        for (int t = 0; t < n; t++) original[t] = t;
+        box = new float[STRIDE * Math.max(1, n)];
+        child = new int[2 * Math.max(1, n)];
+        bounds = range(lo, hi, original, 0, n);
+        nodes = 1;
+        if (n <= LEAF) {
+            put(0, 0, bounds);
+            child[0] = ~(0 << 4 | n);
+            put(0, 1, new float[] {1e30f, -1e30f, 1e30f, -1e30f, 1e30f, -1e30f});
+            child[1] = ~0;
+        } else {
+            split(0, original, 0, n, lo, hi, mid);
+        }
+    }
+
+    private static float[][] boxes(Mesh m) {
         int n = m.triangles();
-        float[] lo = new float[3 * n], hi = new float[3 * n], mid = new float[3 * n];
+        float[] lo = new float[3 * n], hi = new float[3 * n];
         for (int t = 0; t < n; t++) {
             for (int a = 0; a < 3; a++) {
                 float l = Float.POSITIVE_INFINITY, h = Float.NEGATIVE_INFINITY;
@@ -37,30 +70,9 @@ final class Bvh {
                 }
                 lo[3 * t + a] = l;
                 hi[3 * t + a] = h;
-                mid[3 * t + a] = 0.5f * (l + h);
             }
         }
-        int[] order = new int[n];
-        for (int t = 0; t < n; t++) order[t] = t;
-        box = new float[STRIDE * Math.max(1, n)];
-        child = new int[2 * Math.max(1, n)];
-        bounds = range(lo, hi, order, 0, n);
-        nodes = 1;
-        if (n <= LEAF) {
-            put(0, 0, bounds);
-            child[0] = ~(0 << 4 | n);
-            put(0, 1, new float[] {1e30f, -1e30f, 1e30f, -1e30f, 1e30f, -1e30f});
-            child[1] = ~0;
-        } else {
-            split(0, order, 0, n, lo, hi, mid);
-        }
-        original = order;
-        triStride = m.moves() ? 18 : 9;
-        tri = new float[triStride * n];
-        for (int i = 0; i < n; i++) {
-            edges(m, m.position0(), order[i], triStride * i);
-            if (m.moves()) edges(m, m.position1(), order[i], triStride * i + 9);
-        }
+        return new float[][] {lo, hi};
     }
 
     private void edges(Mesh m, float[] p, int t, int at) {

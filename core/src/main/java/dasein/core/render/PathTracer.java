@@ -141,7 +141,7 @@ final class PathTracer {
      */
     private boolean within(float u, float v, float s) {
         float mean = surface.scatter;
-        int body = surface.mesh;
+        int body = surface.mesh, copy = surface.copy;
         float[] a = inner;
         for (int c = 0; c < 3; c++) {
             float k = Math.min(0.999f, surface.inner[c]);
@@ -157,7 +157,7 @@ final class PathTracer {
             float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
             if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL)) {
                 // Another thing within it swallows it.
-                if (tracer.mesh != body) return false;
+                if (tracer.mesh != body || tracer.copy != copy) return false;
                 surface.at(tracer, meshes[body], px, py, pz, dx, dy, dz, s);
                 surface.outlet();
                 return true;

@@ -89,7 +89,7 @@ final class PixelSampler {
             atCatcher(p, index, s, dx, dy, dz, does);
         } else {
             sum[Film.DEPTH][p] += along;
-            atPerformer(p, index, s, mesh, tracer.triangle, tracer.b1, tracer.b2);
+            atPerformer(p, index, s, mesh, tracer.copy, tracer.triangle, tracer.b1, tracer.b2);
         }
     }
 
@@ -97,7 +97,7 @@ final class PixelSampler {
     private void added(int p, int index, float ox, float oy, float oz, float dx, float dy, float dz, float s, boolean met) {
         Tracer t = path.tracer;
         float far = met ? t.t : 1e30f, begin = 0;
-        int mesh = t.mesh, triangle = t.triangle;
+        int mesh = t.mesh, copy = t.copy, triangle = t.triangle;
         float b1 = t.b1, b2 = t.b2;
         for (int k = 0; k < MOST_ADDED && t.nearest(ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, far - begin, s, 0, Tracer.ADDED); k++) {
             float at = begin + t.t;
@@ -109,6 +109,7 @@ final class PixelSampler {
         }
         t.t = far;
         t.mesh = met ? mesh : -1;
+        t.copy = copy;
         t.triangle = triangle;
         t.b1 = b1;
         t.b2 = b2;
@@ -133,7 +134,7 @@ final class PixelSampler {
         film.sum[plane + 2][p] += v[2] * w;
     }
 
-    private void atPerformer(int p, int index, float s, Mesh mesh, int triangle, float b1, float b2) {
+    private void atPerformer(int p, int index, float s, Mesh mesh, int copy, int triangle, float b1, float b2) {
         float[][] sum = film.sum;
         Surface at = path.surface;
         if (!(at.nx * at.nx + at.gx * at.gx < 4)) return;
@@ -143,7 +144,7 @@ final class PixelSampler {
         sum[Film.NORMAL + 2][p] += at.nz;
         for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += at.albedo(k);
         film.id[p] = mesh.performer();
-        motion(p, mesh, triangle, b1, b2);
+        motion(p, mesh, copy, triangle, b1, b2);
         float ox = at.px + EPS * at.gx, oy = at.py + EPS * at.gy, oz = at.pz + EPS * at.gz;
         // Openness is smooth and only for looking: every fourth sample is enough.
         if (!background && (index & 3) == 0) openness(p, ox, oy, oz, at, s);
@@ -161,15 +162,21 @@ final class PixelSampler {
         if (!path.tracer.blocked(ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, 0.5f, null)) film.sum[Film.OPEN][p]++;
     }
 
-    private void motion(int p, Mesh m, int tri, float b1, float b2) {
+    private void motion(int p, Mesh m, int copy, int tri, float b1, float b2) {
         int a = 3 * m.index()[3 * tri], b = 3 * m.index()[3 * tri + 1], c = 3 * m.index()[3 * tri + 2];
-        double[] from = view.lens().project(view.open().toLocal(corner(m.position0(), a, b, c, b1, b2)));
-        double[] to = view.lens().project(view.close().toLocal(corner(m.position1(), a, b, c, b1, b2)));
+        double[] from = view.lens().project(view.open().toLocal(placed(m.copies() == null ? null : m.copies().open(), copy, corner(m.position0(), a, b, c, b1, b2))));
+        double[] to = view.lens().project(view.close().toLocal(placed(m.copies() == null ? null : m.copies().close(), copy, corner(m.position1(), a, b, c, b1, b2))));
         if (from == null || to == null) return;
         // Over the exposure of one row, which with a readout is a part of the time of the whole picture.
         double part = 1 - Math.abs(view.rows());
         film.sum[Film.MOTION][p] += (float) (part * (to[0] - from[0]));
         film.sum[Film.MOTION + 1][p] += (float) (part * (to[1] - from[1]));
+    }
+
+    private static Vec3 placed(float[] m, int copy, Vec3 v) {
+        if (m == null) return v;
+        int o = 12 * copy;
+        return new Vec3(m[o] * v.x() + m[o + 1] * v.y() + m[o + 2] * v.z() + m[o + 3], m[o + 4] * v.x() + m[o + 5] * v.y() + m[o + 6] * v.z() + m[o + 7], m[o + 8] * v.x() + m[o + 9] * v.y() + m[o + 10] * v.z() + m[o + 11]);
     }
 
     private static Vec3 corner(float[] v, int a, int b, int c, float b1, float b2) {

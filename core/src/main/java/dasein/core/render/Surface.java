@@ -14,8 +14,8 @@ final class Surface {
     private static final float[] WHITE = {1, 1, 1};
 
     float px, py, pz;
-    /** Which of the tracer's meshes it belongs to. */
-    int mesh;
+    /** Which of the tracer's meshes, and which copy of it, it belongs to. */
+    int mesh, copy;
     /** Geometric normal on the side the ray came from. */
     float gx, gy, gz;
     float nx, ny, nz;
@@ -44,6 +44,7 @@ final class Surface {
     /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
     void at(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
         mesh = t.mesh;
+        copy = t.copy;
         int[] idx = m.index();
         int a = idx[3 * t.triangle], b = idx[3 * t.triangle + 1], c = idx[3 * t.triangle + 2];
         float k2 = t.b2, k1 = t.b1, k0 = 1 - k1 - k2;
@@ -54,6 +55,20 @@ final class Surface {
         float ax = lerp(p, q, 3 * a, s), ay = lerp(p, q, 3 * a + 1, s), az = lerp(p, q, 3 * a + 2, s);
         float e1x = lerp(p, q, 3 * b, s) - ax, e1y = lerp(p, q, 3 * b + 1, s) - ay, e1z = lerp(p, q, 3 * b + 2, s) - az;
         float e2x = lerp(p, q, 3 * c, s) - ax, e2y = lerp(p, q, 3 * c + 1, s) - ay, e2z = lerp(p, q, 3 * c + 2, s) - az;
+        Mesh.Copies copies = m.copies();
+        int o = 12 * t.copy;
+        if (copies != null) {
+            float x = e1x, y = e1y, z = e1z;
+            e1x = row(copies, o, s, x, y, z);
+            e1y = row(copies, o + 4, s, x, y, z);
+            e1z = row(copies, o + 8, s, x, y, z);
+            x = e2x;
+            y = e2y;
+            z = e2z;
+            e2x = row(copies, o, s, x, y, z);
+            e2y = row(copies, o + 4, s, x, y, z);
+            e2z = row(copies, o + 8, s, x, y, z);
+        }
         gx = e1y * e2z - e1z * e2y;
         gy = e1z * e2x - e1x * e2z;
         gz = e1x * e2y - e1y * e2x;
@@ -66,6 +81,12 @@ final class Surface {
             nx = k0 * lerp(n0, n1, 3 * a, s) + k1 * lerp(n0, n1, 3 * b, s) + k2 * lerp(n0, n1, 3 * c, s);
             ny = k0 * lerp(n0, n1, 3 * a + 1, s) + k1 * lerp(n0, n1, 3 * b + 1, s) + k2 * lerp(n0, n1, 3 * c + 1, s);
             nz = k0 * lerp(n0, n1, 3 * a + 2, s) + k1 * lerp(n0, n1, 3 * b + 2, s) + k2 * lerp(n0, n1, 3 * c + 2, s);
+            if (copies != null) {
+                float x = nx, y = ny, z = nz;
+                nx = row(copies, o, s, x, y, z);
+                ny = row(copies, o + 4, s, x, y, z);
+                nz = row(copies, o + 8, s, x, y, z);
+            }
             float len = (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
             if (len > 1e-6f) {
                 nx /= len;
@@ -81,7 +102,7 @@ final class Surface {
             ny = gy;
             nz = gz;
         }
-        Material mat = m.materials()[m.materialOf()[t.triangle]];
+        Material mat = m.material(t.triangle, t.copy);
         float u = 0, v = 0;
         boolean textured = m.uv() != null && (mat.baseTexture() != null || mat.metalRoughTexture() != null || mat.normalTexture() != null || mat.emissiveTexture() != null);
         if (textured) {
@@ -115,6 +136,9 @@ final class Surface {
         look(mat, u, v, textured);
         face(-dx, -dy, -dz);
     }
+
+    /** One row of a copy's map, on a direction. */
+    private static float row(Mesh.Copies c, int i, float s, float x, float y, float z) { return lerp(c.open(), c.close(), i, s) * x + lerp(c.open(), c.close(), i + 1, s) * y + lerp(c.open(), c.close(), i + 2, s) * z; }
 
     private static float lerp(float[] p, float[] q, int i, float s) { return p == q ? p[i] : p[i] + s * (q[i] - p[i]); }
 

@@ -5,6 +5,7 @@ import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 
 import java.util.List;
+import java.util.stream.IntStream;
 
 /**
  * Nearest-hit and any-hit queries against a list of meshes. The hit is left in fields, so nothing is allocated. One for each
@@ -15,22 +16,29 @@ public final class Tracer {
 
     private final Mesh[] meshes;
     private final Bvh[] trees;
+    private final CopyTree copies;
     private final boolean[][] counts;
     private boolean adds;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
+    /** Of the tree of copies, whose leaves are walked with the other. */
+    private final int[] upper = new int[STACK];
+    private final float[] upperNear = new float[STACK];
+    private final float[] back = new float[12];
     private final float[] texel = new float[4];
 
-    /** Distance, mesh, triangle and barycentrics (of second and third corner) of the last nearest hit; mesh -1 for none. */
+    /** Distance, mesh, which of its copies, triangle and barycentrics (of second and third corner) of the last nearest hit; mesh -1 for none. */
     public float t;
     public int mesh;
+    public int copy;
     public int triangle;
     public float b1;
     public float b2;
 
-    Tracer(Mesh[] meshes, Bvh[] trees) {
+    private Tracer(Mesh[] meshes, Bvh[] trees, CopyTree copies) {
         this.meshes = meshes;
         this.trees = trees;
+        this.copies = copies;
         counts = new boolean[6][meshes.length];
         for (int m = 0; m < meshes.length; m++) {
             Mesh.Catch c = meshes[m].catches();
@@ -48,12 +56,12 @@ public final class Tracer {
     public static Tracer of(List<Mesh> meshes) {
         Mesh[] m = meshes.toArray(Mesh[]::new);
         Bvh[] t = new Bvh[m.length];
-        for (int i = 0; i < m.length; i++) t[i] = new Bvh(m[i]);
-        return new Tracer(m, t);
+        IntStream.range(0, m.length).parallel().forEach(i -> t[i] = new Bvh(m[i]));
+        return new Tracer(m, t, new CopyTree(m, t));
     }
 
     /** Another tracer over the same trees, for another thread. */
-    public Tracer twin() { return new Tracer(meshes, trees); }
+    public Tracer twin() { return new Tracer(meshes, trees, copies); }
 
     /** What a ray may meet: all that mirrors show; what the camera sees; of that, what hides others; what gives light to others; what keeps light away; what is added to the picture. */
     static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3, SHADING = 4, ADDED = 5;
@@ -68,7 +76,8 @@ public final class Tracer {
     boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, int among) {
         t = far;
         mesh = -1;
-        for (int m = 0; m < trees.length; m++) if (counts[among][m]) walk(m, ox, oy, oz, dx, dy, dz, s, chance, false);
+        for (int m = 0; m < trees.length; m++) if (counts[among][m] && meshes[m].copies() == null) walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, false);
+        if (!copies.none()) walkCopies(among, null, ox, oy, oz, dx, dy, dz, s, chance, false);
         return mesh >= 0;
     }
 
@@ -77,17 +86,17 @@ public final class Tracer {
         t = far;
         mesh = -1;
         for (int m = 0; m < trees.length; m++) {
-            if (counts[SHADING][m] && (role == null || meshes[m].role() == role) && walk(m, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
+            if (counts[SHADING][m] && meshes[m].copies() == null && (role == null || meshes[m].role() == role) && walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
         }
-        return false;
+        return !copies.none() && walkCopies(SHADING, role, ox, oy, oz, dx, dy, dz, s, chance, true);
     }
 
-    private boolean walk(int m, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
+    private boolean walk(int m, int c, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
         Bvh bvh = trees[m];
         float[] box = bvh.box;
         int[] child = bvh.child;
         float ix = 1 / dx, iy = 1 / dy, iz = 1 / dz;
-        if (missesBounds(bvh.bounds, ox, oy, oz, ix, iy, iz, t)) return false;
+        if (near(bvh.bounds, 0, ox, oy, oz, ix, iy, iz, t) >= t) return false;
         // Which of each min/max pair is met first: fixed by the sign of the direction.
         int nx = ix >= 0 ? 0 : 1, ny = iy >= 0 ? 2 : 3, nz = iz >= 0 ? 4 : 5, fx = nx ^ 1, fy = ny ^ 1, fz = nz ^ 1;
         int top = 0, node = 0;
@@ -116,14 +125,14 @@ public final class Tracer {
             boolean h0 = n0 <= f0 && f0 >= 0 && n0 < t, h1 = n1 <= f1 && f1 >= 0 && n1 < t;
             int c0 = child[2 * node], c1 = child[2 * node + 1];
             if (h0 && c0 < 0) {
-                if (leaf(m, bvh, ~c0, ox, oy, oz, dx, dy, dz, s, chance)) {
+                if (leaf(m, c, bvh, ~c0, ox, oy, oz, dx, dy, dz, s, chance)) {
                     if (any) return true;
                     hit = true;
                 }
                 h0 = false;
             }
             if (h1 && c1 < 0) {
-                if (n1 < t && leaf(m, bvh, ~c1, ox, oy, oz, dx, dy, dz, s, chance)) {
+                if (n1 < t && leaf(m, c, bvh, ~c1, ox, oy, oz, dx, dy, dz, s, chance)) {
                     if (any) return true;
                     hit = true;
                 }
@@ -152,19 +161,52 @@ public final class Tracer {
         }
     }
 
-    private static boolean missesBounds(float[] q, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
-        float x0 = (q[0] - ox) * ix, x1 = (q[1] - ox) * ix, y0 = (q[2] - oy) * iy, y1 = (q[3] - oy) * iy, z0 = (q[4] - oz) * iz, z1 = (q[5] - oz) * iz;
-        float n = x0 < x1 ? x0 : x1, f = x0 < x1 ? x1 : x0, a = y0 < y1 ? y0 : y1, b = y0 < y1 ? y1 : y0;
-        if (a > n) n = a;
-        if (b < f) f = b;
-        a = z0 < z1 ? z0 : z1;
-        b = z0 < z1 ? z1 : z0;
-        if (a > n) n = a;
-        if (b < f) f = b;
-        return f < 0 || n > f || n > far;
+    /** Their tree is small beside what hangs in it: it is walked plainly, the nearer child first. */
+    private boolean walkCopies(int among, Mesh.Role role, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
+        Bvh bvh = copies.tree;
+        float ix = 1 / dx, iy = 1 / dy, iz = 1 / dz;
+        boolean hit = false;
+        int top = 0;
+        upper[top] = 0;
+        upperNear[top++] = 0;
+        while (top > 0) {
+            int node = upper[--top];
+            if (upperNear[top] >= t) continue;
+            float near0 = near(bvh.box, 12 * node, ox, oy, oz, ix, iy, iz, t), near1 = near(bvh.box, 12 * node + 6, ox, oy, oz, ix, iy, iz, t);
+            // Pushed last is taken first.
+            int first = near0 <= near1 ? 1 : 0;
+            for (int k = 0; k < 2; k++) {
+                int side = k == 0 ? first : 1 - first, child = bvh.child[2 * node + side];
+                float near = side == 0 ? near0 : near1;
+                if (near >= t || child < 0) continue;
+                upper[top] = child;
+                upperNear[top++] = near;
+            }
+            for (int side = 1 - first, k = 0; k < 2; side = first, k++) {
+                int code = ~bvh.child[2 * node + side];
+                if (code < 0 || (side == 0 ? near0 : near1) >= t) continue;
+                for (int i = code >>> 4, end = i + (code & 15); i < end; i++) {
+                    int c = bvh.original[i], m = copies.mesh[c];
+                    if (!counts[among][m] || role != null && meshes[m].role() != role) continue;
+                    float[] b = copies.back(c, s, back);
+                    if (!walk(m, copies.copy[c], b[0] * ox + b[1] * oy + b[2] * oz + b[3], b[4] * ox + b[5] * oy + b[6] * oz + b[7], b[8] * ox + b[9] * oy + b[10] * oz + b[11],
+                        b[0] * dx + b[1] * dy + b[2] * dz, b[4] * dx + b[5] * dy + b[6] * dz, b[8] * dx + b[9] * dy + b[10] * dz, s, chance, any)) continue;
+                    if (any) return true;
+                    hit = true;
+                }
+            }
+        }
+        return hit;
     }
 
-    private boolean leaf(int m, Bvh bvh, int code, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
+    /** Where a box begins along a ray; infinite when it is missed or lies beyond {@code far}. */
+    private static float near(float[] q, int at, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
+        float x0 = (q[at] - ox) * ix, x1 = (q[at + 1] - ox) * ix, y0 = (q[at + 2] - oy) * iy, y1 = (q[at + 3] - oy) * iy, z0 = (q[at + 4] - oz) * iz, z1 = (q[at + 5] - oz) * iz;
+        float n = Math.max(Math.max(Math.min(x0, x1), Math.min(y0, y1)), Math.min(z0, z1)), f = Math.min(Math.min(Math.max(x0, x1), Math.max(y0, y1)), Math.max(z0, z1));
+        return f < 0 || n > f || n >= far ? Float.POSITIVE_INFINITY : n;
+    }
+
+    private boolean leaf(int m, int c, Bvh bvh, int code, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
         int first = code >>> 4, end = first + (code & 15);
         float[] v = bvh.tri;
         boolean moving = bvh.triStride == 18, hit = false;
@@ -194,10 +236,11 @@ public final class Tracer {
             float d = (wx * qx + wy * qy + wz * qz) * inv;
             if (d <= 0 || d >= t) continue;
             int tri = bvh.original[i];
-            Material mat = meshes[m].materials()[meshes[m].materialOf()[tri]];
+            Material mat = meshes[m].material(tri, c);
             if (mat.seeThrough() && passes(meshes[m], mat, tri, u, w, chance)) continue;
             t = d;
             mesh = m;
+            copy = c;
             triangle = tri;
             b1 = u;
             b2 = w;

@@ -3,15 +3,26 @@ package dasein.core.scene;
 /**
  * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs; {@code index} has three vertex numbers
  * for each triangle. {@code position1 == position0} for what does not move. Normals are unit length or all zero (then the
- * flat normal is used). Arrays are not copied. {@code catches} is null for performers.
+ * flat normal is used). Arrays are not copied. {@code catches} is null for performers; {@code copies} for what is there once, as its
+ * positions say.
  */
 public record Mesh(
     float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index,
-    int[] materialOf, Material[] materials, int performer, Role role, Catch catches, Shows shows) {
+    int[] materialOf, Material[] materials, int performer, Role role, Catch catches, Shows shows, Copies copies) {
 
     /** Where an ordinary thing is seen. @param camera by the camera; @param shadow it keeps light away; @param mirrored in reflections, and it gives light back; @param added its light is added to what lies behind, which it does not cover */
     public record Shows(boolean camera, boolean shadow, boolean mirrored, boolean added) {
         public static final Shows ALL = new Shows(true, true, true, false);
+    }
+
+    /**
+     * The same triangles in many places. Maps are turns with one size (3x4, row-major), twelve numbers for each copy, from the mesh to the
+     * set; they and the vertices move evenly while the shutter is open.
+     *
+     * @param open at its opening; @param close at its closing, the same array when no copy moves; @param firstMaterial of each copy: added to the triangle's material number
+     */
+    public record Copies(float[] open, float[] close, int[] firstMaterial) {
+        public int count() { return firstMaterial.length; }
     }
 
     /** What a hit on this mesh means to the passes. */
@@ -35,10 +46,16 @@ public record Mesh(
 
     /** Seen everywhere. */
     public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role, Catch catches) {
-        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, Shows.ALL);
+        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, Shows.ALL, null);
     }
 
-    public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s); }
+    public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s, copies); }
+
+    /** @param m of all copies, in the order that {@code firstMaterial} counts in */
+    public Mesh with(Copies c, Material[] m) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, m, performer, role, catches, shows, c); }
+
+    /** @param copy 0 for what is there once */
+    public Material material(int triangle, int copy) { return materials[copies == null ? materialOf[triangle] : materialOf[triangle] + copies.firstMaterial[copy]]; }
 
     /** As the ground does: all but mirror. */
     public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role) {

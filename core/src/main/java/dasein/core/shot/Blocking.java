@@ -28,8 +28,8 @@ import java.util.concurrent.ConcurrentHashMap;
 
 /** Where every performer is and what it does at any (fractional) frame. A pure function of what was decided; what it works out on the way is kept. */
 public final class Blocking {
-    /** A flock has at most so many. */
-    public static final long MOST_TRIANGLES = 8_000_000;
+    /** A flock has at most so many in its different poses. */
+    private static final long MOST_TRIANGLES = 8_000_000;
     private static final int DEEPEST = 8;
 
     private final Map<Integer, Performer> performers = new HashMap<>();
@@ -87,6 +87,13 @@ public final class Blocking {
             if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
             this.performers.put(p.id(), p);
         }
+    }
+
+    /** @throws BadInput when a flock has more triangles in its different poses than can be held */
+    public static void refuseTooMany(Performer p, Model model) {
+        boolean steps = p.route() != null && p.route().steps();
+        long poses = p.clips().isEmpty() ? 1 : steps ? p.flock().count() : Math.min(Flocking.WAYS, p.flock().count()), all = poses * model.triangles();
+        if (all > MOST_TRIANGLES) throw new BadInput(p.name() + " would have " + all / 1000 + " thousand triangles in " + poses + " poses; at most " + MOST_TRIANGLES / 1000 + " thousand can be held. " + (steps ? "Make fewer, do not match steps, or take a simpler model" : "Take a simpler model"));
     }
 
     /** One performer on flat ground whose clips begin in frame 1. */
@@ -344,7 +351,7 @@ public final class Blocking {
     /** Everybody's triangles from one (fractional) frame to another. */
     public List<Mesh> meshes(double open, double close) {
         List<Mesh> out = new ArrayList<>();
-        performers.values().stream().sorted(java.util.Comparator.comparingInt(Performer::id)).forEach(p -> out.addAll(p.card() == null ? List.of(mesh(p, open, close)) : cardMeshes(p, open, close)));
+        performers.values().stream().sorted(java.util.Comparator.comparingInt(Performer::id)).forEach(p -> out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close)));
         return out;
     }
 
@@ -368,11 +375,11 @@ public final class Blocking {
         return new Moment(Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns());
     }
 
-    private Mesh mesh(Performer p, double open, double close) {
+    private List<Mesh> modelMeshes(Performer p, double open, double close) {
         Material[] looks = materials.computeIfAbsent(p.id(), k -> PosedMesh.materials(model(p), p.looks()));
-        if (p.flock() != null) return flock(p).mesh(open, close, looks);
+        if (p.flock() != null) return flock(p).meshes(open, close, looks);
         Moment a = at(p, open, 0), b = open == close ? a : unwound(a, at(p, close, 0));
-        return PosedMesh.of(p.id(), model(p), looks, a, b);
+        return List.of(PosedMesh.of(p.id(), model(p), looks, a, b));
     }
 
     /** Over the seam of a loop the clip goes on: the shutter must not see it run back. */

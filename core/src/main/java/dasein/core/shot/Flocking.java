@@ -1,6 +1,6 @@
 package dasein.core.shot;
 
-import dasein.core.BadInput;
+import dasein.core.math.Affine;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
@@ -15,17 +15,24 @@ import dasein.core.scene.Performer;
 import dasein.core.scene.PosedMesh;
 import dasein.core.scene.Route;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
 
 /** Where each copy of a flock is. Standing and flying are formulas of the frame; falling is followed once from its beginning, in even steps. */
 final class Flocking {
+    /** Clips are played in so many ways; the renderer holds a copy's triangles once for each. */
+    static final int WAYS = 64;
     private static final int TINTS = 6, STEPS = 8;
     /** Slower than this on the ground a thing lies still, metres a second. */
     private static final double STILL = 0.25, FRICTION = 0.6;
     /** How much higher than where they gather the ground may be that they are scattered on, metres. */
     private static final double SLOPE = 2;
+
+    /** The same array for all, so that what plays the same is equal. */
+    private static final double[] HERE = Affine.identity();
 
     private final Performer p;
     private final Flock flock;
@@ -47,7 +54,7 @@ final class Flocking {
         this.first = first;
         this.rate = rate;
         flock = p.flock();
-        if ((long) flock.count() * model.triangles() > Blocking.MOST_TRIANGLES) throw new BadInput(p.name() + " would have " + (long) flock.count() * model.triangles() / 1000 + " thousand triangles in " + flock.count() + " copies; at most " + Blocking.MOST_TRIANGLES / 1000 + " thousand can be held. Make fewer, or take a simpler model");
+        Blocking.refuseTooMany(p, model);
         float[] b = model.bounds();
         middle = b[1] + (b[4] - b[1]) / 2.0;
         half = new Vec3((b[3] - b[0]) / 2, (b[4] - b[1]) / 2, (b[5] - b[2]) / 2);
@@ -85,7 +92,8 @@ final class Flocking {
             case FALL -> falling(i, frame);
         };
         // The clip runs a little earlier or later, faster or slower.
-        double since = (frame - first) / rate, shifted = first + rate * (since * (1 + flock.speed() * flock.random(i, 4)) + flock.phase() * flock.random(i, 5));
+        int way = i % WAYS;
+        double since = (frame - first) / rate, shifted = first + rate * (since * (1 + flock.speed() * flock.random(way, 4)) + flock.phase() * flock.random(way, 5));
         Moment play = blocking.playing(p, shifted, scale);
         double lowest = flock.motion() == Flock.Motion.FALL ? middle : blocking.lowest(p, play);
         return new Copy(blocking.placed(at.position(), at.rotation(), scale, lowest, play, Map.of()), 1 + flock.tint() * flock.random(i, 6));
@@ -159,7 +167,7 @@ final class Flocking {
         if (falls == null) falls = new Fall[flock.count()];
         IntStream.range(0, out.length).parallel().forEach(i -> {
             int have = fallen.length == 0 ? 0 : fallen[i].length;
-            out[i] = fallen.length == 0 ? new Pose[grown] : java.util.Arrays.copyOf(fallen[i], grown);
+            out[i] = fallen.length == 0 ? new Pose[grown] : Arrays.copyOf(fallen[i], grown);
             if (have == 0) {
                 falls[i] = begin(i);
                 out[i][0] = new Pose(falls[i].turn, falls[i].at);
@@ -224,29 +232,37 @@ final class Flocking {
         }
     }
 
-    /** All copies as one mesh. */
-    Mesh mesh(double open, double close, Material[] materials) {
+    /** What a copy plays while the shutter is open, wherever it is. */
+    private record Pair(Moment open, Moment close) {}
+
+    /** Copies that play the same are one mesh. */
+    List<Mesh> meshes(double open, double close, Material[] materials) {
         List<Copy> a = at(open), b = open == close ? a : at(close);
-        int n = a.size(), vertices = model.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * model.triangles();
-        float[] p0 = new float[3 * vertices * n], n0 = new float[p0.length], p1 = b == a ? p0 : new float[p0.length], n1 = b == a ? n0 : new float[p0.length], uv = new float[2 * vertices * n];
-        int[] index = new int[corners * n], of = new int[corners / 3 * n];
-        IntStream.range(0, n).parallel().forEach(i -> {
-            Moment from = a.get(i).moment, to = Blocking.unwound(from, b.get(i).moment);
-            Mesh m = PosedMesh.of(p.id(), model, materials, from, b == a ? from : to);
-            System.arraycopy(m.position0(), 0, p0, 3 * vertices * i, 3 * vertices);
-            System.arraycopy(m.normal0(), 0, n0, 3 * vertices * i, 3 * vertices);
-            if (b != a) {
-                System.arraycopy(m.position1(), 0, p1, 3 * vertices * i, 3 * vertices);
-                System.arraycopy(m.normal1(), 0, n1, 3 * vertices * i, 3 * vertices);
+        Map<Pair, List<Integer>> same = new LinkedHashMap<>();
+        for (int i = 0; i < a.size(); i++) {
+            Moment from = here(a.get(i).moment);
+            same.computeIfAbsent(new Pair(from, a == b ? from : Blocking.unwound(from, here(b.get(i).moment))), k -> new ArrayList<>()).add(i);
+        }
+        Material[] shades = shades(materials);
+        return same.entrySet().parallelStream().map(e -> {
+            List<Integer> copies = e.getValue();
+            float[] from = new float[12 * copies.size()], to = a == b ? from : new float[from.length];
+            int[] shade = new int[copies.size()];
+            for (int k = 0; k < shade.length; k++) {
+                Copy c = a.get(copies.get(k)), d = b.get(copies.get(k));
+                for (int v = 0; v < 12; v++) {
+                    from[12 * k + v] = (float) c.moment.toSet()[v];
+                    to[12 * k + v] = (float) d.moment.toSet()[v];
+                }
+                // Tints come in a few shades, so that materials stay few.
+                shade[k] = materials.length * shade(c.share);
             }
-            System.arraycopy(m.uv(), 0, uv, 2 * vertices * i, 2 * vertices);
-            // Tints come in a few shades, so that materials stay few.
-            int shade = shade(a.get(i).share);
-            for (int k = 0; k < corners; k++) index[corners * i + k] = m.index()[k] + vertices * i;
-            for (int k = 0; k < corners / 3; k++) of[corners / 3 * i + k] = m.materialOf()[k] + shade * materials.length;
-        });
-        return new Mesh(p0, p1, n0, n1, uv, index, of, shades(materials), p.id(), Mesh.Role.PERFORMER);
+            Pair pose = e.getKey();
+            return PosedMesh.of(p.id(), model, materials, pose.open, pose.open.equals(pose.close) ? pose.open : pose.close).with(new Mesh.Copies(from, Arrays.equals(from, to) ? from : to, shade), shades);
+        }).toList();
     }
+
+    private static Moment here(Moment m) { return new Moment(HERE, m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns()); }
 
     private int shade(double share) { return flock.tint() == 0 ? 0 : Math.max(0, Math.min(TINTS - 1, (int) Math.floor(TINTS * (0.5 + 0.5 * (share - 1) / flock.tint())))); }
 

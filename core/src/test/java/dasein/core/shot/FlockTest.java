@@ -45,6 +45,16 @@ class FlockTest {
 
     private static double[] xyz(Blocking.Copy c) { return new double[] {c.toSet()[3], c.toSet()[7], c.toSet()[11]}; }
 
+    /** Of all copies, one after the other. */
+    private static float[] corners(Blocking b, double frame) {
+        Mesh m = b.meshes(frame, frame).get(0);
+        float[] p = m.position0(), to = m.copies().open(), out = new float[m.copies().count() * p.length];
+        for (int c = 0, at = 0; c < m.copies().count(); c++) {
+            for (int v = 0; v < p.length; v += 3) for (int r = 12 * c; r < 12 * c + 12; r += 4) out[at++] = to[r] * p[v] + to[r + 1] * p[v + 1] + to[r + 2] * p[v + 2] + to[r + 3];
+        }
+        return out;
+    }
+
     @Test
     void theSameWhateverIsAskedForFirst() {
         for (Motion m : Motion.values()) {
@@ -77,8 +87,10 @@ class FlockTest {
         // Evenly: a random scatter would leave a quarter with 50 +- 6.
         for (int n : quarter) assertThat(n).isBetween(43, 57);
         Mesh m = of(flock(50, 2, Layout.AREA, Motion.STAND, 0, 0), 0, set, null).meshes(5, 5).get(0);
-        assertThat(m.triangles()).isEqualTo(50 * 12);
-        assertThat(Arrays.stream(m.materialOf()).distinct().count()).isGreaterThan(3);
+        // All are one box in fifty places.
+        assertThat(m.triangles()).isEqualTo(12);
+        assertThat(m.copies().count()).isEqualTo(50);
+        assertThat(Arrays.stream(m.copies().firstMaterial()).distinct().count()).isGreaterThan(3);
         assertThatThrownBy(() -> Flock.of(5000)).isInstanceOf(BadInput.class);
     }
 
@@ -99,10 +111,10 @@ class FlockTest {
         // Many, thrown about and tumbling: in the end each lies flat on the ground, still, and never was below it.
         Blocking many = of(flock(60, 4, Layout.POINT, Motion.FALL, 3, 0.2), 2, Blocking.Around.NOTHING, null);
         for (int f = 1; f < 200; f += 3) {
-            float[] p = many.meshes(f, f).get(0).position0();
+            float[] p = corners(many, f);
             for (int i = 1; i < p.length; i += 3) assertThat(p[i]).isGreaterThan(-0.012f);
         }
-        float[] now = many.meshes(300, 300).get(0).position0(), later = many.meshes(330, 330).get(0).position0();
+        float[] now = corners(many, 300), later = corners(many, 330);
         for (int i = 0; i < 60; i++) {
             double low = 1e9;
             int down = 0;
