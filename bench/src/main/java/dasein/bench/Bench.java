@@ -56,6 +56,7 @@ public final class Bench {
         System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
         String only = args.length > 0 ? args[0] : "";
         if (only.isEmpty() || only.equals("pose")) PoseBench.run();
+        if (only.isEmpty() || only.equals("flock")) FlockBench.run();
         if (only.isEmpty() || only.equals("tracking") || only.equals("speed")) TrackBench.run(only.equals("speed"));
         if (only.isEmpty() || only.equals("plate")) PlateBench.run();
         if (only.equals("bundle")) {

@@ -22,21 +22,23 @@ final class Bvh {
     final int triStride;
     final int[] original;
     final float[] bounds;
+    private final int leaf;
     private int nodes;
 
     Bvh(Mesh m) {
-        this(boxes(m), m.moves() ? 18 : 9);
+        this(boxes(m), m.moves() ? 18 : 9, LEAF);
         for (int i = 0; i < original.length; i++) {
             edges(m, m.position0(), original[i], triStride * i);
             if (m.moves()) edges(m, m.position1(), original[i], triStride * i + 9);
         }
     }
 
-    /** Over boxes alone: smallest corners, then largest. */
-    Bvh(float[][] boxes) { this(boxes, 0); }
+    /** Over boxes alone, smallest corners, then largest: one in a leaf. */
+    Bvh(float[][] boxes) { this(boxes, 0, 1); }
 
-    private Bvh(float[][] boxes, int triStride) {
+    private Bvh(float[][] boxes, int triStride, int leaf) {
         this.triStride = triStride;
+        this.leaf = leaf;
         float[] lo = boxes[0], hi = boxes[1], mid = new float[lo.length];
         int n = lo.length / 3;
         for (int i = 0; i < mid.length; i++) mid[i] = 0.5f * (lo[i] + hi[i]);
@@ -47,7 +49,7 @@ final class Bvh {
         child = new int[2 * Math.max(1, n)];
         bounds = range(lo, hi, original, 0, n);
         nodes = 1;
-        if (n <= LEAF) {
+        if (n <= leaf) {
             put(0, 0, bounds);
             child[0] = ~(0 << 4 | n);
             put(0, 1, new float[] {1e30f, -1e30f, 1e30f, -1e30f, 1e30f, -1e30f});
@@ -107,7 +109,7 @@ final class Bvh {
         for (int side = 0; side < 2; side++) {
             int f = side == 0 ? from : at, t = side == 0 ? at : to;
             put(node, side, range(lo, hi, order, f, t));
-            if (t - f <= LEAF) {
+            if (t - f <= leaf) {
                 child[2 * node + side] = ~(f << 4 | t - f);
             } else {
                 int next = nodes++;

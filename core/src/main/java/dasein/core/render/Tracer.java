@@ -172,28 +172,26 @@ public final class Tracer {
         while (top > 0) {
             int node = upper[--top];
             if (upperNear[top] >= t) continue;
+            if (node < 0) {
+                int c = bvh.original[~node >>> 4], m = copies.mesh[c];
+                if ((~node & 15) == 0 || !counts[among][m] || role != null && meshes[m].role() != role) continue;
+                float[] b = copies.back(c, s, back);
+                if (!walk(m, copies.copy[c], b[0] * ox + b[1] * oy + b[2] * oz + b[3], b[4] * ox + b[5] * oy + b[6] * oz + b[7], b[8] * ox + b[9] * oy + b[10] * oz + b[11],
+                    b[0] * dx + b[1] * dy + b[2] * dz, b[4] * dx + b[5] * dy + b[6] * dz, b[8] * dx + b[9] * dy + b[10] * dz, s, chance, any)) continue;
+                if (any) return true;
+                hit = true;
+                continue;
+            }
             float near0 = near(bvh.box, 12 * node, ox, oy, oz, ix, iy, iz, t), near1 = near(bvh.box, 12 * node + 6, ox, oy, oz, ix, iy, iz, t);
             // Pushed last is taken first.
-            int first = near0 <= near1 ? 1 : 0;
-            for (int k = 0; k < 2; k++) {
-                int side = k == 0 ? first : 1 - first, child = bvh.child[2 * node + side];
-                float near = side == 0 ? near0 : near1;
-                if (near >= t || child < 0) continue;
-                upper[top] = child;
-                upperNear[top++] = near;
+            int far = near0 <= near1 ? 1 : 0;
+            if ((far == 0 ? near0 : near1) < t) {
+                upper[top] = bvh.child[2 * node + far];
+                upperNear[top++] = far == 0 ? near0 : near1;
             }
-            for (int side = 1 - first, k = 0; k < 2; side = first, k++) {
-                int code = ~bvh.child[2 * node + side];
-                if (code < 0 || (side == 0 ? near0 : near1) >= t) continue;
-                for (int i = code >>> 4, end = i + (code & 15); i < end; i++) {
-                    int c = bvh.original[i], m = copies.mesh[c];
-                    if (!counts[among][m] || role != null && meshes[m].role() != role) continue;
-                    float[] b = copies.back(c, s, back);
-                    if (!walk(m, copies.copy[c], b[0] * ox + b[1] * oy + b[2] * oz + b[3], b[4] * ox + b[5] * oy + b[6] * oz + b[7], b[8] * ox + b[9] * oy + b[10] * oz + b[11],
-                        b[0] * dx + b[1] * dy + b[2] * dz, b[4] * dx + b[5] * dy + b[6] * dz, b[8] * dx + b[9] * dy + b[10] * dz, s, chance, any)) continue;
-                    if (any) return true;
-                    hit = true;
-                }
+            if ((far == 0 ? near1 : near0) < t) {
+                upper[top] = bvh.child[2 * node + 1 - far];
+                upperNear[top++] = far == 0 ? near1 : near0;
             }
         }
         return hit;
