@@ -10,7 +10,7 @@ final class GltfLayers {
     /** What is understood beside these is nothing a picture shows, or is read elsewhere. */
     private static final Set<String> READ = Set.of("KHR_materials_emissive_strength", "KHR_materials_unlit", "KHR_materials_ior", "KHR_materials_specular", "KHR_materials_clearcoat", "KHR_materials_transmission", "KHR_texture_transform", "KHR_mesh_quantization", "KHR_xmp_json_ld", "KHR_materials_variants");
     private static final Map<String, String> SAID = Map.of("KHR_materials_sheen", "Sheen of cloth is not shown.", "KHR_materials_volume", "Coloured depth of glass is not shown: it is thin and clear.", "KHR_materials_anisotropy", "Brushed highlights are shown as even ones.", "KHR_materials_iridescence", "Iridescence is not shown.",
-        "KHR_lights_punctual", "Its lights are left out.", "KHR_draco_mesh_compression", "Its meshes are packed in a way that cannot be read here.");
+        "KHR_lights_punctual", "Its lights are left out.");
 
     private GltfLayers() {}
 

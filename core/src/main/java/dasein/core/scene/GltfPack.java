@@ -20,7 +20,7 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** A glTF 2.0 file taken apart into its description and its data, everything that lies in other files drawn in. */
+/** A glTF 2.0 file taken apart into its description and its data, everything that lies in other files drawn in and what is packed unpacked. */
 final class GltfPack {
     private static final JsonMapper JSON = new JsonMapper();
     private static final long MAX_BYTES = 1L << 30;
@@ -28,7 +28,7 @@ final class GltfPack {
     final String name;
     final ObjectNode json;
     private byte[] data;
-    /** Whether anything had to be drawn in: the file itself will not do. */
+    /** Whether anything had to be drawn in or unpacked: the file itself will not do. */
     final boolean changed;
     final List<String> missing = new ArrayList<>();
 
@@ -45,30 +45,9 @@ final class GltfPack {
     static GltfPack of(Path path, Siblings files) {
         String name = path.getFileName().toString();
         try {
-            if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
-            byte[] all = Files.readAllBytes(path);
-            ByteBuffer b = ByteBuffer.wrap(all).order(ByteOrder.LITTLE_ENDIAN);
-            boolean binary = all.length >= 4 && b.getInt(0) == 0x46546C67;
-            byte[] text = all, data = new byte[0];
-            if (binary) {
-                if (all.length < 20 || Integer.toUnsignedLong(b.getInt(8)) > all.length) throw new BadInput(name + " is cut short");
-                if (b.getInt(4) != 2) throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
-                int length = b.getInt(12);
-                if (length < 2 || length > all.length - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
-                text = Arrays.copyOfRange(all, 20, 20 + length);
-                int at = 20 + (length + 3) / 4 * 4;
-                if (at + 8 <= all.length && b.getInt(at + 4) == 0x004E4942) {
-                    long n = Integer.toUnsignedLong(b.getInt(at));
-                    if (at + 8 + n > all.length) throw new BadInput(name + " is cut short");
-                    data = Arrays.copyOfRange(all, at + 8, (int) (at + 8 + n));
-                }
-            } else if (all.length == 0 || new String(all, 0, Math.min(all.length, 64), StandardCharsets.UTF_8).stripLeading().indexOf('{') != 0) throw new BadInput(name + " is not a GLB model");
-            all = null;
-            JsonNode root = JSON.readTree(text);
-            if (!(root instanceof ObjectNode o) || !o.path("asset").path("version").asString("").startsWith("2")) throw new BadInput(name + " is not a glTF 2.0 model");
-            GltfPack p = new GltfPack(name, o, data, !binary || outside(o));
+            GltfPack p = whole(path, name);
             if (p.changed) p.draw(files);
-            return p;
+            return GltfUnpack.packed(p.json) ? p.plain() : p;
         } catch (JacksonException e) {
             throw new BadInput(name + " is damaged: its description cannot be read", e);
         } catch (java.nio.file.NoSuchFileException e) {
@@ -76,6 +55,44 @@ final class GltfPack {
         } catch (IOException e) {
             throw new BadInput(name + " cannot be read", e);
         }
+    }
+
+    private static GltfPack whole(Path path, String name) throws IOException {
+        if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
+        byte[] all = Files.readAllBytes(path);
+        ByteBuffer b = ByteBuffer.wrap(all).order(ByteOrder.LITTLE_ENDIAN);
+        boolean binary = all.length >= 4 && b.getInt(0) == 0x46546C67;
+        byte[] text = all, data = new byte[0];
+        if (binary) {
+            if (all.length < 20 || Integer.toUnsignedLong(b.getInt(8)) > all.length) throw new BadInput(name + " is cut short");
+            if (b.getInt(4) != 2) throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
+            int length = b.getInt(12);
+            if (length < 2 || length > all.length - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
+            text = Arrays.copyOfRange(all, 20, 20 + length);
+            int at = 20 + (length + 3) / 4 * 4;
+            if (at + 8 <= all.length && b.getInt(at + 4) == 0x004E4942) {
+                long n = Integer.toUnsignedLong(b.getInt(at));
+                if (at + 8 + n > all.length) throw new BadInput(name + " is cut short");
+                data = Arrays.copyOfRange(all, at + 8, (int) (at + 8 + n));
+            }
+        } else if (all.length == 0 || new String(all, 0, Math.min(all.length, 64), StandardCharsets.UTF_8).stripLeading().indexOf('{') != 0) throw new BadInput(name + " is not a GLB model");
+        all = null;
+        JsonNode root = JSON.readTree(text);
+        if (!(root instanceof ObjectNode o) || !o.path("asset").path("version").asString("").startsWith("2")) throw new BadInput(name + " is not a glTF 2.0 model");
+        return new GltfPack(name, o, data, !binary || outside(o) || GltfUnpack.packed(o));
+    }
+
+    private GltfPack plain() throws IOException {
+        GltfPack p = UnpackApart.plain(name, this), out = new GltfPack(name, p.json, p.data, true);
+        out.missing.addAll(missing);
+        return out;
+    }
+
+    /** The plain GLB of one that holds all its data but packed. */
+    static byte[] unpacked(Path path, String name) throws IOException {
+        GltfPack p = whole(path, name);
+        p.data = GltfUnpack.data(name, p.json, p.data);
+        return p.glb();
     }
 
     private static boolean outside(ObjectNode o) {
@@ -91,6 +108,10 @@ final class GltfPack {
         for (JsonNode b : json.path("buffers")) {
             while (all.size() % 4 != 0) all.write(0);
             begins.add(all.size());
+            if (GltfUnpack.fallback(b)) {
+                k++;
+                continue;
+            }
             byte[] bytes = b.has("uri") ? bytes(b.path("uri").asString(""), files) : k == 0 ? data : null;
             if (bytes == null) throw new BadInput(name + " keeps its data in another file, " + b.path("uri").asString("") + ": bring that in with it");
             if (bytes.length < b.path("byteLength").asLong(0)) throw new BadInput(name + " is cut short: its data " + b.path("uri").asString("") + " is too small");
@@ -101,6 +122,11 @@ final class GltfPack {
             int of = v.path("buffer").asInt(-1);
             if (of < 0 || of >= begins.size() || !(v instanceof ObjectNode o)) throw new BadInput(name + " is damaged: a part of its data lies nowhere");
             o.put("buffer", 0).put("byteOffset", begins.get(of) + v.path("byteOffset").asLong(0));
+            ObjectNode x = GltfUnpack.meshopt(v);
+            if (x == null) continue;
+            of = x.path("buffer").asInt(-1);
+            if (of < 0 || of >= begins.size()) throw new BadInput(name + " is damaged: a part of its data lies nowhere");
+            x.put("buffer", 0).put("byteOffset", begins.get(of) + x.path("byteOffset").asLong(0));
         }
         for (JsonNode i : json.path("images")) {
             if (!i.has("uri") || !(i instanceof ObjectNode o)) continue;
@@ -117,11 +143,17 @@ final class GltfPack {
             views.addObject().put("buffer", 0).put("byteOffset", all.size()).put("byteLength", picture.length);
             all.writeBytes(picture);
             o.remove("uri");
-            o.put("bufferView", views.size() - 1).put("mimeType", picture.length > 2 && (picture[0] & 0xff) == 0xff && (picture[1] & 0xff) == 0xd8 ? "image/jpeg" : "image/png");
+            o.put("bufferView", views.size() - 1).put("mimeType", kind(picture));
         }
         while (all.size() % 4 != 0) all.write(0);
         data = all.toByteArray();
         json.putArray("buffers").addObject().put("byteLength", data.length);
+    }
+
+    /** By its first bytes. */
+    private static String kind(byte[] picture) {
+        String head = new String(picture, 0, Math.min(picture.length, 12), StandardCharsets.ISO_8859_1);
+        return head.startsWith("\u00ff\u00d8") ? "image/jpeg" : head.startsWith("\u00abKTX 20") ? "image/ktx2" : head.startsWith("RIFF") && head.endsWith("WEBP") ? "image/webp" : "image/png";
     }
 
     /** Of a data address or of a file that came with it; null when that is not there. */

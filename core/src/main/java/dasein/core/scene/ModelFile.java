@@ -60,7 +60,7 @@ public final class ModelFile {
     }
 
     /** Whether a name is that of a file this reads, or of one such files name. */
-    public static boolean known(String name) { return name.toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|bin|obj|mtl|ply|stl|png|jpe?g|tga|bmp|tiff?)"); }
+    public static boolean known(String name) { return name.toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|bin|obj|mtl|ply|stl|png|jpe?g|webp|ktx2|tga|bmp|tiff?)"); }
 
     /** What of these files a shelf keeps: one GLB, as it came where that will do. */
     public static byte[] glb(List<Path> files, Read read) throws IOException {
