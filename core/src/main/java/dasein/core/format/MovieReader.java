@@ -56,8 +56,8 @@ public final class MovieReader implements AutoCloseable {
     private final int stream;
     private final long[] pts;
     private final Path path;
-    private SwsContext scaler;
-    private AVFrame rgb;
+    private SwsContext scaler, clearing;
+    private AVFrame rgb, rgba;
     private int next;
     private boolean draining;
 
@@ -93,7 +93,7 @@ public final class MovieReader implements AutoCloseable {
             throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE + " can be read");
         }
         AVRational r = s.avg_frame_rate().num() > 0 ? s.avg_frame_rate() : s.r_frame_rate();
-        AVCodec c = avcodec_find_decoder(s.codecpar().codec_id());
+        AVCodec c = decoder(s);
         codec = c == null || c.isNull() ? "unknown" : c.name().getString();
         if (c == null || c.isNull() || r.num() <= 0) {
             close();
@@ -120,6 +120,17 @@ public final class MovieReader implements AutoCloseable {
         }
         facts = facts(s, turn);
         seek(0);
+    }
+
+    /** The usual one; where the file says that alpha lies beside the picture, one that reads it. */
+    private static AVCodec decoder(AVStream s) {
+        int id = s.codecpar().codec_id();
+        AVDictionaryEntry alpha = av_dict_get(s.metadata(), "alpha_mode", null, 0);
+        if (alpha != null && !alpha.isNull() && alpha.value().getString().equals("1") && (id == AV_CODEC_ID_VP8 || id == AV_CODEC_ID_VP9)) {
+            AVCodec with = avcodec_find_decoder_by_name(id == AV_CODEC_ID_VP8 ? "libvpx" : "libvpx-vp9");
+            if (with != null && !with.isNull()) return with;
+        }
+        return avcodec_find_decoder(id);
     }
 
     /** Quarter turns clockwise that the file's display matrix asks for. */
@@ -249,6 +260,31 @@ public final class MovieReader implements AutoCloseable {
             if (bytes == 1) for (int x = 0; x < storedWidth; x++, o++) out[o] = row[x] & 0xff;
             else for (int x = 0; x < storedWidth; x++, o++) out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
         }
+        return facts.turn() == 0 ? out : turned(out);
+    }
+
+    /** How much of a frame covers, 0 to 1, row by row; null when the movie has no alpha. */
+    public float[] alpha(int index) {
+        decode(index);
+        checkSize();
+        AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
+        if ((d.flags() & AV_PIX_FMT_FLAG_ALPHA) == 0) return null;
+        if (clearing == null) {
+            clearing = sws_getContext(storedWidth, storedHeight, frame.format(), storedWidth, storedHeight, AV_PIX_FMT_RGBA64LE, SWS_POINT, null, null, (DoublePointer) null);
+            if (clearing == null) return null;
+            rgba = av_frame_alloc();
+            rgba.width(storedWidth).height(storedHeight).format(AV_PIX_FMT_RGBA64LE);
+            av_frame_get_buffer(rgba, 0);
+        }
+        sws_scale(clearing, frame.data(), frame.linesize(), 0, storedHeight, rgba.data(), rgba.linesize());
+        float[] out = new float[storedWidth * storedHeight];
+        byte[] row = new byte[storedWidth * 8];
+        BytePointer p = rgba.data(0);
+        for (int y = 0, i = 0; y < storedHeight; y++) {
+            p.position((long) y * rgba.linesize(0)).get(row);
+            for (int x = 0; x < storedWidth; x++, i++) out[i] = ((row[8 * x + 6] & 0xff) | (row[8 * x + 7] & 0xff) << 8) / 65535f;
+        }
+        p.position(0);
         return facts.turn() == 0 ? out : turned(out);
     }
 
@@ -403,7 +439,9 @@ public final class MovieReader implements AutoCloseable {
     @Override
     public void close() {
         if (scaler != null) sws_freeContext(scaler);
+        if (clearing != null) sws_freeContext(clearing);
         if (rgb != null) av_frame_free(rgb);
+        if (rgba != null) av_frame_free(rgba);
         if (decoder != null && !decoder.isNull()) avcodec_free_context(decoder);
         av_frame_free(frame);
         av_packet_free(packet);

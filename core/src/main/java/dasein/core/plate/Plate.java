@@ -185,6 +185,13 @@ public final class Plate implements AutoCloseable {
         return im;
     }
 
+    /** How much of a movie's frame covers, 0 to 1, row by row; null when it has no alpha, or for stills. */
+    public synchronized float[] alpha(int number) {
+        inside(number);
+        float[] a = movie == null ? null : movie.alpha(stored[number - first]);
+        return a == null || widen == null ? a : widen.apply(a, height);
+    }
+
     /** A frame as it is looked at, 8-bit, in half size when {@code half}. Quick where the footage allows it; nothing is computed from it. */
     public BufferedImage preview(int number, boolean half) {
         if (half && movie != null && encoding.display && table == null && widen == null && conform.fields() == Conform.Fields.WHOLE) {

@@ -59,9 +59,15 @@ public final class Footage implements AutoCloseable {
     /** @param n from 0 */
     public synchronized Texture frame(int n, Card.Cut cut) {
         return lately.computeIfAbsent(n + " " + cut, k -> {
-            BufferedImage b = movie != null ? picture(movie.frame(movie.first() + n)) : picture(files.get(n));
+            BufferedImage b = movie != null ? picture(moving(movie.first() + n)) : picture(files.get(n));
             return Texture.of(cut(b, cut), true, true);
         });
+    }
+
+    private Image moving(int n) {
+        Image im = movie.frame(n);
+        float[] a = movie.alpha(n);
+        return a == null ? im : new Image(im.width, im.height, new float[][] {im.planes[0], im.planes[1], im.planes[2], a});
     }
 
     private static BufferedImage picture(Path p) {

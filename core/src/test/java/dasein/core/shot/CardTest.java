@@ -25,6 +25,8 @@ import javax.imageio.ImageIO;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** Three frames of one colour each, half clear: what a card shows, covers, adds and shades is what the footage says. */
 class CardTest {
@@ -105,6 +107,20 @@ class CardTest {
         Passes half = render(new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, 1, 0, 0, true), 1, 0);
         double all = 160 * 90 - sum(shade.shadow[1]), part = 160 * 90 - sum(half.shadow[1]);
         assertThat(part / all).isCloseTo(0.5, within(0.06));
+    }
+
+    /** Four frames written by ffmpeg's own program from PNG whose left half has an alpha of 40 times the frame's number, of 255: what is clear in a movie stays so. */
+    @ParameterizedTest
+    @CsvSource({"alpha-rle.mov, 0.005", "alpha-444.mov, 0.01", "alpha.webm, 0.02"})
+    void alphaOfMovies(String movie, double most) throws Exception {
+        try (Footage read = Footage.open(Path.of(CardTest.class.getResource("/" + movie).toURI()))) {
+            assertThat(read.count()).isEqualTo(4);
+            for (int f = 1; f <= 4; f++) {
+                BufferedImage b = read.frame(f - 1, Cut.ALPHA).image();
+                assertThat((b.getRGB(16, 16) >>> 24) / 255.0).isCloseTo(40 * f / 255.0, within(most));
+                assertThat(b.getRGB(50, 16) >>> 24).isGreaterThan(251);
+            }
+        }
     }
 
     /** Cut from black or white and laid over it again, a picture is what it was. */
