@@ -43,7 +43,7 @@ export class Curves {
 
   /** Buttons for what can be seen and for the chosen key; made anew only when they change. */
   buttons() {
-    const all = this.channels(), k = this.key, said = JSON.stringify([chosenOne(this.s) && chosenOne(this.s).name, all, [...this.off], this.speed, k && [k.channel, k.frame, k.now && k.now.ease]]);
+    const all = this.channels(), k = this.key, said = JSON.stringify([chosenOne(this.s) && chosenOne(this.s).name, all, [...this.off], this.speed, k && [k.channel, k.now && k.now.frame, k.now && k.now.ease]]);
     if (said === this.was) return;
     this.was = said;
     const title = document.createElement('span');
@@ -54,8 +54,29 @@ export class Curves {
     if (all.length) b('speed', 'how fast each changes, a second, instead of what it is', this.speed, () => { this.speed = !this.speed; this.draw(); }, HAND).classList.add('act');
     if (k && k.now) {
       for (const [v, n, t] of EASES) b(n, t, k.now.ease === v, () => post('edit', { action: 'key-set', id: chosenOne(this.s).id, channel: k.channel, frame: k.frame, ease: v, seen: 0 }), this.colour(k.channel));
+      for (const [n, title] of [['frame', 'frame of this key'], ['value', 'value of this key']]) this.field(k.channel, n, title);
       b('take away', 'takes this key away', null, () => this.drop()).classList.add('act');
     }
+  }
+
+  /** A number of the chosen key, to be typed. */
+  field(channel, name, title) {
+    const q = this.key.now, of = q.frame, e = document.createElement('input');
+    e.type = 'text'; e.inputMode = 'decimal'; e.autocomplete = 'off'; e.title = title; e.setAttribute('aria-label', title); e.className = 'keynum'; e.dataset.num = name;
+    e.addEventListener('keydown', x => { x.stopPropagation(); if (x.key === 'Enter') e.blur(); });
+    e.addEventListener('change', async () => {
+      const v = e.value.trim().replace(',', '.');
+      await post('edit', { action: 'key-set', id: chosenOne(this.s).id, channel, frame: of, ...(name === 'frame' ? { to: v } : { value: v }), seen: 0 });
+      const p = chosenOne(this.s), c = p && p.curves[channel], to = name === 'frame' ? Number(v) : of;
+      if (c && c.keys.some(k => k.frame === to)) this.key = { channel, frame: to };
+      drawAll();
+    });
+    this.bar.append(e);
+  }
+
+  /** The fields say what the key is now, while nobody types in them. */
+  numbers() {
+    for (const e of this.bar.querySelectorAll('input[data-num]')) if (this.key && this.key.now && e !== document.activeElement) e.value = e.dataset.num === 'frame' ? this.key.now.frame : String(Math.round(this.key.now.value * 1000) / 1000);
   }
 
   samples(p, c) {
@@ -74,6 +95,7 @@ export class Curves {
     if (this.key && p) { const c = p.curves[this.key.channel]; this.key.now = c && c.keys.find(q => q.frame === this.key.frame) || null; if (!this.key.now) this.key = null; }
     if (!p) this.key = null;
     this.buttons();
+    this.numbers();
     this.px = f => LEFT + (f - d.first + 0.5) / n * (w - LEFT - RIGHT);
     this.fx = x => d.first + (x - LEFT) / (w - LEFT - RIGHT) * n - 0.5;
     g.font = '10px "Archivo Variable"';

@@ -12,6 +12,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Card;
+import dasein.core.scene.Look;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
@@ -110,7 +111,10 @@ public class Scenes {
 
     private Map<String, Footage> footage(Shot s) {
         Map<String, Footage> out = new HashMap<>();
-        for (Performer p : s.performers()) if (p.card() != null) out.put(p.card().footage(), footage(p.card().footage()));
+        for (Performer p : s.performers()) {
+            if (p.card() != null) out.put(p.card().footage(), footage(p.card().footage()));
+            for (Look l : p.looks()) if (l.picture() != null) out.put(l.picture(), footage(l.picture()));
+        }
         return out;
     }
 

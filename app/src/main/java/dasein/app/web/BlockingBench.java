@@ -78,7 +78,7 @@ class BlockingBench {
     record Carrier(String key, String said) {}
 
     /** A material, with what was changed about it; texts are empty where nothing was. */
-    record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, boolean twoSided, String scatterMm, boolean changed) {}
+    record MaterialLine(String name, String colour, String roughness, String modelRoughness, String metallic, String modelMetallic, String opacity, boolean textured, String brightness, String contrast, String tint, boolean bumpy, String normals, String emission, String level, String mask, boolean twoSided, String scatterMm, boolean changed) {}
 
     record CastLine(Performer performer, String modelName, double length, List<Model.Clip> clips, String clipsSaid, double routeLength, List<Carrier> carriers, String tieKey, String tieSaid, List<String> nodes, List<Kin> kin, long waves, List<String> channels, List<String> joints, List<MotionLine> motions, List<MaterialLine> materials) {}
 
@@ -147,6 +147,9 @@ class BlockingBench {
         List<Carrier> out = new ArrayList<>();
         for (CameraRecipe.Moved o : s.camera().objects()) out.add(new Carrier("object " + o.id(), o.name()));
         for (var k : s.tracks().marks()) out.add(new Carrier("track " + k.id(), k.name() + ", on the ground"));
+        Tie t = p.tie();
+        if (t != null && t.to() == Tie.To.TRACK && s.tracks().marks().stream().noneMatch(k -> k.id() == t.id())) out.add(new Carrier("track " + t.id(), "track " + t.id() + ", on the ground"));
+        out.add(new Carrier("chosen", "the chosen track, on the ground"));
         for (Performer q : s.performers()) {
             if (q.id() == p.id()) continue;
             out.add(new Carrier("performer " + q.id(), q.name()));
@@ -164,10 +167,12 @@ class BlockingBench {
             seen.add(name);
             Look own = p.looks().stream().filter(l -> l.material().equals(name)).findFirst().orElse(Look.none(name));
             out.add(new MaterialLine(name.isEmpty() ? "unnamed" : name, hex(own.colour() != null ? own.colour() : list(m.baseColor())), text(own.roughness()), text((double) m.roughness()), text(own.metallic()), text((double) m.metallic()), text(own.opacity()), m.baseTexture() != null,
-                text(own.brightness()), text(own.contrast()), hex(own.tint() == null ? List.of(1.0, 1.0, 1.0) : own.tint()), m.normalTexture() != null, text(own.normals()), hex(own.emission() != null ? own.emission() : list(m.emissive())), own.twoSided() == null ? m.doubleSided() : own.twoSided(), text(own.scatterMm()), !own.empty()));
+                text(own.brightness()), text(own.contrast()), hex(own.tint() == null ? List.of(1.0, 1.0, 1.0) : own.tint()), m.normalTexture() != null, text(own.normals()), hex(glow(own, m).stream().map(v -> v / Look.level(glow(own, m))).toList()), text(Look.level(glow(own, m))), own.mask() == null ? "" : own.mask(), own.twoSided() == null ? m.doubleSided() : own.twoSided(), text(own.scatterMm()), !own.empty()));
         }
         return out;
     }
+
+    private static List<Double> glow(Look own, Material m) { return own.emission() != null ? own.emission() : list(m.emissive()); }
 
     private static List<Double> list(float[] c) { return List.of((double) c[0], (double) c[1], (double) c[2]); }
 

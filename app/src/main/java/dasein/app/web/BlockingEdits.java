@@ -272,6 +272,7 @@ class BlockingEdits {
             case "key-set" -> {
                 if (here == null) throw new BadInput("there is no key of " + channel + " in frame " + frame);
                 int to = f.whole("to", "the frame", frame, 0, 10_000_000);
+                if (to != frame && c.keys().stream().anyMatch(k -> k.frame() == to)) throw new BadInput(channel + " of " + p.name() + " is keyed in frame " + to + " already");
                 Ease ease = Ease.valueOf(f.choice("ease", here.ease().name(), EASES));
                 double in = f.number("in", "the slope", here.in(), -1e6, 1e6), out = f.number("out", "the slope", here.out(), -1e6, 1e6);
                 // A key that becomes free begins along its neighbours.
@@ -285,6 +286,7 @@ class BlockingEdits {
                 double rate = plates.of(s).rate().perSecond(), rest = BlockingData.values(p).getOrDefault(channel, 0.0);
                 double v = f.has("value") ? f.number("value", "the value", 0, -1e6, 1e6) : new Curve(c.keys(), List.of()).at(frame, rest, rate);
                 if (!f.has("value") && c.keys().isEmpty() && channel.equals("way") && p.route() != null) v = Math.max(0, (frame - p.route().start()) / rate * p.route().speed());
+                if (!f.has("value") && c.keys().isEmpty() && channel.equals("clip")) v = scenes.blocking(s).at(p.id(), frame).seconds();
                 return new Changed(p.with(channel, c.with(new Key(frame, v, Ease.valueOf(f.choice("ease", "EASED", EASES))))), channel + " of " + p.name() + " keyed in frame " + frame);
             }
         }
@@ -378,13 +380,15 @@ class BlockingEdits {
         String[] what = to.split(" ", 3);
         Tie.To kind = switch (what[0]) {
             case "object" -> Tie.To.OBJECT;
-            case "track" -> Tie.To.TRACK;
+            case "track", "chosen" -> Tie.To.TRACK;
             case "performer" -> Tie.To.PERFORMER;
             default -> throw new BadInput("there is nothing called \"" + to + "\" to go along with");
         };
         int id;
         try {
-            id = Integer.parseInt(what.length > 1 ? what[1] : "");
+            List<Integer> ids = what[0].equals("chosen") ? TrackEdits.ids(f.text("ids", "")) : List.of();
+            if (what[0].equals("chosen") && ids.size() != 1) throw new BadInput("choose exactly one point in the picture first: switch points on above it");
+            id = ids.isEmpty() ? Integer.parseInt(what.length > 1 ? what[1] : "") : ids.get(0);
         } catch (NumberFormatException e) {
             throw new BadInput("choose what it goes along with");
         }
@@ -457,11 +461,26 @@ class BlockingEdits {
         all.remove(old);
         if (!action.equals("look-delete")) {
             if (!material.isEmpty() && Arrays.stream(has).noneMatch(m -> material.equals(m.name())) && old.empty()) throw new BadInput("its model has no material " + material);
-            Look l = new Look(material, colour(f, "colour", old.colour()), number(f, "roughness", old.roughness(), 0, 1), number(f, "metallic", old.metallic(), 0, 1), colour(f, "emission", old.emission()), number(f, "normals", old.normals(), 0, 10),
-                number(f, "brightness", old.brightness(), 0, 10), number(f, "contrast", old.contrast(), 0.1, 4), colour(f, "tint", old.tint()), number(f, "opacity", old.opacity(), 0, 1), f.has("twoSided_") ? (Boolean) f.tick("twoSided", false) : old.twoSided(), number(f, "scatterMm", old.scatterMm(), 0, 1000));
+            Look l = new Look(material, colour(f, "colour", old.colour()), number(f, "roughness", old.roughness(), 0, 1), number(f, "metallic", old.metallic(), 0, 1), emission(f, old, Arrays.stream(has).filter(m -> material.equals(m.name() == null ? "" : m.name())).findFirst().orElse(has[0])), number(f, "normals", old.normals(), 0, 10),
+                number(f, "brightness", old.brightness(), 0, 10), number(f, "contrast", old.contrast(), 0.1, 4), colour(f, "tint", old.tint()), number(f, "opacity", old.opacity(), 0, 1), f.has("twoSided_") ? (Boolean) f.tick("twoSided", false) : old.twoSided(), number(f, "scatterMm", old.scatterMm(), 0, 1000), f.has("mask") ? mask(f) : old.mask());
             if (!l.empty()) all.add(l);
         }
         return new Changed(p.withLooks(all), (material.isEmpty() ? p.name() : material) + (action.equals("look-delete") ? " as the model has it" : " looks different"));
+    }
+
+    /** Colour and level come one by one; what does not come stays. */
+    private static List<Double> emission(Form f, Look old, Material m) {
+        if (!f.has("emission") && !f.has("level")) return old.emission();
+        List<Double> now = old.emission() != null ? old.emission() : List.of((double) m.emissive()[0], (double) m.emissive()[1], (double) m.emissive()[2]);
+        double was = Look.level(now), level = f.number("level", "the level", was, 0, 10_000);
+        List<Double> c = colour(f, "emission", now.stream().map(v -> v / was).toList());
+        return c == null ? null : c.stream().map(v -> level * v).toList();
+    }
+
+    private String mask(Form f) {
+        String m = f.text("mask", "");
+        if (m.isEmpty() || m.equals(Look.BRIGHT) || m.equals(Look.DARK)) return m.isEmpty() ? null : m;
+        return media.shelf("footage").stream().map(MediaMapper.ShelfItem::hash).filter(m::equals).findFirst().orElseThrow(() -> new BadInput("there is no such picture on the shelf"));
     }
 
     /** An emptied field gives the model's own back. */
@@ -477,8 +496,7 @@ class BlockingEdits {
         if (v.isEmpty()) return null;
         if (!v.matches("#[0-9a-fA-F]{6}")) throw new BadInput("\"" + v + "\" is not a colour");
         List<Double> out = new ArrayList<>();
-        double level = name.equals("emission") ? f.number("level", "the level", 1, 0, 1000) : 1;
-        for (int k = 0; k < 3; k++) out.add(level * dasein.core.image.Encoding.SRGB.decode(Integer.parseInt(v.substring(1 + 2 * k, 3 + 2 * k), 16) / 255.0));
+        for (int k = 0; k < 3; k++) out.add(dasein.core.image.Encoding.SRGB.decode(Integer.parseInt(v.substring(1 + 2 * k, 3 + 2 * k), 16) / 255.0));
         return out;
     }
 }

@@ -2,12 +2,13 @@ package dasein.core.scene;
 
 import java.util.Arrays;
 import java.util.List;
+import java.util.function.Function;
 
 /** A performer's triangles while the shutter is open. */
 public final class PosedMesh {
     private PosedMesh() {}
 
-    /** @param id value of the identity pass; @param looks changes of the model's materials, as {@link #materials} gave them */
+    /** @param id value of the identity pass; @param looks changes of the model's materials, as {@link #looked} gave them */
     public static Mesh of(int id, Model m, Material[] looks, Moment open, Moment close) {
         int vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * m.triangles();
         float[] uv = new float[2 * vertices];
@@ -38,18 +39,13 @@ public final class PosedMesh {
         return new float[][] {pos, nor};
     }
 
-    /** The model's materials with a performer's looks: those of a material's own name, else that for all. */
-    public static Material[] materials(Model m, List<Look> looks) {
-        return looked(m.materials(), looks);
-    }
-
-    /** Materials with looks. */
-    public static Material[] looked(Material[] materials, List<Look> looks) {
+    /** A model's materials with a performer's looks: those of a material's own name, else that for all. */
+    public static Material[] looked(Material[] materials, List<Look> looks, Function<String, Texture> pictures) {
         Material[] out = materials.clone();
         for (int i = 0; i < out.length; i++) {
             String name = out[i].name() == null ? "" : out[i].name();
             Look look = looks.stream().filter(l -> l.material().equals(name) && !l.material().isEmpty()).findFirst().orElse(looks.stream().filter(l -> l.material().isEmpty()).findFirst().orElse(null));
-            if (look != null) out[i] = look.on(out[i]);
+            if (look != null) out[i] = look.on(out[i], pictures);
         }
         return out;
     }

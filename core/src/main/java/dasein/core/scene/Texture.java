@@ -55,6 +55,20 @@ public final class Texture {
         return new Texture(width, height, out, decode == SRGB, clamp);
     }
 
+    /** White where this one is bright, or where it is dark, black elsewhere; soft between, against the brightest of all. */
+    Texture parts(boolean bright) {
+        int most = 1;
+        for (int v : argb) most = Math.max(most, luma(v));
+        int[] out = new int[argb.length];
+        for (int i = 0; i < out.length; i++) {
+            double u = (double) luma(argb[i]) / most, t = Math.max(0, Math.min(1, bright ? (u - 0.55) / 0.25 : (0.45 - u) / 0.25));
+            out[i] = 0xff000000 | 0x010101 * (int) Math.round(255 * t * t * (3 - 2 * t));
+        }
+        return new Texture(width, height, out, false, clamp);
+    }
+
+    private static int luma(int v) { return (54 * (v >> 16 & 255) + 183 * (v >> 8 & 255) + 19 * (v & 255)) >> 8; }
+
     /** As an 8-bit picture, codes as they are. */
     public BufferedImage image() {
         BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_INT_ARGB);

@@ -18,6 +18,7 @@ import dasein.core.scene.Performer;
 import dasein.core.scene.PosedMesh;
 import dasein.core.scene.Posing;
 import dasein.core.scene.Route;
+import dasein.core.scene.Texture;
 import dasein.core.scene.Tie;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -360,7 +361,7 @@ public final class Blocking {
         Card c = p.card();
         Footage f = around.footage(c.footage());
         double middle = (open + close) / 2;
-        Material[] look = PosedMesh.looked(new Material[] {c.material(f.frame(c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))}, p.looks());
+        Material[] look = PosedMesh.looked(new Material[] {c.material(f.frame(c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))}, p.looks(), this::mask);
         Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
         Mesh.Shows shows = new Mesh.Shows(c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added());
         if (c.added()) shows = new Mesh.Shows(c.seen(), false, false, true);
@@ -375,8 +376,15 @@ public final class Blocking {
         return new Moment(Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns());
     }
 
+    /** A picture that masks what glows: the first frame of footage. */
+    private Texture mask(String name) {
+        Footage f = around.footage(name);
+        if (f == null) throw new BadInput("a picture that masks what glows is not at hand");
+        return f.frame(0, Card.Cut.NONE);
+    }
+
     private List<Mesh> modelMeshes(Performer p, double open, double close) {
-        Material[] looks = materials.computeIfAbsent(p.id(), k -> PosedMesh.materials(model(p), p.looks()));
+        Material[] looks = materials.computeIfAbsent(p.id(), k -> PosedMesh.looked(model(p).materials(), p.looks(), this::mask));
         if (p.flock() != null) return flock(p).meshes(open, close, looks);
         Moment a = at(p, open, 0), b = open == close ? a : unwound(a, at(p, close, 0));
         return List.of(PosedMesh.of(p.id(), model(p), looks, a, b));

@@ -271,8 +271,8 @@ final class Flocking {
         List<Material> out = new ArrayList<>();
         for (int s = 0; s < TINTS; s++) {
             double k = 1 + flock.tint() * (2 * (s + 0.5) / TINTS - 1);
-            Look look = new Look("", null, null, null, null, null, null, null, List.of(k, k, k), null, null, null);
-            for (Material m : materials) out.add(look.on(m));
+            Look look = new Look("", null, null, null, null, null, null, null, List.of(k, k, k), null, null, null, null);
+            for (Material m : materials) out.add(look.on(m, n -> null));
         }
         return out.toArray(Material[]::new);
     }

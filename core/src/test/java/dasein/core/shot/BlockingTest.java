@@ -26,6 +26,7 @@ import dasein.core.scene.Moment;
 import dasein.core.scene.PartTurn;
 import dasein.core.scene.Performer;
 import dasein.core.scene.Route;
+import dasein.core.scene.Texture;
 import dasein.core.scene.Tie;
 import java.util.ArrayList;
 import java.util.List;
@@ -154,9 +155,27 @@ class BlockingTest {
         }
     }
 
+    /** A texture, half black and half white, and a picture of the other halves: each glows where it is said to. */
+    @Test
+    void glowsWhereItIsSaidTo() {
+        Texture halves = new Texture(2, 1, new int[] {0xff101010, 0xfff0f0f0}, true, true), other = new Texture(1, 2, new int[] {0xff000000, 0xffffffff}, true, true);
+        Material m = new Material("skin", new float[] {1, 1, 1, 1}, halves, 0, 1, null, null, 1, new float[3], null, 0, false, true);
+        float[] at = new float[4];
+        for (String mask : new String[] {Look.BRIGHT, Look.DARK, "windows"}) {
+            Look l = new Look("skin", null, null, null, List.of(3.0, 2.0, 1.0), null, null, null, null, null, null, null, mask);
+            Material on = l.on(m, n -> n.equals("windows") ? other : null);
+            assertThat(on.emissive()).containsExactly(3, 2, 1);
+            float[][] wanted = mask.equals("windows") ? new float[][] {{0.5f, 0.1f, 0}, {0.5f, 0.9f, 1}} : new float[][] {{0.1f, 0.5f, mask.equals(Look.DARK) ? 1 : 0}, {0.9f, 0.5f, mask.equals(Look.DARK) ? 0 : 1}};
+            for (float[] w : wanted) {
+                on.emissiveTexture().sample(w[0], w[1], at);
+                assertThat(at[0]).isCloseTo(w[2], within(1e-3f));
+            }
+        }
+    }
+
     @Test
     void looksAreKeptApartFromTheModel() {
-        Performer p = walker("").withLooks(List.of(new Look("matt", List.of(0.1, 0.2, 0.3), 0.35, 1.0, null, null, null, null, null, 0.5, false, 4.0), Look.none("")));
+        Performer p = walker("").withLooks(List.of(new Look("matt", List.of(0.1, 0.2, 0.3), 0.35, 1.0, null, null, null, null, null, 0.5, false, 4.0, null), Look.none("")));
         Material m = of(Blocking.Around.NOTHING, walker(), p).meshes(1, 1).get(0).materials()[0];
         assertThat(m.baseColor()).containsExactly(0.1f, 0.2f, 0.3f, 0.5f);
         assertThat(m.roughness()).isEqualTo(0.35f);
