@@ -34,7 +34,7 @@ final class Surface {
     /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
     private float coat, coatAlpha, coatMirrors, coatChance;
     private final float[] texel = new float[4];
-    private final float[] half = new float[3];
+    private final float[] half = new float[3], vertex = new float[3];
 
     /** BSDF times cosine for the last evaluated or sampled direction, and its density. */
     final float[] f = new float[3];
@@ -133,6 +133,8 @@ final class Surface {
             ny *= inv;
             nz *= inv;
         }
+        if (m.colour() != null) for (int k = 0; k < 3; k++) vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
+        else vertex[0] = vertex[1] = vertex[2] = 1;
         look(mat, u, v, textured);
         face(-dx, -dy, -dz);
     }
@@ -172,7 +174,7 @@ final class Surface {
         float metal = mat.metallic();
         roughness = mat.roughness();
         for (int c = 0; c < 3; c++) {
-            base[c] = mat.baseColor()[c];
+            base[c] = mat.baseColor()[c] * vertex[c];
             emission[c] = mat.emissive()[c];
         }
         if (textured && mat.baseTexture() != null) {

@@ -252,6 +252,7 @@ public final class Tracer {
         // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
         if (!mat.blend() && mat.alphaCutoff() <= 0) return chance < clear;
         float alpha = mat.baseColor()[3];
+        if (me.colour() != null) alpha *= (1 - u - w) * me.colour()[4 * me.index()[3 * tri] + 3] + u * me.colour()[4 * me.index()[3 * tri + 1] + 3] + w * me.colour()[4 * me.index()[3 * tri + 2] + 3];
         if (mat.baseTexture() != null) {
             int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
             float k = 1 - u - w;

@@ -4,11 +4,11 @@ package dasein.core.scene;
  * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs; {@code index} has three vertex numbers
  * for each triangle. {@code position1 == position0} for what does not move. Normals are unit length or all zero (then the
  * flat normal is used). Arrays are not copied. {@code catches} is null for performers; {@code copies} for what is there once, as its
- * positions say.
+ * positions say; {@code colour} (four numbers for each vertex, factors of the base colour) when it has none.
  */
 public record Mesh(
     float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index,
-    int[] materialOf, Material[] materials, int performer, Role role, Catch catches, Shows shows, Copies copies) {
+    int[] materialOf, Material[] materials, int performer, Role role, Catch catches, Shows shows, Copies copies, float[] colour) {
 
     /** Where an ordinary thing is seen. @param camera by the camera; @param shadow it keeps light away; @param mirrored in reflections, and it gives light back; @param added its light is added to what lies behind, which it does not cover */
     public record Shows(boolean camera, boolean shadow, boolean mirrored, boolean added) {
@@ -46,13 +46,15 @@ public record Mesh(
 
     /** Seen everywhere. */
     public Mesh(float[] position0, float[] position1, float[] normal0, float[] normal1, float[] uv, int[] index, int[] materialOf, Material[] materials, int performer, Role role, Catch catches) {
-        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, Shows.ALL, null);
+        this(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, Shows.ALL, null, null);
     }
 
-    public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s, copies); }
+    public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s, copies, colour); }
 
     /** @param m of all copies, in the order that {@code firstMaterial} counts in */
-    public Mesh with(Copies c, Material[] m) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, m, performer, role, catches, shows, c); }
+    public Mesh with(Copies c, Material[] m) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, m, performer, role, catches, shows, c, colour); }
+
+    public Mesh with(float[] colours) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, shows, copies, colours); }
 
     /** @param copy 0 for what is there once */
     public Material material(int triangle, int copy) { return materials[copies == null ? materialOf[triangle] : materialOf[triangle] + copies.firstMaterial[copy]]; }

@@ -10,10 +10,17 @@ public record Model(String name, List<Node> nodes, List<Part> parts, List<Skin> 
 
     /**
      * Triangles on a node. {@code skin} -1: moves with the node. Joints and weights: four for each vertex; morph targets are
-     * offsets to positions and normals.
+     * offsets to positions and normals. {@code colour}: linear red, green, blue and alpha for each vertex, factors of the material's; empty for none.
      */
     public record Part(int node, int skin, float[] position, float[] normal, float[] uv, int[] index, int material, int[] joints, float[] weights,
-        float[][] morphPosition, float[][] morphNormal) {
+        float[][] morphPosition, float[][] morphNormal, float[] colour) {
+        /** Without colours of its own. */
+        public Part(int node, int skin, float[] position, float[] normal, float[] uv, int[] index, int material, int[] joints, float[] weights, float[][] morphPosition, float[][] morphNormal) {
+            this(node, skin, position, normal, uv, index, material, joints, weights, morphPosition, morphNormal, new float[0]);
+        }
+
+        Part with(float[] colours) { return new Part(node, skin, position, normal, uv, index, material, joints, weights, morphPosition, morphNormal, colours); }
+
         public int vertices() { return position.length / 3; }
     }
 

@@ -84,7 +84,7 @@ public final class ModelFile {
         List<Model.Node> nodes = new ArrayList<>();
         nodes.add(new Model.Node("as read", -1, new float[3], zUp ? new float[] {-h, 0, 0, h} : new float[] {0, 0, 0, 1}, new float[] {u, u, u}, new float[0]));
         for (Model.Node n : m.nodes()) nodes.add(new Model.Node(n.name(), n.parent() + 1, n.translation(), n.rotation(), n.scale(), n.morphWeights()));
-        return new Model(m.name(), nodes, m.parts().stream().map(p -> new Model.Part(p.node() + 1, p.skin(), p.position(), p.normal(), p.uv(), p.index(), p.material(), p.joints(), p.weights(), p.morphPosition(), p.morphNormal())).toList(),
+        return new Model(m.name(), nodes, m.parts().stream().map(p -> new Model.Part(p.node() + 1, p.skin(), p.position(), p.normal(), p.uv(), p.index(), p.material(), p.joints(), p.weights(), p.morphPosition(), p.morphNormal(), p.colour())).toList(),
             m.skins().stream().map(s -> new Model.Skin(java.util.Arrays.stream(s.joints()).map(j -> j + 1).toArray(), s.inverseBind())).toList(),
             m.clips().stream().map(c -> new Model.Clip(c.name(), c.seconds(), c.channels().stream().map(k -> new Model.Channel(k.node() + 1, k.property(), k.times(), k.values(), k.width(), k.interpolation())).toList())).toList(), m.materials());
     }

@@ -70,6 +70,7 @@ public final class ModelGlb {
             at.put("POSITION", glb.floats(p.position(), "VEC3", 34962));
             if (whole(p.normal())) at.put("NORMAL", glb.floats(p.normal(), "VEC3", 34962));
             at.put("TEXCOORD_0", glb.floats(p.uv(), "VEC2", 34962));
+            if (p.colour().length > 0) at.put("COLOR_0", glb.floats(p.colour(), "VEC4", 34962));
             if (p.skin() >= 0) {
                 at.put("JOINTS_0", glb.joints(p.joints()));
                 at.put("WEIGHTS_0", glb.floats(p.weights(), "VEC4", 34962));

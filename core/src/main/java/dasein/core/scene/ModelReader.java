@@ -186,7 +186,17 @@ public final class ModelReader {
             mn[t] = b == null ? null : floats(b);
             if (mp[t] != null && mp[t].length != 3 * n || mn[t] != null && mn[t].length != 3 * n) throw new BadInput(name + " is damaged: a morph target has other vertices than its mesh");
         }
-        return new Model.Part(node, joints.length == 0 ? -1 : skin, pos, normal, uv, index, material(p.getMaterialModel()), joints, weights, mp, mn);
+        return new Model.Part(node, joints.length == 0 ? -1 : skin, pos, normal, uv, index, material(p.getMaterialModel()), joints, weights, mp, mn, colours(at.get("COLOR_0"), n));
+    }
+
+    /** Linear, three or four numbers for each vertex (glTF 2.0, 3.7.2.1). */
+    private float[] colours(AccessorModel a, int n) {
+        if (a == null) return new float[0];
+        float[] v = floats(a), out = new float[4 * n];
+        int wide = a.getElementType().getNumComponents();
+        if (wide < 3 || v.length != wide * n) throw new BadInput(name + " is damaged: its vertices have different numbers of places and colours");
+        for (int i = 0; i < n; i++) for (int k = 0; k < 4; k++) out[4 * i + k] = k < wide ? Math.max(0, Math.min(1, v[wide * i + k])) : 1;
+        return out;
     }
 
     /** Texture places through the transform of the base colour's picture (KHR_texture_transform); one for all pictures of a material. */

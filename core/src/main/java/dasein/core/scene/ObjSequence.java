@@ -51,7 +51,7 @@ final class ObjSequence {
         List<Model.Part> parts = new ArrayList<>();
         for (int p = 0; p < m.parts().size(); p++) {
             Model.Part q = m.parts().get(p);
-            parts.add(new Model.Part(q.node(), -1, q.position(), q.normal(), q.uv(), q.index(), q.material(), q.joints(), q.weights(), targets.get(p), turns.get(p)));
+            parts.add(new Model.Part(q.node(), -1, q.position(), q.normal(), q.uv(), q.index(), q.material(), q.joints(), q.weights(), targets.get(p), turns.get(p), q.colour()));
         }
         Model.Node root = m.nodes().get(0);
         float[] times = new float[n], weights = new float[n * (n - 1)];

@@ -1,6 +1,7 @@
 package dasein.core.scene;
 
 import dasein.core.BadInput;
+import dasein.core.image.Encoding;
 import java.io.BufferedInputStream;
 import java.io.DataInputStream;
 import java.io.EOFException;
@@ -70,7 +71,7 @@ final class PlyReader {
                 default -> { }
             }
         }
-        float[] xyz = null, normal = null, uv = null;
+        float[] xyz = null, normal = null, uv = null, colour = null;
         MeshBuilder faces = new MeshBuilder();
         List<String> remarks = new ArrayList<>();
         for (Element e : elements) {
@@ -79,7 +80,10 @@ final class PlyReader {
                 xyz = new float[3 * e.count];
                 if (e.properties.stream().anyMatch(p -> p.name.equals("nx"))) normal = new float[3 * e.count];
                 if (e.properties.stream().anyMatch(p -> p.name.matches("s|u|texture_u"))) uv = new float[2 * e.count];
-                if (e.properties.stream().anyMatch(p -> p.name.equals("red"))) remarks.add("Colours of its vertices are not shown.");
+                if (e.properties.stream().anyMatch(p -> p.name.equals("red"))) {
+                    colour = new float[4 * e.count];
+                    java.util.Arrays.fill(colour, 1);
+                }
             }
             for (int i = 0; i < e.count; i++) {
                 String[] text = order == Order.TEXT ? line().split("\\s+") : null;
@@ -97,6 +101,9 @@ final class PlyReader {
                             case "nz" -> normal[3 * i + 2] = (float) v;
                             case "s", "u", "texture_u" -> uv[2 * i] = (float) v;
                             case "t", "v", "texture_v" -> uv[2 * i + 1] = 1 - (float) v;
+                            case "red", "green", "blue" -> {
+                                if (colour != null) colour[4 * i + (p.name.equals("red") ? 0 : p.name.equals("green") ? 1 : 2)] = shade(p.type, v);
+                            }
                             default -> { }
                         }
                         continue;
@@ -114,13 +121,22 @@ final class PlyReader {
         }
         if (faces.empty()) throw new BadInput(name + (xyz == null ? " holds no places" : " is a cloud of points without faces"));
         for (float v : xyz) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place lies nowhere");
-        return plain(name, faces.part(0, 0, xyz, uv, normal, true), remarks);
+        Model.Part part = faces.part(0, 0, xyz, uv, normal, true);
+        if (colour == null) return plain(name, part, remarks, 0.5f);
+        int[] places = faces.places();
+        float[] own = new float[4 * places.length];
+        for (int i = 0; i < places.length; i++) System.arraycopy(colour, 4 * places[i], own, 4 * i, 4);
+        return plain(name, part.with(own), remarks, 1);
     }
 
-    static Imported plain(String name, Model.Part part, List<String> remarks) {
+    /** Bytes are codes of a picture (common practice of scanners), other numbers linear. */
+    private static float shade(String type, double v) { return (float) Math.max(0, Math.min(1, type.matches("uchar|uint8") ? Encoding.SRGB.decode(v / 255) : v)); }
+
+    /** @param base grey of its material */
+    static Imported plain(String name, Model.Part part, List<String> remarks, float base) {
         int dot = name.lastIndexOf('.');
         Model.Node root = new Model.Node(dot > 0 ? name.substring(0, dot) : name, -1, new float[3], new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, new float[0]);
-        Material grey = new Material("material", new float[] {0.5f, 0.5f, 0.5f, 1}, null, 0, 0.7f, null, null, 1, new float[3], null, 0, false, true);
+        Material grey = new Material("material", new float[] {base, base, base, 1}, null, 0, 0.7f, null, null, 1, new float[3], null, 0, false, true);
         return new Imported(new Model(root.name(), List.of(root), List.of(part), List.of(), List.of(), new Material[] {grey}), List.copyOf(remarks), List.of());
     }
 

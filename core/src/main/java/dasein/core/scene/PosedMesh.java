@@ -13,8 +13,11 @@ public final class PosedMesh {
         int vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * m.triangles();
         float[] uv = new float[2 * vertices];
         int[] index = new int[corners], material = new int[corners / 3];
+        float[] colour = m.parts().stream().allMatch(p -> p.colour().length == 0) ? null : new float[4 * vertices];
         int v = 0, c = 0;
         for (Model.Part part : m.parts()) {
+            if (colour != null && part.colour().length == 0) Arrays.fill(colour, 4 * v, 4 * (v + part.vertices()), 1);
+            else if (colour != null) System.arraycopy(part.colour(), 0, colour, 4 * v, part.colour().length);
             System.arraycopy(part.uv(), 0, uv, 2 * v, part.uv().length);
             for (int i = 0; i < part.index().length; i++) index[c + i] = part.index()[i] + v;
             Arrays.fill(material, c / 3, (c + part.index().length) / 3, part.material());
@@ -24,7 +27,7 @@ public final class PosedMesh {
         float[][] a = posed(m, open, vertices), b = close == open ? a : posed(m, close, vertices);
         // What stands costs no second set of boxes.
         if (b != a && Arrays.equals(a[0], b[0])) b = a;
-        return new Mesh(a[0], b[0], a[1], b[1], uv, index, material, looks, id, Mesh.Role.PERFORMER);
+        return new Mesh(a[0], b[0], a[1], b[1], uv, index, material, looks, id, Mesh.Role.PERFORMER).with(colour);
     }
 
     private static float[][] posed(Model m, Moment at, int vertices) {

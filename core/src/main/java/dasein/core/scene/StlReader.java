@@ -36,7 +36,7 @@ final class StlReader {
             for (float v : xyz) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place lies nowhere");
             MeshBuilder b = new MeshBuilder();
             for (int i = 0; i < xyz.length / 3; i++) b.add(i, -1, -1);
-            return PlyReader.plain(name, b.part(0, 0, xyz, null, null, false), List.of());
+            return PlyReader.plain(name, b.part(0, 0, xyz, null, null, false), List.of(), 0.5f);
         } catch (IOException | NumberFormatException e) {
             throw new BadInput(name + " is damaged", e);
         }

@@ -94,15 +94,36 @@ class ModelFileTest {
         assertThat(area).isCloseTo(3, within(1e-5));
     }
 
+    /** Which of the cube's lines vertex i is. */
+    private static int corner(String[] lines, float[] p, int i) {
+        for (int k = 0; k < 8; k++) {
+            String[] v = lines[k].split(" ");
+            if (Float.parseFloat(v[1]) == p[3 * i] && Float.parseFloat(v[2]) == p[3 * i + 1] && Float.parseFloat(v[3]) == p[3 * i + 2]) return k;
+        }
+        throw new AssertionError("no such corner");
+    }
+
     @Test
     void plyAndStlAsTextAndBinary() throws Exception {
-        StringBuilder b = new StringBuilder("ply\nformat ascii 1.0\ncomment made here\nelement vertex 8\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nelement face 6\nproperty list uchar int vertex_indices\nend_header\n");
+        StringBuilder b = new StringBuilder("ply\nformat ascii 1.0\ncomment made here\nelement vertex 8\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 6\nproperty list uchar int vertex_indices\nend_header\n");
         String[] lines = CUBE.split("\n");
-        for (int i = 0; i < 8; i++) b.append(lines[i].substring(2)).append(" 7\n");
+        for (int i = 0; i < 8; i++) b.append(lines[i].substring(2)).append(i < 4 ? " 188 0 255\n" : " 0 188 255\n");
         for (int[] f : FACES) b.append("4 ").append(f[0] - 1).append(' ').append(f[1] - 1).append(' ').append(f[2] - 1).append(' ').append(f[3] - 1).append('\n');
         Imported ply = read(text("cube.ply", b.toString()));
         assertThat(volume(ply.model())).isCloseTo(8, within(1e-5));
-        assertThat(ply.remarks()).contains("Colours of its vertices are not shown.");
+        // Colours of its vertices: codes of sRGB, and kept in what is written.
+        Path kept = folder.resolve("kept.glb");
+        ModelGlb.write(kept, ply.model());
+        for (Model of : List.of(ply.model(), ModelReader.read(kept))) {
+            float[] c = of.parts().get(0).colour(), p = of.parts().get(0).position();
+            for (int i = 0; i < p.length / 3; i++) {
+                boolean first = corner(lines, p, i) < 4;
+                assertThat(c[4 * i]).isCloseTo(first ? 0.503f : 0, within(1e-3f));
+                assertThat(c[4 * i + 1]).isCloseTo(first ? 0 : 0.503f, within(1e-3f));
+                assertThat(c[4 * i + 2]).isEqualTo(1);
+            }
+            assertThat(of.materials()[0].baseColor()).containsExactly(1, 1, 1, 1);
+        }
         for (ByteOrder o : List.of(ByteOrder.LITTLE_ENDIAN, ByteOrder.BIG_ENDIAN)) {
             byte[] head = ("ply\nformat binary_" + (o == ByteOrder.LITTLE_ENDIAN ? "little" : "big") + "_endian 1.0\nelement vertex 8\nproperty double x\nproperty float y\nproperty short z\nelement face 6\nproperty list uchar uint vertex_index\nend_header\n").getBytes(StandardCharsets.US_ASCII);
             ByteBuffer d = ByteBuffer.allocate(head.length + 8 * 14 + 6 * 17).order(o).put(head);
