@@ -1,5 +1,6 @@
 package dasein.core.render;
 
+import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 
 import dasein.core.light.Environment;
@@ -14,7 +15,9 @@ import dasein.core.math.Vec3;
  */
 final class PathTracer {
     private static final float EPS = 2e-4f;
-    private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3;
+    private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3, MOST_WITHIN = 16;
+    /** Density of a direction that is the only one: no light sample could have found it. */
+    private static final float ALONE = 1e15f, SHARP = 0.05f;
 
     final Tracer tracer;
     final Mesh[] meshes;
@@ -78,6 +81,7 @@ final class PathTracer {
     void fromHit(float s) {
         float tr = 1, tg = 1, tb = 1;
         int outlets = 0;
+        boolean sharp = true;
         out[0] = surface.emission[0];
         out[1] = surface.emission[1];
         out[2] = surface.emission[2];
@@ -104,11 +108,42 @@ final class PathTracer {
                 tg /= 1 - inside;
                 tb /= 1 - inside;
             }
-            if (!surface.sample(u, v, choice)) return;
-            float inv = 1 / surface.pdf;
-            tr *= surface.f[0] * inv;
-            tg *= surface.f[1] * inv;
-            tb *= surface.f[2] * inv;
+            float enters = surface.glassChance, dx, dy, dz, pdf, ox, oy, oz;
+            boolean met = false;
+            if (enters > 0 && choice < enters) {
+                for (int c = 0; c < 3; c++) walked[c] = surface.through[c];
+                Way way = through(u, v, s);
+                if (way == Way.LOST) return;
+                met = way == Way.MET;
+                tr *= walked[0] / enters;
+                tg *= walked[1] / enters;
+                tb *= walked[2] / enters;
+                if (++outlets <= MOST_OUTLETS) bounce--;
+                pdf = ALONE;
+                ox = rayX;
+                oy = rayY;
+                oz = rayZ;
+            } else {
+                if (enters > 0) {
+                    choice = (choice - enters) / (1 - enters);
+                    tr /= 1 - enters;
+                    tg /= 1 - enters;
+                    tb /= 1 - enters;
+                }
+                if (!surface.sample(u, v, choice)) return;
+                float inv = 1 / surface.pdf;
+                tr *= surface.f[0] * inv;
+                tg *= surface.f[1] * inv;
+                tb *= surface.f[2] * inv;
+                pdf = surface.pdf;
+                sharp &= surface.alpha < SHARP;
+                ox = surface.px + EPS * surface.gx;
+                oy = surface.py + EPS * surface.gy;
+                oz = surface.pz + EPS * surface.gz;
+            }
+            dx = surface.wx;
+            dy = surface.wy;
+            dz = surface.wz;
             if (bounce >= ROULETTE_AFTER) {
                 float q = Math.min(0.95f, Math.max(tr, Math.max(tg, tb)));
                 if (random.v >= q) return;
@@ -116,9 +151,8 @@ final class PathTracer {
                 tg /= q;
                 tb /= q;
             }
-            float dx = surface.wx, dy = surface.wy, dz = surface.wz, pdf = surface.pdf;
-            float ox = surface.px + EPS * surface.gx, oy = surface.py + EPS * surface.gy, oz = surface.pz + EPS * surface.gz;
-            if (!tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT)) {
+            tracer.bends = sharp;
+            if (!met && !tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT)) {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
@@ -155,6 +189,7 @@ final class PathTracer {
         for (int k = 0; k < MOST_SCATTERINGS; k++) {
             random.next();
             float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
+            tracer.bends = false;
             if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL)) {
                 // Another thing within it swallows it.
                 if (tracer.mesh != body || tracer.copy != copy) return false;
@@ -178,6 +213,45 @@ final class PathTracer {
             dy = flat * (float) Math.sin(round);
         }
         return false;
+    }
+
+    private enum Way { LOST, LEFT, MET }
+
+    /** Where light goes on after a body of glass; its direction is the surface's w. */
+    private float rayX, rayY, rayZ;
+
+    /**
+     * The path through a body of glass: in by a bent facet, thrown back within as often as its surface says, out by another. What is left of
+     * it is in {@link #walked}. MET: it came to something within, which the tracer holds.
+     */
+    private Way through(float u, float v, float s) {
+        Material.Glass glass = surface.glass;
+        int body = surface.mesh, copy = surface.copy;
+        if (!surface.bend(surface.facet(u, v), 1 / glass.ior())) return Way.LOST;
+        for (int k = 0; k < MOST_WITHIN; k++) {
+            float side = k == 0 ? -EPS : EPS, dx = surface.wx, dy = surface.wy, dz = surface.wz;
+            rayX = surface.px + side * surface.gx;
+            rayY = surface.py + side * surface.gy;
+            rayZ = surface.pz + side * surface.gz;
+            tracer.bends = true;
+            // A shell that is open has no other side.
+            if (!tracer.nearest(rayX, rayY, rayZ, dx, dy, dz, 1e30f, s, 0.5f, Tracer.ALL)) return Way.LEFT;
+            for (int c = 0; c < 3; c++) walked[c] *= (float) Math.exp(-glass.absorbs()[c] * tracer.t);
+            if (tracer.mesh != body || tracer.copy != copy) return Way.MET;
+            surface.at(tracer, meshes[body], rayX, rayY, rayZ, dx, dy, dz, s);
+            random.next();
+            float cos = surface.facet(random.u, random.v);
+            random.next();
+            if (random.u < Surface.thrownBack(cos, glass.ior()) || !surface.bend(cos, glass.ior())) {
+                surface.mirror(cos);
+                continue;
+            }
+            rayX = surface.px - EPS * surface.gx;
+            rayY = surface.py - EPS * surface.gy;
+            rayZ = surface.pz - EPS * surface.gz;
+            return Way.LEFT;
+        }
+        return Way.LOST;
     }
 
     /** Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it. */

@@ -118,6 +118,7 @@ final class PixelSampler {
     /** What the camera sees: the nearest, but a stand-in that does not hide lets performers behind it through. */
     private boolean seen(float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
         Tracer t = path.tracer;
+        t.bends = true;
         if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN)) return false;
         Mesh.Catch first = path.meshes[t.mesh].catches();
         if (first == null || first.hide()) return true;
@@ -286,6 +287,7 @@ final class PixelSampler {
     private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) { return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER); }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
+        path.tracer.bends = false;
         return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random)) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 

@@ -33,6 +33,13 @@ final class Surface {
     final float[] inner = new float[3];
     /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
     private float coat, coatAlpha, coatMirrors, coatChance;
+    /** Sheen: its colour and roughness; null for none. */
+    private Material.Sheen sheen;
+    /** A body that light goes through: null for none; how often that is followed and what it is multiplied by. */
+    Material.Glass glass;
+    float glassChance;
+    final float[] through = new float[3];
+    private float clear, metal;
     private final float[] texel = new float[4];
     private final float[] half = new float[3], vertex = new float[3];
 
@@ -171,7 +178,7 @@ final class Surface {
     }
 
     private void look(Material mat, float u, float v, boolean textured) {
-        float metal = mat.metallic();
+        metal = mat.metallic();
         roughness = mat.roughness();
         for (int c = 0; c < 3; c++) {
             base[c] = mat.baseColor()[c] * vertex[c];
@@ -194,8 +201,11 @@ final class Surface {
         coat = l.coat();
         scatter = l.scatter();
         coatAlpha = coat > 0 ? Ggx.alphaOf(l.coatRoughness()) : 0;
+        sheen = l.sheen();
+        glass = l.clear() > 0 && l.scatter() == 0 ? l.glass() : null;
+        clear = glass == null ? 0 : l.clear();
         for (int c = 0; c < 3; c++) {
-            diffuse[c] = base[c] * (1 - metal);
+            diffuse[c] = base[c] * (1 - metal) * (1 - clear);
             f0[c] = l.f0()[c] * (1 - metal) + base[c] * metal;
             if (!l.unlit()) continue;
             emission[c] = base[c];
@@ -218,6 +228,8 @@ final class Surface {
         nz = gz;
         roughness = 1;
         coat = scatter = 0;
+        sheen = null;
+        glass = null;
         for (int c = 0; c < 3; c++) {
             base[c] = diffuse[c] = albedo[c];
             f0[c] = 0;
@@ -241,14 +253,23 @@ final class Surface {
         vz = Math.max(x * nx + y * ny + z * nz, 1e-3f);
         alpha = Ggx.alphaOf(roughness);
         float sa = Ggx.scale(vz, roughness), sb = Ggx.bias(vz, roughness), lost = 1 / Math.max(sa + sb, 0.05f) - 1;
-        float spec = 0, diff = 0;
+        float spec = 0, diff = 0, out = 0;
+        // What the sheen returns does not reach what lies under it (KHR_materials_sheen).
+        float under = 1, cloth = 0;
+        if (sheen != null) {
+            cloth = Sheen.albedo(vz, sheen.roughness());
+            under = 1 - Math.max(sheen.colour()[0], Math.max(sheen.colour()[1], sheen.colour()[2])) * cloth;
+        }
         for (int c = 0; c < 3; c++) {
             boolean any = f0[c] > 0;
             boost[c] = any ? 1 + f0[c] * lost : 0;
             float e = any ? Math.min((f0[c] * sa + sb) * boost[c], 1) : 0;
-            diffuse[c] *= 1 - e;
-            spec += e;
+            diffuse[c] *= under * (1 - e);
+            boost[c] *= under;
+            spec += under * e;
             diff += diffuse[c];
+            through[c] = glass == null ? 0 : clear * base[c] * (1 - metal) * under * (1 - e);
+            out += through[c];
         }
         scatterChance = 0;
         if (scatter > 0 && diff > 0) {
@@ -259,6 +280,8 @@ final class Surface {
             scatterChance = Math.min(Math.max(diff / (spec + diff), 0.1f), spec <= 0 ? 1 : 0.9f);
             diff = 0;
         }
+        if (sheen != null) for (int c = 0; c < 3; c++) diff += sheen.colour()[c] * cloth;
+        glassChance = out <= 0 ? 0 : Math.max(0.05f, Math.min(spec + diff <= 0 ? 1 : 0.95f, out / (out + spec + diff)));
         coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
         coatChance = coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));
         specularChance = spec + diff <= 0 ? 0 : Math.min(Math.max(spec / (spec + diff), 0.1f), diff <= 0 ? 1 : 0.9f);
@@ -283,7 +306,7 @@ final class Surface {
         f[0] = diffuse[0] * cosine;
         f[1] = diffuse[1] * cosine;
         f[2] = diffuse[2] * cosine;
-        if (specularChance == 0 && coat == 0) return;
+        if (specularChance == 0 && coat == 0 && sheen == null) return;
         float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         hx *= inv;
         hy *= inv;
@@ -294,6 +317,10 @@ final class Surface {
             float g = d / (1 + lv + Ggx.lambda(lz, alpha));
             pdf += specularChance * d / (1 + lv);
             for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
+        }
+        if (sheen != null) {
+            float k1 = Sheen.value(hz, vz, lz, sheen.roughness()) * lz;
+            for (int c = 0; c < 3; c++) f[c] += sheen.colour()[c] * k1;
         }
         if (coat == 0) return;
         // What the coat mirrors away does not reach what lies under it (KHR_materials_clearcoat).
@@ -320,12 +347,42 @@ final class Surface {
             lz = (float) Math.sqrt(Math.max(0, 1 - u));
         }
         local(lx, ly, lz);
-        wx = lx * tx + ly * bx + lz * nx;
-        wy = lx * ty + ly * by + lz * ny;
-        wz = lx * tz + ly * bz + lz * nz;
+        world(lx, ly, lz);
         return pdf > 1e-9f && wx * gx + wy * gy + wz * gz > 0;
     }
 
+    /** Chooses a facet of the surface; how steeply the viewer looks at it. */
+    float facet(float u, float v) {
+        Ggx.visibleNormal(vx, vy, vz, alpha, u, v, half);
+        return Math.min(1, vx * half[0] + vy * half[1] + vz * half[2]);
+    }
+
+    /** The ray from the viewer goes on behind that facet, bent: w is set. False where all of it is thrown back. @param eta index on the viewer's side over that behind */
+    boolean bend(float cos, float eta) {
+        float sin2 = eta * eta * (1 - cos * cos);
+        if (sin2 >= 1) return false;
+        float k = eta * cos - (float) Math.sqrt(1 - sin2);
+        world(k * half[0] - eta * vx, k * half[1] - eta * vy, k * half[2] - eta * vz);
+        return true;
+    }
+
+    /** The ray from the viewer goes on mirrored by that facet: w is set. */
+    void mirror(float cos) { world(2 * cos * half[0] - vx, 2 * cos * half[1] - vy, 2 * cos * half[2] - vz); }
+
+    private void world(float lx, float ly, float lz) {
+        wx = lx * tx + ly * bx + lz * nx;
+        wy = lx * ty + ly * by + lz * ny;
+        wz = lx * tz + ly * bz + lz * nz;
+    }
+
+    /** Part of the light that a clear surface throws back (Fresnel). @param eta index on the viewer's side over that behind */
+    static float thrownBack(float cos, float eta) {
+        float sin2 = eta * eta * (1 - cos * cos);
+        if (sin2 >= 1) return 1;
+        float behind = (float) Math.sqrt(1 - sin2), s = (eta * cos - behind) / (eta * cos + behind), p = (cos - eta * behind) / (cos + eta * behind);
+        return 0.5f * (s * s + p * p);
+    }
+
     /** Albedo for the denoiser: what the surface would return of white light, roughly. */
-    float albedo(int c) { return Math.min(1, diffuse[c] + f0[c]); }
+    float albedo(int c) { return Math.min(1, diffuse[c] + f0[c] + through[c] + (sheen == null ? 0 : sheen.colour()[c] * 0.3f)); }
 }

@@ -18,6 +18,8 @@ public final class Tracer {
     private final Bvh[] trees;
     private final CopyTree copies;
     private final boolean[][] counts;
+    /** Rays are to stop at bodies of glass, to be bent there; else they go straight through. Light that is looked for does not bend. */
+    boolean bends;
     private boolean adds;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
@@ -85,6 +87,7 @@ public final class Tracer {
     public boolean blocked(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, Mesh.Role role) {
         t = far;
         mesh = -1;
+        bends = false;
         for (int m = 0; m < trees.length; m++) {
             if (counts[SHADING][m] && meshes[m].copies() == null && (role == null || meshes[m].role() == role) && walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
         }
@@ -249,6 +252,7 @@ public final class Tracer {
 
     private boolean passes(Mesh me, Material mat, int tri, float u, float w, float chance) {
         float clear = mat.layers().clear();
+        if (bends && mat.layers().glass() != null) return false;
         // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
         if (!mat.blend() && mat.alphaCutoff() <= 0) return chance < clear;
         float alpha = mat.baseColor()[3];

@@ -15,15 +15,22 @@ public record Material(
      * @param coat strength of a clear coat of index 1.5, 0 to 1; @param coatRoughness of it (KHR_materials_clearcoat)
      * @param clear part of the light that goes straight through, as through thin glass (KHR_materials_transmission)
      * @param unlit shows its base colour whatever the light is (KHR_materials_unlit)
+     * @param sheen of cloth, null for none (KHR_materials_sheen); @param glass a body that light goes through, null where what is clear is thin (KHR_materials_volume)
      * @param scatter how far light goes within it between two scatterings, metres; 0: what enters comes out where it entered
      */
-    public record Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit, float scatter) {
-        public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0);
+    public record Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit, float scatter, Sheen sheen, Glass glass) {
+        public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0, null, null);
 
-        public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) { this(f0, coat, coatRoughness, clear, unlit, 0); }
+        public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) { this(f0, coat, coatRoughness, clear, unlit, 0, null, null); }
 
-        Layers scattering(float metres) { return new Layers(f0, coat, coatRoughness, clear, unlit, metres); }
+        Layers scattering(float metres) { return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass); }
     }
+
+    /** @param colour three factors */
+    public record Sheen(float[] colour, float roughness) {}
+
+    /** @param ior index of refraction; @param absorbs of each colour, a metre of the set */
+    public record Glass(float ior, float[] absorbs) {}
 
     /** Without layers. */
     public Material(String name, float[] baseColor, Texture baseTexture, float metallic, float roughness, Texture metalRoughTexture, Texture normalTexture, float normalScale, float[] emissive, Texture emissiveTexture, float alphaCutoff, boolean blend, boolean doubleSided) {

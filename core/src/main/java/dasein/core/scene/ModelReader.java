@@ -32,7 +32,7 @@ import tools.jackson.databind.JsonNode;
 /** Reads GLB (glTF 2.0 in one file). What is missing or not understood is said, never silently left grey. */
 public final class ModelReader {
     /** Required extensions that are understood. */
-    private static final Set<String> HARMLESS = Set.of("KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit", "KHR_materials_ior", "KHR_materials_specular", "KHR_materials_clearcoat", "KHR_materials_emissive_strength", "KHR_materials_transmission");
+    private static final Set<String> HARMLESS = Set.of("KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit", "KHR_materials_ior", "KHR_materials_specular", "KHR_materials_clearcoat", "KHR_materials_emissive_strength", "KHR_materials_transmission", "KHR_materials_volume", "KHR_materials_sheen");
 
     /** The library logs what it passes over; it is checked and said here. */
     private static final java.util.logging.Logger QUIET = java.util.logging.Logger.getLogger("de.javagl.jgltf");

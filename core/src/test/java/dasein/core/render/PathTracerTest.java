@@ -235,7 +235,7 @@ class PathTracerTest {
     @Test
     void lightGoesThroughWhatScattersIt() {
         for (float albedo : new float[] {0.8f, 0.4f}) {
-            Material wax = new Material("wax", new float[] {albedo, albedo, albedo, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f));
+            Material wax = new Material("wax", new float[] {albedo, albedo, albedo, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f, null, null));
             Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 128, 4, false, null);
             System.out.printf("scattering body, colour %.1f in an even light: %.3f%n", albedo, mean(p.beauty[1], p.alpha, 1) / 0.5);
             assertThat(mean(p.beauty[1], p.alpha, 1) / 0.5).isCloseTo(albedo, within(0.04));
@@ -245,7 +245,7 @@ class PathTracerTest {
         double[] through = new double[3];
         float[] far = {0, 0.1f, 0.5f};
         for (int k = 0; k < 3; k++) {
-            Material wax = new Material("wax", new float[] {0.9f, 0.9f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, far[k]));
+            Material wax = new Material("wax", new float[] {0.9f, 0.9f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, far[k], null, null));
             for (float v : render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(null, List.of(behind)), Pose.IDENTITY, 64, 4, false, null).beauty[1]) through[k] += v / 1000;
         }
         assertThat(through[0]).isLessThan(0.2 * through[1]);
@@ -253,6 +253,71 @@ class PathTracerTest {
     }
 
     /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
+    private static Material of(float grey, Material.Layers l) { return new Material("body", new float[] {grey, grey, grey, 1}, null, 0, 0, null, null, 1, new float[3], null, 0, false, true).with(l); }
+
+    private static float middle(Passes p, int channel) {
+        double sum = 0;
+        for (int y = 26; y < 34; y++) for (int x = 36; x < 44; x++) sum += p.beauty[channel][80 * y + x] / 64;
+        return (float) sum;
+    }
+
+    private static Mesh slab(double thick, Material m) {
+        Mesh front = quad(new Vec3(-9, -9, 0), new Vec3(9, -9, 0), new Vec3(9, 9, 0), new Vec3(-9, 9, 0), Mesh.Role.PERFORMER, null), back = quad(new Vec3(-9, -9, -thick), new Vec3(-9, 9, -thick), new Vec3(9, 9, -thick), new Vec3(9, -9, -thick), Mesh.Role.PERFORMER, null);
+        float[] p = Arrays.copyOf(front.position0(), 24);
+        System.arraycopy(back.position0(), 0, p, 12, 12);
+        return new Mesh(p, p, null, null, new float[16], new int[] {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7}, new int[4], new Material[] {m}, 1, Mesh.Role.PERFORMER);
+    }
+
+    /** Clear glass in even light is as bright as that light; a slab takes what Fresnel's and Beer's laws say; a ball turns what lies behind it upside down. */
+    @Test
+    void bodiesOfGlass() {
+        float f = 0.04f;
+        Material.Layers clear = new Material.Layers(new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, new float[3]));
+        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
+        Passes ball = render(List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 256, 4, true, null);
+        for (int i = 0; i < ball.beauty[0].length; i++) assertThat(ball.beauty[0][i]).isCloseTo(1, within(0.06f));
+        float[] takes = {0, 1, 4};
+        Passes slab = render(List.of(slab(0.5, of(1, new Material.Layers(new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, takes))))), new Lighting(even(1), List.of()), pose, 256, 4, true, null);
+        for (int c = 0; c < 3; c++) {
+            double t = Math.exp(-0.5 * takes[c]), r = f + (1 - f) * (1 - f) * f * t * t / (1 - f * f * t * t), through = (1 - f) * (1 - f) * t / (1 - f * f * t * t);
+            assertThat(middle(slab, c)).isCloseTo((float) (r + through), within(0.01f));
+        }
+        Image sky = new Image(64, 32, 3);
+        for (float[] p : sky.planes) for (int y = 0; y < 16; y++) Arrays.fill(p, 64 * y, 64 * (y + 1), 1);
+        Passes turned = render(List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)), new Lighting(new Environment(sky, 0, 1), List.of()), pose, 64, 4, true, null);
+        assertThat(turned.beauty[0][80 * 20 + 40]).isLessThan(0.2f);
+        assertThat(turned.beauty[0][80 * 40 + 40]).isGreaterThan(0.7f);
+    }
+
+    /** Cloth returns no more than it gets, whatever its roughness; without anything under it the sheen is brightest where it is seen along. */
+    @Test
+    void sheenOfCloth() {
+        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
+        for (float rough : new float[] {0.2f, 0.5f, 1}) {
+            Material.Sheen s = new Material.Sheen(new float[] {1, 0.5f, 0}, rough);
+            Material white = of(1, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null)), black = of(0, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null));
+            Passes on = render(List.of(sphere(Vec3.ZERO, 0.8, white, Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 64, 3, true, null), alone = render(List.of(sphere(Vec3.ZERO, 0.8, black, Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 64, 3, true, null);
+            // The red of the sheen fills up what it keeps from the white under it; blue lacks it.
+            assertThat(middle(on, 0)).isCloseTo(1, within(0.02f));
+            assertThat(middle(on, 2)).isLessThan(middle(on, 0));
+            assertThat(middle(on, 2)).isCloseTo(1 - middle(alone, 0), within(0.02f));
+            assertThat(alone.beauty[1][80 * 30 + 40]).isCloseTo(alone.beauty[0][80 * 30 + 40] / 2, within(0.01f));
+            // The ball's edge: 0.8 m at 4 m, 120 pixels of focal length: 24 pixels from the middle.
+            assertThat(alone.beauty[0][80 * 30 + 40 + 22]).isGreaterThan(alone.beauty[0][80 * 30 + 40]);
+        }
+    }
+
+    /** Between vertices of two colours lies their mean. */
+    @Test
+    void coloursOfVertices() {
+        Mesh q = quad(new Vec3(-1, -1, 0), new Vec3(1, -1, 0), new Vec3(1, 1, 0), new Vec3(-1, 1, 0), Mesh.Role.PERFORMER, null).with(new float[] {1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 1, 1, 0, 0, 1});
+        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
+        Passes p = render(List.of(q), new Lighting(even(1), List.of()), pose, 64, 1, true, null);
+        float whole = middle(p, 0) + middle(p, 2);
+        assertThat(middle(p, 0)).isCloseTo(whole / 2, within(0.01f));
+        assertThat(p.beauty[0][80 * 30 + 40 - 22]).isCloseTo(0.858f * whole, within(0.03f));
+    }
+
     @Test
     void mattFloorUnderSun() {
         Sun sun = new Sun(Sun.direction(Math.toRadians(30), 0), Math.toRadians(0.5), new float[] {3, 3, 3});

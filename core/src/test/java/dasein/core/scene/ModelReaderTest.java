@@ -101,17 +101,25 @@ class ModelReaderTest {
             m.putObject("pbrMetallicRoughness").putObject("baseColorTexture").put("index", 0);
             m.putObject("extensions").putObject("KHR_materials_clearcoat").put("clearcoatFactor", 0.7).put("clearcoatRoughnessFactor", 0.1);
             ((ObjectNode) m.get("extensions")).putObject("KHR_materials_ior").put("ior", 1.8);
+            ((ObjectNode) m.get("extensions")).putObject("KHR_materials_sheen").put("sheenRoughnessFactor", 0.4).putArray("sheenColorFactor").add(0.5).add(0).add(1);
+            ((ObjectNode) m.get("extensions")).putObject("KHR_materials_transmission").put("transmissionFactor", 1);
+            ((ObjectNode) m.get("extensions")).putObject("KHR_materials_volume").put("thicknessFactor", 0.2).put("attenuationDistance", 0.5).putArray("attenuationColor").add(1).add(0.5).add(0.25);
             g.add("materials", m);
             ((ObjectNode) g.list("meshes").get(0).path("primitives").get(0)).put("material", 0);
-            g.root.putArray("extensionsUsed").add("KHR_materials_clearcoat").add("KHR_materials_sheen");
+            g.root.putArray("extensionsUsed").add("KHR_materials_clearcoat").add("KHR_materials_anisotropy");
         });
         Imported i = ModelFile.read(java.util.List.of(lacks), ModelFile.Reading.GUESS).imported();
         assertThat(i.missing()).containsExactly("skin_colour.png");
-        assertThat(i.remarks()).contains("Sheen of cloth is not shown.");
+        assertThat(i.remarks()).contains("Brushed highlights are shown as even ones.");
         Material m = i.model().materials()[0];
         assertThat(m.layers().coat()).isEqualTo(0.7f);
         // ((1.8 - 1) / (1.8 + 1))^2, KHR_materials_ior.
         assertThat(m.layers().f0()[1]).isCloseTo(0.0816f, within(1e-4f));
+        assertThat(m.layers().sheen().colour()).containsExactly(0.5f, 0, 1);
+        assertThat(m.layers().sheen().roughness()).isEqualTo(0.4f);
+        // Half is left after half a metre, and a quarter: ln 2 / 0.5 and twice that.
+        assertThat(m.layers().glass().ior()).isEqualTo(1.8f);
+        assertThat(m.layers().glass().absorbs()).usingComparatorWithPrecision(1e-4f).containsExactly(0, 1.3863f, 2.7726f);
         Path picture = folder.resolve("Skin_Colour.png");
         javax.imageio.ImageIO.write(new java.awt.image.BufferedImage(4, 2, java.awt.image.BufferedImage.TYPE_INT_RGB), "png", picture.toFile());
         i = ModelFile.read(java.util.List.of(lacks, picture), ModelFile.Reading.GUESS).imported();
