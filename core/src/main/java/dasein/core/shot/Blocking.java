@@ -42,6 +42,7 @@ public final class Blocking {
     private final Map<Integer, Route.Walked> routes = new ConcurrentHashMap<>();
     private final Map<Integer, double[]> gone = new ConcurrentHashMap<>();
     private final Map<Integer, Model> cards = new ConcurrentHashMap<>();
+    private final Planting planting = new Planting(this);
     private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
     private final Map<Integer, Material[]> materials = new ConcurrentHashMap<>();
 
@@ -100,7 +101,7 @@ public final class Blocking {
     /** One performer on flat ground whose clips begin in frame 1. */
     public static Blocking alone(Performer p, Model m, double rate) { return new Blocking(List.of(p), Map.of(p.model(), m), 1, rate, Around.NOTHING); }
 
-    private Model model(Performer p) { return p.card() == null ? models.get(p.model()) : cards.get(p.id()); }
+    Model model(Performer p) { return p.card() == null ? models.get(p.model()) : cards.get(p.id()); }
 
     private Model card(Performer p) {
         Footage f = around.footage(p.card().footage());
@@ -108,7 +109,7 @@ public final class Blocking {
         return cards.computeIfAbsent(p.id(), k -> Card.model(f.aspect(), p.card().bendDeg()));
     }
 
-    private Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip + rolling(p), k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p))); }
+    Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip + rolling(p), k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p))); }
 
     /** Nodes that turn as wheels do. */
     private java.util.Set<Integer> rolling(Performer p) {
@@ -149,7 +150,8 @@ public final class Blocking {
         Place place = place(p, frame, depth);
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
-        return placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
+        Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
+        return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null ? planting.planted(p, frame, depth, scale, out) : out;
     }
 
     /** Height in model space of what stands at the performer's height. */
@@ -189,13 +191,15 @@ public final class Blocking {
     public Pose carrier(int performer, double frame) { return carrier(performers.get(performer), performers.get(performer).tie(), frame, 0); }
 
     /** A performer's foot and turn in the set. */
-    private record Place(Vec3 at, Quat turn) {}
+    record Place(Vec3 at, Quat turn) {}
 
-    private Place place(Performer p, double frame, int depth) {
+    Place place(Performer p, double frame, int depth) { return place(p, frame, depth, p.route() == null ? 0 : way(p, frame)); }
+
+    /** @param way metres gone along its route, if it has one */
+    Place place(Performer p, double frame, int depth, double way) {
         if (depth > DEEPEST) throw new BadInput(p.name() + " is tied to itself over others, or over more than " + DEEPEST + " of them");
         double x = value(p, "x", p.x(), frame), y = value(p, "y", p.y(), frame), z = value(p, "z", p.z(), frame), heading = Math.toRadians(value(p, "heading", p.headingDeg(), frame));
         if (p.route() != null) {
-            double way = way(p, frame);
             double[] on = walked(p).at(way);
             // Offsets lie across and along the way.
             double s = Math.sin(on[2]), c = Math.cos(on[2]), ox = x * c + z * s, oz = -x * s + z * c;
@@ -264,8 +268,7 @@ public final class Blocking {
     Moment playing(Performer p, double frame, double scale) {
         List<ClipUse> clips = p.clips();
         if (clips.isEmpty()) return Moment.still(null, null, 0);
-        int k = 0;
-        while (k + 1 < clips.size() && clips.get(k + 1).at() <= frame) k++;
+        int k = use(p, frame);
         ClipUse now = clips.get(k);
         Model.Clip clip = model(p).clip(now.clip());
         double seconds = seconds(p, now, frame, scale, clip);
@@ -274,6 +277,13 @@ public final class Blocking {
         Model.Clip before = model(p).clip(last.clip());
         double u = (frame - now.at()) / now.blend();
         return new Moment(null, clip, seconds, before, seconds(p, last, frame, scale, before), u * u * (3 - 2 * u), Map.of());
+    }
+
+    /** Which of its clips it plays. */
+    static int use(Performer p, double frame) {
+        int k = 0;
+        while (k + 1 < p.clips().size() && p.clips().get(k + 1).at() <= frame) k++;
+        return k;
     }
 
     private double seconds(Performer p, ClipUse use, double frame, double scale, Model.Clip clip) {

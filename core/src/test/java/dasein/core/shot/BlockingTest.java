@@ -19,6 +19,7 @@ import dasein.core.scene.Look;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 import dasein.core.scene.Model;
+import dasein.core.scene.ModelReader;
 import dasein.core.scene.Model.Channel;
 import dasein.core.scene.Model.Interpolation;
 import dasein.core.scene.Model.Property;
@@ -29,6 +30,7 @@ import dasein.core.scene.Route;
 import dasein.core.scene.Texture;
 import dasein.core.scene.Tie;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -80,6 +82,39 @@ class BlockingTest {
             assertThat(steps.at(1, 51).toSet()[10]).isCloseTo(-1.5, within(1e-9));
         }
         assertThat(of(Blocking.Around.NOTHING, walker(), walker("wave")).slide(1, 20).stepSpeed()).isZero();
+    }
+
+    /** On a tight bend, and while it comes to a stop over a blend: what touches the ground stays, nothing jumps, and no foot leaves its height. */
+    @Test
+    void feetStayWhereTheyAreSetDown() {
+        Model strider = ModelReader.read(java.nio.file.Path.of("demo/models/strider.glb"));
+        Performer p = new Performer(1, "strider", "w", 0, 0, 0, 0, 2.4, "walk", 0, 1, true).with(new Route(List.of(0.0, 0.0, 1.5, -1.5, 3.0, 0.0, 1.5, 1.5, 0.0, 0.2), 1, 1, true));
+        Blocking b = of(Blocking.Around.NOTHING, strider, p);
+        double[] slid = Arrays.stream(b.slide(1, 150).centimetres()).filter(v -> !Double.isNaN(v)).toArray();
+        assertThat(slid.length).isGreaterThan(140);
+        assertThat(Arrays.stream(slid).max().getAsDouble()).isLessThan(0.4);
+        assertThat(Arrays.stream(of(Blocking.Around.NOTHING, strider, p.with(new Route(p.route().points(), 1, 1, false))).slide(1, 150).centimetres()).filter(v -> !Double.isNaN(v)).max().getAsDouble()).isGreaterThan(3);
+        Performer stops = p.withClips(List.of(p.clips().get(0), new ClipUse("look around", 60, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 16))).with("way", Curve.NONE.with(new Key(1, 0, Ease.LINEAR)).with(new Key(60, 2, Ease.EASED)));
+        // On the same way, but feet as the clip has them: how far a vertex goes in half a frame at most.
+        double usual = 0, pace = b.slide(1, 10).stepSpeed();
+        for (Performer q : List.of(p.with(new Route(p.route().points(), 1, pace, false)), p.with(new Route(p.route().points(), 1, pace, true)), stops)) {
+            Blocking one = of(Blocking.Around.NOTHING, strider, q);
+            float[] last = one.meshes(1, 1).get(0).position0();
+            double most = 0;
+            for (double f = 1.5; f < 100; f += 0.5) {
+                float[] now = one.meshes(f, f).get(0).position0();
+                double jump = 0, low = 1;
+                for (int i = 0; i < now.length; i += 3) {
+                    jump = Math.max(jump, Math.hypot(now[i] - last[i], now[i + 2] - last[i + 2]));
+                    low = Math.min(low, now[i + 1]);
+                }
+                most = Math.max(most, jump);
+                assertThat(low).isBetween(-0.015, 0.015);
+                last = now;
+            }
+            if (usual == 0) usual = most;
+            assertThat(most).isLessThan(1.4 * usual);
+        }
     }
 
     @Test
