@@ -23,8 +23,9 @@ final class Mule {
     private void build(Path path) throws IOException {
         int paint = file.material("hull paint", hullPaint(), null), tyre = file.material("tyre", tyrePaint(), null);
         int metal = file.plain("fittings", new float[] {0.10f, 0.10f, 0.105f}, 0.8f, 0.45f, null), glass = file.plain("lamp", new float[] {0.85f, 0.83f, 0.75f}, 0, 0.15f, new float[] {0.6f, 0.56f, 0.45f});
+        int screen = file.plain("windscreen", new float[] {0.012f, 0.014f, 0.016f}, 0, 0.05f, null);
         int dark = file.plain("bed", new float[] {0.03f, 0.031f, 0.03f}, 0, 0.85f, null);
-        int body = file.mesh("body", List.of(hull(), fittings(), lamps(), bed()), List.of(paint, metal, glass, dark), false);
+        int body = file.mesh("body", List.of(hull(), fittings(), lamps(), bed(), windows()), List.of(paint, metal, glass, dark, screen), false);
         int wheel = file.mesh("wheel", List.of(tyreShape(), hub()), List.of(tyre, metal), false);
         ObjectNode root = file.node("mule", Vec3.ZERO).put("mesh", body);
         ArrayNode children = root.putArray("children");
@@ -52,12 +53,16 @@ final class Mule {
         int n = 48;
         for (int i = 0; i <= n; i++) {
             double t = (double) i / n, z = -1.5 + 3.05 * t, bow = Math.max(0, (t - 0.72) / 0.28), stern = Math.max(0, (0.10 - t) / 0.10);
-            double cap = i == 0 || i == n ? 0.0005 : 1;
-            double half = (0.30 - 0.12 * bow * bow - 0.03 * stern) * cap, w = 0.52 * (1 - 0.38 * bow * bow - 0.05 * stern) * cap;
-            rings.add(new Shape.Ring(new Vec3(0, 0.72 + 0.16 * bow * bow, z), Vec3.X, Vec3.Y, w, half, 5, 0, 0, 0));
-            if (i == 0 || i == n - 1) rings.add(new Shape.Ring(new Vec3(0, 0.72 + 0.16 * bow * bow, z + (i == 0 ? 0.02 : 0.05)), Vec3.X, Vec3.Y, i == 0 ? 0.47 : 0.30, i == 0 ? 0.26 : 0.15, 5, 0, 0, 0));
+            double half = 0.30 - 0.12 * bow * bow - 0.03 * stern, w = 0.52 * (1 - 0.38 * bow * bow - 0.05 * stern);
+            Vec3 c = new Vec3(0, 0.72 + 0.16 * bow * bow, z);
+            if (i == 0) rings.add(new Shape.Ring(c.plus(new Vec3(0, 0, -0.02)), Vec3.X, Vec3.Y, 0.46, 0.24, 5, 0, 0, 0));
+            rings.add(new Shape.Ring(c, Vec3.X, Vec3.Y, w, half, 5, 0, 0, 0));
+            // The edges of bow and stern are rounded over three rings.
+            for (int k = 1; k <= 3 && i == n; k++) rings.add(new Shape.Ring(c.plus(new Vec3(0, 0, 0.02 * Math.sin(k * Math.PI / 6))), Vec3.X, Vec3.Y, w - 0.035 * (1 - Math.cos(k * Math.PI / 6)), half - 0.035 * (1 - Math.cos(k * Math.PI / 6)), 5, 0, 0, 0));
         }
         s.loft(rings, 56);
+        s.lid(rings.get(0), 56, true);
+        s.lid(rings.get(rings.size() - 1), 56, false);
         // Cab hump with a sloped front.
         List<Shape.Ring> cab = new ArrayList<>();
         for (int i = 0; i <= 26; i++) {
@@ -78,18 +83,29 @@ final class Mule {
             java.util.Collections.reverse(arch);
             s.loft(arch, 20);
         }
+        s.fromTheSides(0.44);
         return s;
     }
 
     private static Shape bed() {
         Shape s = new Shape();
         s.put(0, 1.035, -0.72, 0).box(0.86, 0.03, 1.36, 0.005, 1);
-        // Windscreen slit and grille slats.
-        s.at = new Pose(Quat.axisAngle(Vec3.X, -0.62), new Vec3(0, 1.13, 0.885));
-        s.box(0.52, 0.10, 0.02, 0.006, 1);
+        // Grille slats between the lamps, a sill under them.
         for (int k = 0; k < 5; k++) {
-            s.at = new Pose(Quat.axisAngle(Vec3.X, 0.25), new Vec3(0, 0.80 + 0.035 * k, 1.505 - 0.002 * k));
-            s.box(0.34, 0.016, 0.06, 0.004, 1);
+            s.at = new Pose(Quat.axisAngle(Vec3.X, 0.35), new Vec3(0, 0.81 + 0.034 * k, 1.575));
+            s.box(0.27, 0.017, 0.03, 0.004, 1);
+        }
+        s.put(0, 0.76, 1.575, 0).box(0.52, 0.03, 0.05, 0.008, 1);
+        return s;
+    }
+
+    private static Shape windows() {
+        Shape s = new Shape();
+        s.at = new Pose(Quat.axisAngle(Vec3.X, -1.0), new Vec3(0, 1.182, 0.885));
+        s.box(0.46, 0.17, 0.03, 0.012, 1);
+        for (int side = -1; side <= 1; side += 2) {
+            s.at = new Pose(Quat.axisAngle(Vec3.Z, 0.10 * side), new Vec3(0.389 * side, 1.13, 0.55));
+            s.box(0.024, 0.11, 0.26, 0.01, 1);
         }
         return s;
     }
@@ -115,6 +131,12 @@ final class Mule {
         s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0, 0.58, 1.53));
         s.torus(0.05, 0.014, 24, 10);
         s.put(-0.28, 1.55, 0.25, 0).lathe(new double[] {-0.35, 0.0, 0.32, 0.33}, new double[] {0.012, 0.009, 0.005, 0}, 10, 1, 1);
+        // Rims of the lamps, the tow eye's plate.
+        for (int side = -1; side <= 1; side += 2) {
+            s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.215 * side, 0.88, 1.575));
+            s.torus(0.05, 0.011, 28, 10);
+        }
+        s.put(0, 0.58, 1.52, 0).box(0.16, 0.13, 0.03, 0.008, 1);
         // A crate and a drum on the bed.
         s.put(0.18, 1.20, -0.95, 12).box(0.40, 0.28, 0.46, 0.012, 1);
         s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), new Vec3(-0.05, 1.19, -0.42));
@@ -125,8 +147,8 @@ final class Mule {
     private static Shape lamps() {
         Shape s = new Shape();
         for (int side = -1; side <= 1; side += 2) {
-            s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.27 * side, 0.96, 1.40));
-            s.lathe(new double[] {-0.12, 0.02, 0.04, 0.05}, new double[] {0.055, 0.062, 0.045, 0}, 24, 1, 0);
+            s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.215 * side, 0.88, 1.56));
+            s.lathe(new double[] {-0.02, 0.012, 0.022, 0.026}, new double[] {0.046, 0.046, 0.03, 0}, 24, 1, 0);
         }
         return s;
     }
@@ -166,16 +188,18 @@ final class Mule {
     }
 
     private static Paint hullPaint() {
-        return new Paint(512, (u, v, d) -> {
+        return new Paint(1024, (u, v, d) -> {
             float mid = octaves(u, v, 6, 5, 401), fine = octaves(u, v, 60, 4, 402), l = 0.9f + 0.25f * (mid - 0.5f) + 0.12f * (fine - 0.5f);
             d.colour(0.40f * l, 0.17f * l, 0.032f * l);
             d.roughness = 0.42f + 0.2f * mid;
-            double pv = Math.abs(v * 7 - Math.rint(v * 7)) / 7, pu = Math.abs(u * 8 - Math.rint(u * 8)) / 8;
-            float edge = (float) Math.min(pv, pu), seam = 1 - smooth(0.0015f, 0.004f, edge);
+            double pv = Math.abs(v * 4 - Math.rint(v * 4)) / 4, pu = Math.abs(u * 4 - Math.rint(u * 4)) / 4;
+            float edge = (float) Math.min(pv, pu), seam = 1 - smooth(0.0008f, 0.0022f, edge);
             float worn = smooth(0.58f, 0.68f, octaves(u, v, 16, 6, 403) + 0.09f * (1 - smooth(0, 0.02f, edge)));
             d.mix(0.20f, 0.075f, 0.035f, worn);
             d.roughness += (0.85f - d.roughness) * worn;
-            float mud = smooth(0.46f, 0.66f, octaves(u, v, 9, 6, 404)) * smooth(0.45f, 0.75f, (float) Math.abs(u - 0.25) * 2);
+            float mud = 0.7f * smooth(0.52f, 0.72f, octaves(u, v, 9, 6, 404));
+            float streak = 0.5f * smooth(0.50f, 0.72f, octaves(u, 0.25 * v, 48, 4, 405));
+            d.mix(0.16f, 0.07f, 0.03f, streak);
             d.mix(0.15f, 0.125f, 0.095f, 0.85f * mud);
             d.roughness += (0.92f - d.roughness) * mud;
             d.mix(0.02f, 0.018f, 0.015f, seam);

@@ -171,6 +171,46 @@ final class Shape {
         }
     }
 
+    /** Flat face over a ring, seen from where {@code right} times {@code up} points; {@code flip} from the other side. */
+    void lid(Ring r, int sides, boolean flip) {
+        Vec3 n = r.right.cross(r.up).unit().times(flip ? -1 : 1);
+        int middle = vertex(r.centre, n, 0.5, 0.5);
+        for (int i = 0; i <= sides; i++) {
+            double th = 2 * Math.PI * i / sides, c = Math.cos(th), s = Math.sin(th), e = 2 / r.square;
+            Vec3 p = r.centre.plus(r.right.times(Math.copySign(Math.pow(Math.abs(c), e), c) * r.width)).plus(r.up.times(Math.copySign(Math.pow(Math.abs(s), e), s) * r.height));
+            int k = vertex(p, n, 0.5, 0.5);
+            if (i > 0 && flip) triangle(middle, k, k - 1);
+            else if (i > 0) triangle(middle, k - 1, k);
+        }
+    }
+
+    /** Lays the texture over everything so far from the side that each triangle faces most, {@code density} repeats a metre: nothing is stretched, wherever rings run together. */
+    void fromTheSides(double density) {
+        int[] old = indices();
+        float[] p = positions(), n = normals();
+        java.util.Map<Long, Integer> known = new java.util.HashMap<>();
+        vertices = corners = 0;
+        for (int t = 0; t < old.length; t += 3) {
+            double[] sum = new double[3];
+            // Both triangles of a four-cornered face go together.
+            for (int k = t - t % 6; k < Math.min(old.length, t - t % 6 + 6); k++) for (int a = 0; a < 3; a++) sum[a] += n[3 * old[k] + a];
+            int axis = Math.abs(sum[1]) > 0.9 * Math.max(Math.abs(sum[0]), Math.abs(sum[2])) ? 1 : Math.abs(sum[0]) > Math.abs(sum[2]) ? 0 : 2;
+            int[] c = new int[3];
+            for (int k = 0; k < 3; k++) {
+                int v = old[t + k];
+                c[k] = known.computeIfAbsent(3L * v + axis, q -> {
+                    double x = p[3 * v], y = p[3 * v + 1], z = p[3 * v + 2];
+                    Pose was = at;
+                    at = Pose.IDENTITY;
+                    int made = vertex(new Vec3(x, y, z), new Vec3(n[3 * v], n[3 * v + 1], n[3 * v + 2]), density * (axis == 0 ? z : x), -density * (axis == 1 ? z : y));
+                    at = was;
+                    return made;
+                });
+            }
+            triangle(c[0], c[1], c[2]);
+        }
+    }
+
     /** Rings along a straight limb from a to b with radius by position t in [0, 1]; the first and last rings close it. */
     static List<Ring> limb(Vec3 a, Vec3 b, Vec3 side, DoubleUnaryOperator radius, double flat, double square, int rows, int jointA, int jointB, double blendFrom) {
         List<Ring> out = new ArrayList<>();
