@@ -20,6 +20,9 @@ import java.util.concurrent.ConcurrentHashMap;
  * the one asks to what the next asks.
  */
 final class Planting {
+    /** How far a stand's middle is looked for, and how often the span is halved. */
+    private static final int MOST_FRAMES = 120, HALVINGS = 16;
+
     private final Blocking blocking;
     private final Map<String, Legs> legs = new ConcurrentHashMap<>();
 
@@ -87,9 +90,29 @@ final class Planting {
 
     /** From where a foot is at a moment of its stand, the body having gone so far, to where it is to stand. */
     private Push asked(Performer p, Legs.Leg leg, Legs.Stand s, double seconds, Vec3 foot, double way, double pace, double frame, int depth, double scale) {
-        Blocking.Place body = blocking.place(p, frame, depth, way), half = blocking.place(p, frame, depth, way + (s.half() - seconds) * pace);
+        Blocking.Place body = there(p, way, frame, depth), half = there(p, way + (s.half() - seconds) * pace, frame, depth);
         Vec3 is = body.at().plus(body.turn().rotate(foot).times(scale)), wanted = half.at().plus(half.turn().rotate(s.middle()).times(scale));
         return new Push(leg, wanted.x() - is.x(), wanted.z() - is.z(), Math.IEEEremainder(heading(half) - heading(body), 2 * Math.PI));
+    }
+
+    /** Where the body is once it has gone so far. What else is keyed counts as it is then; where it never goes so far, as it is in this frame. */
+    private Blocking.Place there(Performer p, double way, double frame, int depth) { return blocking.place(p, p.curves().isEmpty() ? frame : when(p, way, frame), depth, way); }
+
+    private double when(Performer p, double way, double frame) {
+        double now = blocking.way(p, frame), near = frame, far = frame;
+        if (now == way) return frame;
+        for (int k = 1; k <= MOST_FRAMES; k++) {
+            far = frame + (now < way ? k : -k);
+            if (now < way == blocking.way(p, far) >= way) break;
+            if (k == MOST_FRAMES) return frame;
+            near = far;
+        }
+        for (int k = 0; k < HALVINGS; k++) {
+            double middle = (near + far) / 2;
+            if (now < way == blocking.way(p, middle) >= way) far = middle;
+            else near = middle;
+        }
+        return far;
     }
 
     private static double heading(Blocking.Place p) {

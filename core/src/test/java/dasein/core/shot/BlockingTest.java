@@ -94,6 +94,9 @@ class BlockingTest {
         assertThat(slid.length).isGreaterThan(140);
         assertThat(Arrays.stream(slid).max().getAsDouble()).isLessThan(0.4);
         assertThat(Arrays.stream(of(Blocking.Around.NOTHING, strider, p.with(new Route(p.route().points(), 1, 1, false))).slide(1, 150).centimetres()).filter(v -> !Double.isNaN(v)).max().getAsDouble()).isGreaterThan(3);
+        // Turned against its way over some frames, and pushed to the side.
+        Performer turned = p.with(new Route(List.of(0.0, 0.0, 0.0, -9.0), 1, 1, true)).with("heading", Curve.NONE.with(new Key(20, 0, Ease.EASED)).with(new Key(70, 35, Ease.EASED))).with("x", Curve.NONE.with(new Key(30, 0, Ease.EASED)).with(new Key(80, 0.6, Ease.EASED)));
+        assertThat(Arrays.stream(of(Blocking.Around.NOTHING, strider, turned).slide(1, 110).centimetres()).filter(v -> !Double.isNaN(v)).max().getAsDouble()).isLessThan(0.4);
         Performer stops = p.withClips(List.of(p.clips().get(0), new ClipUse("look around", 60, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 16))).with("way", Curve.NONE.with(new Key(1, 0, Ease.LINEAR)).with(new Key(60, 2, Ease.EASED)));
         // On the same way, but feet as the clip has them: how far a vertex goes in half a frame at most.
         double usual = 0, pace = b.slide(1, 10).stepSpeed();
