@@ -21,6 +21,9 @@ export function keyed(keys, f) {
 export class Curves {
   constructor(canvas, bar, state) {
     this.s = state; this.canvas = canvas; this.bar = bar;
+    this.fields = document.createElement('div');
+    this.fields.className = 'keynums'; this.fields.hidden = true;
+    canvas.after(this.fields);
     this.off = new Set();
     this.speed = false;
     this.key = null;
@@ -54,29 +57,33 @@ export class Curves {
     if (all.length) b('speed', 'how fast each changes, a second, instead of what it is', this.speed, () => { this.speed = !this.speed; this.draw(); }, HAND).classList.add('act');
     if (k && k.now) {
       for (const [v, n, t] of EASES) b(n, t, k.now.ease === v, () => post('edit', { action: 'key-set', id: chosenOne(this.s).id, channel: k.channel, frame: k.frame, ease: v, seen: 0 }), this.colour(k.channel));
-      for (const [n, title] of [['frame', 'frame of this key'], ['value', 'value of this key']]) this.field(k.channel, n, title);
-      b('take away', 'takes this key away', null, () => this.drop()).classList.add('act');
     }
   }
 
-  /** A number of the chosen key, to be typed. */
-  field(channel, name, title) {
-    const q = this.key.now, of = q.frame, e = document.createElement('input');
-    e.type = 'text'; e.inputMode = 'decimal'; e.autocomplete = 'off'; e.title = title; e.setAttribute('aria-label', title); e.className = 'keynum'; e.dataset.num = name;
+  /** Frame and value of the chosen key, to be typed; made anew only for another key. */
+  numbers() {
+    const k = this.key, said = k && k.now ? `${k.channel} ${k.now.frame}` : '';
+    if (said !== this.typed) {
+      this.typed = said;
+      this.fields.replaceChildren();
+      this.fields.hidden = !said;
+      if (said) { const n = document.createElement('span'); n.textContent = `${k.channel.replace(/^part (.) (.*)/, '$2 $1')} in frame`; const away = document.createElement('button'); away.type = 'button'; away.textContent = 'take away'; away.title = 'takes this key away'; away.addEventListener('click', () => this.drop()); this.fields.append(n, this.field('frame'), this.field('value'), away); }
+    }
+    for (const e of this.fields.querySelectorAll('input')) if (e !== document.activeElement) e.value = e.name === 'frame' ? k.now.frame : String(Math.round(k.now.value * 1000) / 1000);
+  }
+
+  field(name) {
+    const { channel, frame } = this.key, e = document.createElement('input');
+    e.name = name; e.inputMode = 'decimal'; e.autocomplete = 'off'; e.title = name === 'frame' ? 'frame of this key' : 'value of this key'; e.setAttribute('aria-label', e.title);
     e.addEventListener('keydown', x => { x.stopPropagation(); if (x.key === 'Enter') e.blur(); });
     e.addEventListener('change', async () => {
       const v = e.value.trim().replace(',', '.');
-      await post('edit', { action: 'key-set', id: chosenOne(this.s).id, channel, frame: of, ...(name === 'frame' ? { to: v } : { value: v }), seen: 0 });
-      const p = chosenOne(this.s), c = p && p.curves[channel], to = name === 'frame' ? Number(v) : of;
-      if (c && c.keys.some(k => k.frame === to)) this.key = { channel, frame: to };
+      await post('edit', { action: 'key-set', id: chosenOne(this.s).id, channel, frame, ...(name === 'frame' ? { to: v } : { value: v }), seen: 0 });
+      const c = (chosenOne(this.s) || { curves: {} }).curves[channel], to = name === 'frame' ? Number(v) : frame;
+      if (c && c.keys.some(q => q.frame === to)) this.key = { channel, frame: to };
       drawAll();
     });
-    this.bar.append(e);
-  }
-
-  /** The fields say what the key is now, while nobody types in them. */
-  numbers() {
-    for (const e of this.bar.querySelectorAll('input[data-num]')) if (this.key && this.key.now && e !== document.activeElement) e.value = e.dataset.num === 'frame' ? this.key.now.frame : String(Math.round(this.key.now.value * 1000) / 1000);
+    return e;
   }
 
   samples(p, c) {
@@ -141,7 +148,6 @@ export class Curves {
     }
     g.restore();
     g.fillStyle = HAND; g.fillRect(this.px(this.s.frame) - 0.75, TOP, 1.5, h - TOP - LOW);
-    if (this.key && this.key.now && !this.speed) { const q = this.key.now; g.fillStyle = HAND; g.fillText(`${this.key.channel} ${q.value.toFixed(3)} in frame ${q.frame}`, LEFT + 8, h - LOW - 6); }
   }
 
   keys(p, c) { return this.drag && this.drag.channel === c ? this.drag.keys : p.curves[c].keys; }

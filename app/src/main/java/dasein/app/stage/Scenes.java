@@ -11,6 +11,7 @@ import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
+import dasein.core.render.Irradiance;
 import dasein.core.scene.Card;
 import dasein.core.scene.Look;
 import dasein.core.scene.Model;
@@ -41,6 +42,7 @@ public class Scenes {
     private final Plates plates;
     private final Map<String, Model> models = lru();
     private final Map<String, Image> maps = lru();
+    private final Map<String, Irradiance> lights = lru();
     private final Map<String, ShotScene> scenes = lru();
     private final Map<String, Blocking> blockings = lru();
     private final Map<String, Footage> footages = new HashMap<>();
@@ -67,10 +69,15 @@ public class Scenes {
         ShotScene known = scenes.get(key);
         if (known != null) return known;
         Map<String, Model> used = models(s);
-        String env = s.light().environment();
-        ShotScene made = new ShotScene(s, camera, used, env.isEmpty() ? null : map(env), results.moved(s), f -> colours(s, f), tracks(s), footage(s));
+        ShotScene made = ShotScene.lit(s, camera, used, light(s), results.moved(s), f -> colours(s, f), tracks(s), footage(s));
         scenes.put(key, made);
         return made;
+    }
+
+    /** What lights a shot; kept, since performers change more often than it does. */
+    public synchronized Irradiance light(Shot s) {
+        String env = s.light().environment();
+        return lights.computeIfAbsent(ShotJson.fingerprint(s.light()), k -> new Irradiance(s.light().build(env.isEmpty() ? null : map(env))));
     }
 
     /** The plate's colours on the set pieces. */

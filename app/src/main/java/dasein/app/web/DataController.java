@@ -109,7 +109,7 @@ class DataController {
 
     private void sun(Map<String, Object> m, Shot s) {
         List<Map<String, Object>> suns = new ArrayList<>();
-        for (Sun u : scenes.of(s).lighting().suns()) suns.add(Map.of("towards", u.towards().array(), "irradiance", u.irradiance()));
+        for (Sun u : scenes.light(s).lighting().suns()) suns.add(Map.of("towards", u.towards().array(), "irradiance", u.irradiance()));
         m.put("suns", suns);
     }
 

@@ -13,6 +13,8 @@ public final class Irradiance {
 
     public Irradiance(Lighting lighting) { this.lighting = lighting; }
 
+    public Lighting lighting() { return lighting; }
+
     /** @return three colours, not to be written */
     float[] on(float nx, float ny, float nz) {
         int x = Math.round(nx * HALF), y = Math.round(ny * HALF), z = Math.round(nz * HALF), at = ((x + HALF) * SIDE + y + HALF) * SIDE + z + HALF;

@@ -34,7 +34,6 @@ public final class ShotScene {
 
     private final Shot shot;
     private final SolvedCamera camera;
-    private final Lighting lighting;
     private final Irradiance irradiance;
     private final SetPieces pieces;
     private final Blocking blocking;
@@ -51,18 +50,26 @@ public final class ShotScene {
 
     /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by its name */
     public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage) {
+        this(shot, camera, models, moved, plates, tracks, footage, new Irradiance(shot.light().build(environment)));
+    }
+
+    /** The same with lighting that was made before: searching a map for its sun takes a while. */
+    public static ShotScene lit(Shot shot, SolvedCamera camera, Map<String, Model> models, Irradiance lighting, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage) {
+        return new ShotScene(shot, camera, models, moved, plates, tracks, footage, lighting);
+    }
+
+    private ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage, Irradiance irradiance) {
+        this.irradiance = irradiance;
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
-        lighting = shot.light().build(environment);
-        irradiance = new Irradiance(lighting);
         pieces = new SetPieces(shot.set(), camera, models, moved);
         blocking = blocking(shot, camera, models, moved, tracks, footage);
     }
 
     public SolvedCamera camera() { return camera; }
 
-    public Lighting lighting() { return lighting; }
+    public Lighting lighting() { return irradiance.lighting(); }
 
     public View view(int frame, double size) { return camera.view(frame, shot.shutter(), size); }
 
@@ -116,7 +123,7 @@ public final class ShotScene {
         List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
         meshes.addAll(pieces.at(frame - half, frame + half));
         View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
-        return new FrameRenderer.Job(meshes, lighting, seen, new PlateGround(projections(frame, plate, view, meshes), irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+        return new FrameRenderer.Job(meshes, lighting(), seen, new PlateGround(projections(frame, plate, view, meshes), irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
             quality, false, shot.shutter(), frame);
     }
 }
