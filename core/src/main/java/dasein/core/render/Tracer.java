@@ -203,7 +203,13 @@ public final class Tracer {
     /** Where a box begins along a ray; infinite when it is missed or lies beyond {@code far}. */
     private static float near(float[] q, int at, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
         float x0 = (q[at] - ox) * ix, x1 = (q[at + 1] - ox) * ix, y0 = (q[at + 2] - oy) * iy, y1 = (q[at + 3] - oy) * iy, z0 = (q[at + 4] - oz) * iz, z1 = (q[at + 5] - oz) * iz;
-        float n = Math.max(Math.max(Math.min(x0, x1), Math.min(y0, y1)), Math.min(z0, z1)), f = Math.min(Math.min(Math.max(x0, x1), Math.max(y0, y1)), Math.max(z0, z1));
+        float n = x0 < x1 ? x0 : x1, f = x0 < x1 ? x1 : x0, a = y0 < y1 ? y0 : y1, b = y0 < y1 ? y1 : y0;
+        if (a > n) n = a;
+        if (b < f) f = b;
+        a = z0 < z1 ? z0 : z1;
+        b = z0 < z1 ? z1 : z0;
+        if (a > n) n = a;
+        if (b < f) f = b;
         return f < 0 || n > f || n >= far ? Float.POSITIVE_INFINITY : n;
     }
 
