@@ -128,6 +128,11 @@ class BlockingPageTest extends BrowserTest {
         js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
         await("the buoy is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=buoy]")).isEmpty() && browser.getPageSource().contains("Y up, numbers in centimetres"));
 
+        // A packed one, unpacked in a process of its own.
+        browser.findElement(By.cssSelector("input[aria-label='model files']")).sendKeys(Path.of("core/src/test/resources/packed-draco.glb").toAbsolutePath().toString());
+        js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
+        await("the packed one is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=packed-draco]")).isEmpty());
+
         press("[data-add=skimmer]");
         await("the skimmer is placed", () -> data().path("performers").size() == 1 && !browser.findElements(By.cssSelector("details[data-performer='1']")).isEmpty());
         pause(1500);
@@ -162,6 +167,9 @@ class BlockingPageTest extends BrowserTest {
             for (WebElement b : browser.findElements(By.cssSelector("#curvebar button"))) if (b.getText().equals("straight")) b.click();
             return blocking().get(0).path("curves").path("x").path("keys").get(1).path("ease").asString("").equals("LINEAR");
         });
+        pause(1500);
+        set(".keynums input[name=value]", String.valueOf(begin + 1.2));
+        await("its value was typed", () -> Math.abs(blocking().get(0).path("curves").path("x").path("keys").get(1).path("value").asDouble() - begin - 1.2) < 1e-6);
         pause(800);
         sameOutline(12);
 

@@ -91,6 +91,8 @@ class TracksPageTest extends BrowserTest {
         js("document.querySelector('#picture').focus()");
         browser.switchTo().activeElement().sendKeys(Keys.END);
         await("the last frame shows", () -> browser.findElement(By.id("frameno")).getText().equals("24"));
+        // The number is there before the mark is drawn in its place.
+        pause(900);
         double[] was = handTrack(24);
         at(was[0], was[1]).clickAndHold().moveByOffset(9, 0).release().perform();
         await("the correction is kept", () -> data().path("marks").get(0).path("fixes").size() == 2);

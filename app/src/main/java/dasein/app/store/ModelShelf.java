@@ -150,7 +150,7 @@ public class ModelShelf {
 
     /** A movie or a zip of frames, for cards. */
     public Media footage(InputStream in, String name) {
-        Media m = media.plate(in, name);
+        Media m = Footage.still(name) ? media.bring(in, name, "plate", Footage::open) : media.plate(in, name);
         try (Footage f = Footage.open(media.path(m.hash()))) {
             boolean alpha = f.frame(0, Card.Cut.ALPHA).clear();
             mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "footage", MediaStore.plainName(name), JSON.writeValueAsString(JSON.createObjectNode().put("frames", f.count()).put("rate", f.rate()).put("aspect", f.aspect()).put("alpha", alpha))));

@@ -16,9 +16,10 @@ import java.util.List;
 import java.util.Map;
 import javax.imageio.ImageIO;
 
-/** A movie, or a folder of PNG, JPEG, TIFF or EXR frames, for cards: frames as textures with what is not to be seen taken out. */
+/** A movie, a PNG, JPEG, TIFF or EXR picture or a folder of them, for cards: frames as textures with what is not to be seen taken out. */
 public final class Footage implements AutoCloseable {
     private static final int KEPT = 6, SIDE = 2048;
+    private static final String STILL = "(?i)[^.].*\\.(png|jpe?g|tiff?|exr)";
 
     private final Plate movie;
     private final List<Path> files;
@@ -34,13 +35,20 @@ public final class Footage implements AutoCloseable {
         this.aspect = aspect;
     }
 
+    /** Whether a file of that name is one picture. */
+    public static boolean still(String name) { return name.matches(STILL); }
+
     public static Footage open(Path path) {
+        if (Files.isRegularFile(path) && still(path.getFileName().toString())) {
+            BufferedImage one = picture(path);
+            return new Footage(null, List.of(path), (double) one.getWidth() / one.getHeight());
+        }
         if (!Files.isDirectory(path)) {
             Plate p = Plate.open(path, null, null);
             return new Footage(p, List.of(), (double) p.width() / p.height());
         }
         try (var list = Files.list(path)) {
-            List<Path> files = list.filter(f -> f.getFileName().toString().matches("(?i)[^.].*\\.(png|jpe?g|tiff?|exr)")).sorted().toList();
+            List<Path> files = list.filter(f -> still(f.getFileName().toString())).sorted().toList();
             if (files.isEmpty()) throw new BadInput(path.getFileName() + " holds no frames a card can show: PNG, JPEG, TIFF or EXR");
             BufferedImage first = picture(files.get(0));
             return new Footage(null, files, (double) first.getWidth() / first.getHeight());
