@@ -6,7 +6,6 @@ import dasein.core.ground.Piece;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
-import dasein.core.scene.Look;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
@@ -62,10 +61,7 @@ record SceneFile(Shot shot, Path folder) {
         String env = shot.light().environment();
         Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.LINEAR);
         Map<String, Footage> footage = new HashMap<>();
-        for (Performer p : shot.performers()) {
-            if (p.card() != null) footage.computeIfAbsent(p.card().footage(), f -> Footage.open(folder.resolve(f)));
-            for (Look l : p.looks()) if (l.picture() != null) footage.computeIfAbsent(l.picture(), f -> Footage.open(folder.resolve(f)));
-        }
+        for (Performer p : shot.performers()) for (String n : p.footage()) footage.computeIfAbsent(n, f -> Footage.open(folder.resolve(f)));
         return new ShotScene(shot, camera, models, map, Map.of(), null, List.of(), footage);
     }
 }

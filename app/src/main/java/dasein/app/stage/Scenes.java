@@ -13,7 +13,6 @@ import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.Irradiance;
 import dasein.core.scene.Card;
-import dasein.core.scene.Look;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
@@ -118,10 +117,7 @@ public class Scenes {
 
     private Map<String, Footage> footage(Shot s) {
         Map<String, Footage> out = new HashMap<>();
-        for (Performer p : s.performers()) {
-            if (p.card() != null) out.put(p.card().footage(), footage(p.card().footage()));
-            for (Look l : p.looks()) if (l.picture() != null) out.put(l.picture(), footage(l.picture()));
-        }
+        for (Performer p : s.performers()) for (String n : p.footage()) out.put(n, footage(n));
         return out;
     }
 

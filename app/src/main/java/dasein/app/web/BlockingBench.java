@@ -172,7 +172,8 @@ class BlockingBench {
         return out;
     }
 
-    private static List<Double> glow(Look own, Material m) { return own.emission() != null ? own.emission() : list(m.emissive()); }
+    /** Colour in which it glows, times its level. */
+    static List<Double> glow(Look own, Material m) { return own.emission() != null ? own.emission() : list(m.emissive()); }
 
     private static List<Double> list(float[] c) { return List.of((double) c[0], (double) c[1], (double) c[2]); }
 

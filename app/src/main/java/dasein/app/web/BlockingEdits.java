@@ -471,7 +471,7 @@ class BlockingEdits {
     /** Colour and level come one by one; what does not come stays. */
     private static List<Double> emission(Form f, Look old, Material m) {
         if (!f.has("emission") && !f.has("level")) return old.emission();
-        List<Double> now = old.emission() != null ? old.emission() : List.of((double) m.emissive()[0], (double) m.emissive()[1], (double) m.emissive()[2]);
+        List<Double> now = BlockingBench.glow(old, m);
         double was = Look.level(now), level = f.number("level", "the level", was, 0, 10_000);
         List<Double> c = colour(f, "emission", now.stream().map(v -> v / was).toList());
         return c == null ? null : c.stream().map(v -> level * v).toList();

@@ -272,9 +272,7 @@ public final class MovieReader implements AutoCloseable {
         if (clearing == null) {
             clearing = sws_getContext(storedWidth, storedHeight, frame.format(), storedWidth, storedHeight, AV_PIX_FMT_RGBA64LE, SWS_POINT, null, null, (DoublePointer) null);
             if (clearing == null) return null;
-            rgba = av_frame_alloc();
-            rgba.width(storedWidth).height(storedHeight).format(AV_PIX_FMT_RGBA64LE);
-            av_frame_get_buffer(rgba, 0);
+            rgba = blank(AV_PIX_FMT_RGBA64LE);
         }
         sws_scale(clearing, frame.data(), frame.linesize(), 0, storedHeight, rgba.data(), rgba.linesize());
         float[] out = new float[storedWidth * storedHeight];
@@ -286,6 +284,14 @@ public final class MovieReader implements AutoCloseable {
         }
         p.position(0);
         return facts.turn() == 0 ? out : turned(out);
+    }
+
+    /** To be scaled into. */
+    private AVFrame blank(int layout) {
+        AVFrame f = av_frame_alloc();
+        f.width(storedWidth).height(storedHeight).format(layout);
+        av_frame_get_buffer(f, 0);
+        return f;
     }
 
     /** A stored plane turned upright. */
@@ -416,9 +422,7 @@ public final class MovieReader implements AutoCloseable {
                 IntPointer table = sws_getCoefficients(m);
                 sws_setColorspaceDetails(scaler, table, fullRange() ? 1 : 0, table, 1, 0, 1 << 16, 1 << 16);
             }
-            rgb = av_frame_alloc();
-            rgb.width(storedWidth).height(storedHeight).format(AV_PIX_FMT_RGB48LE);
-            av_frame_get_buffer(rgb, 0);
+            rgb = blank(AV_PIX_FMT_RGB48LE);
         }
         sws_scale(scaler, frame.data(), frame.linesize(), 0, storedHeight, rgb.data(), rgb.linesize());
         Image out = new Image(storedWidth, storedHeight, 3);

@@ -65,15 +65,16 @@ final class Ggx {
         h[2] = hz * inv;
     }
 
-    private static float look(float[] table, float cos, float roughness) {
-        float x = Math.max(0, Math.min(N - 1.001f, cos * N - 0.5f)), y = Math.max(0, Math.min(N - 1.001f, roughness * N - 0.5f));
+    /** Between the entries of a table of n by n, whose rows are roughnesses. */
+    static float look(float[] table, int n, float cos, float roughness) {
+        float x = Math.max(0, Math.min(n - 1.001f, cos * n - 0.5f)), y = Math.max(0, Math.min(n - 1.001f, roughness * n - 0.5f));
         int i = (int) x, j = (int) y;
         float a = x - i, b = y - j;
-        int p = j * N + i;
-        return (table[p] * (1 - a) + table[p + 1] * a) * (1 - b) + (table[p + N] * (1 - a) + table[p + N + 1] * a) * b;
+        int p = j * n + i;
+        return (table[p] * (1 - a) + table[p + 1] * a) * (1 - b) + (table[p + n] * (1 - a) + table[p + n + 1] * a) * b;
     }
 
-    static float scale(float cos, float roughness) { return look(A, cos, roughness); }
+    static float scale(float cos, float roughness) { return look(A, N, cos, roughness); }
 
-    static float bias(float cos, float roughness) { return look(B, cos, roughness); }
+    static float bias(float cos, float roughness) { return look(B, N, cos, roughness); }
 }

@@ -151,8 +151,7 @@ final class PathTracer {
                 tg /= q;
                 tb /= q;
             }
-            tracer.bends = sharp;
-            if (!met && !tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT)) {
+            if (!met && !tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT, sharp)) {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
@@ -189,8 +188,7 @@ final class PathTracer {
         for (int k = 0; k < MOST_SCATTERINGS; k++) {
             random.next();
             float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
-            tracer.bends = false;
-            if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL)) {
+            if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL, false)) {
                 // Another thing within it swallows it.
                 if (tracer.mesh != body || tracer.copy != copy) return false;
                 surface.at(tracer, meshes[body], px, py, pz, dx, dy, dz, s);
@@ -233,9 +231,8 @@ final class PathTracer {
             rayX = surface.px + side * surface.gx;
             rayY = surface.py + side * surface.gy;
             rayZ = surface.pz + side * surface.gz;
-            tracer.bends = true;
             // A shell that is open has no other side.
-            if (!tracer.nearest(rayX, rayY, rayZ, dx, dy, dz, 1e30f, s, 0.5f, Tracer.ALL)) return Way.LEFT;
+            if (!tracer.nearest(rayX, rayY, rayZ, dx, dy, dz, 1e30f, s, 0.5f, Tracer.ALL, true)) return Way.LEFT;
             for (int c = 0; c < 3; c++) walked[c] *= (float) Math.exp(-glass.absorbs()[c] * tracer.t);
             if (tracer.mesh != body || tracer.copy != copy) return Way.MET;
             surface.at(tracer, meshes[body], rayX, rayY, rayZ, dx, dy, dz, s);

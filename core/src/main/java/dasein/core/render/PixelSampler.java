@@ -99,7 +99,7 @@ final class PixelSampler {
         float far = met ? t.t : 1e30f, begin = 0;
         int mesh = t.mesh, copy = t.copy, triangle = t.triangle;
         float b1 = t.b1, b2 = t.b2;
-        for (int k = 0; k < MOST_ADDED && t.nearest(ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, far - begin, s, 0, Tracer.ADDED); k++) {
+        for (int k = 0; k < MOST_ADDED && t.nearest(ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, far - begin, s, 0, Tracer.ADDED, true); k++) {
             float at = begin + t.t;
             path.surface.at(t, path.meshes[t.mesh], ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, s);
             clamp(path.surface.emission);
@@ -118,12 +118,11 @@ final class PixelSampler {
     /** What the camera sees: the nearest, but a stand-in that does not hide lets performers behind it through. */
     private boolean seen(float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
         Tracer t = path.tracer;
-        t.bends = true;
-        if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN)) return false;
+        if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN, true)) return false;
         Mesh.Catch first = path.meshes[t.mesh].catches();
         if (first == null || first.hide()) return true;
-        if (t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.HIDING) && path.meshes[t.mesh].role() == Mesh.Role.PERFORMER) return true;
-        return t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN);
+        if (t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.HIDING, true) && path.meshes[t.mesh].role() == Mesh.Role.PERFORMER) return true;
+        return t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN, true);
     }
 
     /** How strongly a stand-in mirrors; the flat ground as the shot says. */
@@ -287,7 +286,6 @@ final class PixelSampler {
     private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) { return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER); }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
-        path.tracer.bends = false;
         return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random)) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 

@@ -37,10 +37,5 @@ final class Sheen {
         return d / (4 * (lz + vz - lz * vz));
     }
 
-    static float albedo(float cos, float roughness) {
-        float x = Math.max(0, Math.min(N - 1.001f, cos * N - 0.5f)), y = Math.max(0, Math.min(N - 1.001f, roughness * N - 0.5f));
-        int i = (int) x, j = (int) y, p = j * N + i;
-        float a = x - i, b = y - j;
-        return (ALBEDO[p] * (1 - a) + ALBEDO[p + 1] * a) * (1 - b) + (ALBEDO[p + N] * (1 - a) + ALBEDO[p + N + 1] * a) * b;
-    }
+    static float albedo(float cos, float roughness) { return Ggx.look(ALBEDO, N, cos, roughness); }
 }

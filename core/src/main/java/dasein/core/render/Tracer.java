@@ -18,8 +18,8 @@ public final class Tracer {
     private final Bvh[] trees;
     private final CopyTree copies;
     private final boolean[][] counts;
-    /** Rays are to stop at bodies of glass, to be bent there; else they go straight through. Light that is looked for does not bend. */
-    boolean bends;
+    /** Whether the ray under way stops at bodies of glass. */
+    private boolean bends;
     private boolean adds;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
@@ -72,12 +72,13 @@ public final class Tracer {
     boolean adds() { return adds; }
 
     /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
-    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) { return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL); }
+    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) { return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL, false); }
 
-    /** @param among which meshes, {@link #ALL} to {@link #LIT} */
-    boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, int among) {
+    /** @param among which meshes, {@link #ALL} to {@link #LIT}; @param bends it stops at bodies of glass, to be bent there; else it goes straight through them, as light that is looked for does */
+    boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, int among, boolean bends) {
         t = far;
         mesh = -1;
+        this.bends = bends;
         for (int m = 0; m < trees.length; m++) if (counts[among][m] && meshes[m].copies() == null) walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, false);
         if (!copies.none()) walkCopies(among, null, ox, oy, oz, dx, dy, dz, s, chance, false);
         return mesh >= 0;

@@ -2,8 +2,6 @@ package dasein.core.scene;
 
 import dasein.core.BadInput;
 import java.nio.ByteBuffer;
-import java.nio.ByteOrder;
-import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import org.lwjgl.assimp.AIColor4D;
@@ -47,7 +45,7 @@ final class Draco {
             if (!x.path("attributes").has(s) || s.equals("TANGENT")) continue;
             String as = s.startsWith("JOINTS") || s.startsWith("WEIGHTS") || s.startsWith("COLOR") ? "COLOR_" + colours++ : s;
             if (!as.startsWith("COLOR") && !as.matches("POSITION|NORMAL|TEXCOORD_[0-3]")) continue;
-            if (!as.startsWith("COLOR") && a.path("componentType").asInt(0) != 5126) throw new BadInput(name + " has packed places that are not whole numbers of their own kind; save it without packing");
+            if (!as.startsWith("COLOR") && a.path("componentType").asInt(0) != 5126) throw new BadInput(name + " has packed places that are not given as floats; save it without packing");
             if (a.path("count").asLong(-1) < 0 || a.path("count").asLong() > MOST) throw damaged(name);
             attributes.put(as, accessors.size());
             ids.set(as, x.path("attributes").path(s));
@@ -68,7 +66,8 @@ final class Draco {
         root.putArray("bufferViews").addObject().put("buffer", 0).put("byteLength", packed.length);
         root.putArray("extensionsUsed").add("KHR_draco_mesh_compression");
         root.putArray("extensionsRequired").add("KHR_draco_mesh_compression");
-        return read(name, glb(root, packed), carried, json, primitive);
+        byte[] whole = new GltfPack(name, root, packed, true).glb();
+        return read(name, MemoryUtil.memAlloc(whole.length).put(whole).flip(), carried, json, primitive);
     }
 
     private static Mesh read(String name, ByteBuffer file, Map<String, String> carried, JsonNode json, JsonNode primitive) {
@@ -127,15 +126,4 @@ final class Draco {
     }
 
     private static BadInput damaged(String name) { return new BadInput(name + " is damaged: a packed mesh cannot be unpacked"); }
-
-    private static ByteBuffer glb(ObjectNode root, byte[] data) {
-        byte[] text = JSON.writeValueAsString(root).getBytes(StandardCharsets.UTF_8);
-        int padded = (text.length + 3) / 4 * 4, body = (data.length + 3) / 4 * 4, all = 28 + padded + body;
-        ByteBuffer b = MemoryUtil.memAlloc(all).order(ByteOrder.LITTLE_ENDIAN);
-        b.putInt(0x46546C67).putInt(2).putInt(all).putInt(padded).putInt(0x4E4F534A).put(text);
-        while (b.position() < 20 + padded) b.put((byte) ' ');
-        b.putInt(body).putInt(0x004E4942).put(data);
-        while (b.position() < all) b.put((byte) 0);
-        return b.flip();
-    }
 }

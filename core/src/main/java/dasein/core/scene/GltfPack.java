@@ -32,7 +32,7 @@ final class GltfPack {
     final boolean changed;
     final List<String> missing = new ArrayList<>();
 
-    private GltfPack(String name, ObjectNode json, byte[] data, boolean changed) {
+    GltfPack(String name, ObjectNode json, byte[] data, boolean changed) {
         this.name = name;
         this.json = json;
         this.data = data;
@@ -57,7 +57,8 @@ final class GltfPack {
         }
     }
 
-    private static GltfPack whole(Path path, String name) throws IOException {
+    /** As it lies in the file, nothing drawn in or unpacked. */
+    static GltfPack whole(Path path, String name) throws IOException {
         if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
         byte[] all = Files.readAllBytes(path);
         ByteBuffer b = ByteBuffer.wrap(all).order(ByteOrder.LITTLE_ENDIAN);

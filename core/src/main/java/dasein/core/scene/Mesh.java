@@ -51,8 +51,7 @@ public record Mesh(
 
     public Mesh with(Shows s) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, s, copies, colour); }
 
-    /** @param m of all copies, in the order that {@code firstMaterial} counts in */
-    public Mesh with(Copies c, Material[] m) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, m, performer, role, catches, shows, c, colour); }
+    public Mesh with(Copies c) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, shows, c, colour); }
 
     public Mesh with(float[] colours) { return new Mesh(position0, position1, normal0, normal1, uv, index, materialOf, materials, performer, role, catches, shows, copies, colours); }
 

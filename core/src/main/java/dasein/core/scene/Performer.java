@@ -5,7 +5,9 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
  * A placed model over time. Every number may have a {@link Curve}, which then takes its place.
@@ -57,6 +59,9 @@ public record Performer(int id, String name, String model, double x, double y, d
     public Performer(int id, String name, String model, double x, double y, double z, double headingDeg, double heightMetres, String clip, double clipStart, double clipSpeed, boolean loop) {
         this(id, name, model, x, y, z, headingDeg, 0, 0, heightMetres, clip.isEmpty() ? List.of() : List.of(new ClipUse(clip, 0, 0, 0, clipStart, clipSpeed, loop ? ClipUse.Repeat.LOOP : ClipUse.Repeat.HOLD, 0)), Map.of(), null, null, Feet.REST, false, List.of(), List.of(), null, null);
     }
+
+    /** Names of the footage it shows or is masked by. */
+    public List<String> footage() { return Stream.concat(Stream.ofNullable(card).map(Card::footage), looks.stream().map(Look::picture).filter(Objects::nonNull)).toList(); }
 
     public Curve curve(String channel) { return curves.getOrDefault(channel, Curve.NONE); }
 

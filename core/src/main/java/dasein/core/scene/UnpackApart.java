@@ -37,7 +37,8 @@ final class UnpackApart {
             }
             if (p.exitValue() == REFUSED) throw new BadInput(Files.readString(said).strip());
             if (p.exitValue() != 0) throw new BadInput(name + " is damaged: what is packed in it cannot be unpacked");
-            return GltfPack.of(out, new Siblings(List.of()));
+            // Not unpacked again, whatever it says of itself.
+            return GltfPack.whole(out, name);
         } finally {
             for (File f : folder.toFile().listFiles()) f.delete();
             Files.deleteIfExists(folder);

@@ -151,7 +151,7 @@ public final class Blocking {
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
         Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
-        return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null ? planting.planted(p, frame, depth, scale, out) : out;
+        return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null ? planting.planted(p, place.turn, frame, depth, scale, out) : out;
     }
 
     /** Height in model space of what stands at the performer's height. */
@@ -393,11 +393,18 @@ public final class Blocking {
         return f.frame(0, Card.Cut.NONE);
     }
 
+    /** Its materials with its looks; of a flock in all its tints. */
+    private Material[] looks(Performer p) {
+        return materials.computeIfAbsent(p.id(), k -> {
+            Material[] own = PosedMesh.looked(model(p).materials(), p.looks(), this::mask);
+            return p.flock() == null ? own : Flocking.shades(p.flock(), own);
+        });
+    }
+
     private List<Mesh> modelMeshes(Performer p, double open, double close) {
-        Material[] looks = materials.computeIfAbsent(p.id(), k -> PosedMesh.looked(model(p).materials(), p.looks(), this::mask));
-        if (p.flock() != null) return flock(p).meshes(open, close, looks);
+        if (p.flock() != null) return flock(p).meshes(open, close, looks(p));
         Moment a = at(p, open, 0), b = open == close ? a : unwound(a, at(p, close, 0));
-        return List.of(PosedMesh.of(p.id(), model(p), looks, a, b));
+        return List.of(PosedMesh.of(p.id(), model(p), looks(p), a, b));
     }
 
     /** Over the seam of a loop the clip goes on: the shutter must not see it run back. */

@@ -235,15 +235,14 @@ final class Flocking {
     /** What a copy plays while the shutter is open, wherever it is. */
     private record Pair(Moment open, Moment close) {}
 
-    /** Copies that play the same are one mesh. */
-    List<Mesh> meshes(double open, double close, Material[] materials) {
+    /** Copies that play the same are one mesh. @param shades of the performer's materials, as {@link #shades} gives them */
+    List<Mesh> meshes(double open, double close, Material[] shades) {
         List<Copy> a = at(open), b = open == close ? a : at(close);
         Map<Pair, List<Integer>> same = new LinkedHashMap<>();
         for (int i = 0; i < a.size(); i++) {
             Moment from = here(a.get(i).moment);
             same.computeIfAbsent(new Pair(from, a == b ? from : Blocking.unwound(from, here(b.get(i).moment))), k -> new ArrayList<>()).add(i);
         }
-        Material[] shades = shades(materials);
         return same.entrySet().parallelStream().map(e -> {
             List<Integer> copies = e.getValue();
             float[] from = new float[12 * copies.size()], to = a == b ? from : new float[from.length];
@@ -255,10 +254,10 @@ final class Flocking {
                     to[12 * k + v] = (float) d.moment.toSet()[v];
                 }
                 // Tints come in a few shades, so that materials stay few.
-                shade[k] = materials.length * shade(c.share);
+                shade[k] = model.materials().length * shade(c.share);
             }
             Pair pose = e.getKey();
-            return PosedMesh.of(p.id(), model, materials, pose.open, pose.open.equals(pose.close) ? pose.open : pose.close).with(new Mesh.Copies(from, Arrays.equals(from, to) ? from : to, shade), shades);
+            return PosedMesh.of(p.id(), model, shades, pose.open, pose.open.equals(pose.close) ? pose.open : pose.close).with(new Mesh.Copies(from, Arrays.equals(from, to) ? from : to, shade));
         }).toList();
     }
 
@@ -266,7 +265,8 @@ final class Flocking {
 
     private int shade(double share) { return flock.tint() == 0 ? 0 : Math.max(0, Math.min(TINTS - 1, (int) Math.floor(TINTS * (0.5 + 0.5 * (share - 1) / flock.tint())))); }
 
-    private Material[] shades(Material[] materials) {
+    /** Materials in all tints of a flock, one set after the other. */
+    static Material[] shades(Flock flock, Material[] materials) {
         if (flock.tint() == 0) return materials;
         List<Material> out = new ArrayList<>();
         for (int s = 0; s < TINTS; s++) {

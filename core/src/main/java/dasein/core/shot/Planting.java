@@ -24,7 +24,7 @@ final class Planting {
     private static final int MOST_FRAMES = 120, HALVINGS = 16;
 
     private final Blocking blocking;
-    private final Map<String, Legs> legs = new ConcurrentHashMap<>();
+    private final Map<Footing, Legs> legs = new ConcurrentHashMap<>();
 
     Planting(Blocking blocking) { this.blocking = blocking; }
 
@@ -35,14 +35,14 @@ final class Planting {
         Push times(double k) { return new Push(leg, k * x, k * z, k * twist); }
     }
 
-    /** @param m as it is without; its clip and the one before it may both walk */
-    Moment planted(Performer p, double frame, int depth, double scale, Moment m) {
+    /** @param turn of the body; @param m as it is without; its clip and the one before it may both walk */
+    Moment planted(Performer p, Quat turn, double frame, int depth, double scale, Moment m) {
         int k = Blocking.use(p, frame);
         Map<Integer, Push> pushes = new TreeMap<>();
         pushes(p, p.clips().get(k), m.clip(), m.seconds(), m.before() == null ? 1 : m.share(), frame, depth, scale, pushes);
         if (m.before() != null) pushes(p, p.clips().get(k - 1), m.before(), m.beforeSeconds(), 1 - m.share(), frame, depth, scale, pushes);
         if (pushes.isEmpty()) return m;
-        Quat back = blocking.place(p, frame, depth).turn().conjugate();
+        Quat back = turn.conjugate();
         Posing posed = new Posing(blocking.model(p));
         posed.at(m);
         Map<Integer, Quat> turns = new HashMap<>(m.turns());
@@ -58,7 +58,7 @@ final class Planting {
         double way = blocking.way(p, frame);
         Posing now = new Posing(blocking.model(p));
         now.at(clip, seconds);
-        for (Legs.Leg leg : legs.computeIfAbsent(p.model() + "\0" + use.clip(), n -> Legs.of(blocking.model(p), clip, f)).all()) {
+        for (Legs.Leg leg : legs.computeIfAbsent(f, n -> Legs.of(blocking.model(p), clip, f)).all()) {
             double[] at = now.node(leg.foot());
             Push q = push(p, leg, new Vec3(at[3], at[7], at[11]), seconds, length, way, pace, frame, depth, scale);
             out.merge(leg.foot(), q.times(share), Push::plus);

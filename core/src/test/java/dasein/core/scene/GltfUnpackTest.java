@@ -173,6 +173,17 @@ class GltfUnpackTest {
         assertThat(t.image().getRGB(40, 20) >> 16 & 255).isCloseTo(160, within(8));
     }
 
+    /** What still says that it is packed once it is unpacked is not unpacked for ever. */
+    @Test
+    void isUnpackedOnce() throws Exception {
+        Path p = folder.resolve("again.glb");
+        GltfPack lies = GltfPack.whole(resource("packed-draco.glb"), "again.glb");
+        // An object where a list should be.
+        lies.json.putObject("extensionsUsed").put("", "KHR_draco_mesh_compression");
+        Files.write(p, lies.glb());
+        assertThat(ModelReader.imported(p, new Siblings(List.of())).model().triangles()).isGreaterThan(1000);
+    }
+
     /** The decoder has been seen to end its process on damaged codebooks; this one goes on. */
     @Test
     void aDecoderThatEndsItsProcessTakesNothingWithIt() {
