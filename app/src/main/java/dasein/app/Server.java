@@ -16,7 +16,7 @@ public class Server {
         List<String> rest = new ArrayList<>(Arrays.asList(args).subList(1, args.length));
         if (args[0].equals("demo")) rest.add("--dasein.demo=demo");
         new SpringApplicationBuilder(Server.class)
-            .web(args[0].equals("worker") ? WebApplicationType.NONE : WebApplicationType.SERVLET)
-            .run(rest.toArray(String[]::new));
+                .web(args[0].equals("worker") ? WebApplicationType.NONE : WebApplicationType.SERVLET)
+                .run(rest.toArray(String[]::new));
     }
 }

@@ -43,17 +43,33 @@ import org.springframework.test.context.DynamicPropertyRegistry;
 import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 
-/** Blocking by hand: a model brought in, one dragged, sized and keyed, a flock, another model in its place, all undone; and the preview beside the renderer. */
+/**
+ * Blocking by hand: a model brought in, one dragged, sized and keyed, a flock, another model in its place, all undone;
+ * and the preview beside the renderer.
+ */
 class BlockingPageTest extends BrowserTest {
     private static final Path folder = temporary();
 
-    @Autowired private Scenes scenes;
-    @Autowired private Shots shots;
-    @Autowired private Results results;
-    @Autowired private Plates plates;
-    @Autowired private MediaStore media;
-    @Autowired private ModelShelf shelf;
-    @Autowired private Tasks tasks;
+    @Autowired
+    private Scenes scenes;
+
+    @Autowired
+    private Shots shots;
+
+    @Autowired
+    private Results results;
+
+    @Autowired
+    private Plates plates;
+
+    @Autowired
+    private MediaStore media;
+
+    @Autowired
+    private ModelShelf shelf;
+
+    @Autowired
+    private Tasks tasks;
 
     @DynamicPropertySource
     static void place(DynamicPropertyRegistry r) {
@@ -65,12 +81,25 @@ class BlockingPageTest extends BrowserTest {
     /** A shot whose camera is known, so that nothing need be solved. */
     private void shot() throws Exception {
         List<SolvedCamera.Frame> frames = new ArrayList<>();
-        for (int f = 1; f <= 24; f++) frames.add(new SolvedCamera.Frame(f, Pose.lookAt(new Vec3(-0.6 + 0.05 * f, 1.6, 5), new Vec3(0, 1.1, 0), Vec3.Y), 1080, 0.3, 60));
-        SolvedCamera c = new SolvedCamera(960, 540, new Rate(24, 1), "moving", 0.3, 9, new Lens(1080, 480, 270, -0.08, 0), frames, List.of()).asMeasured();
+        for (int f = 1; f <= 24; f++)
+            frames.add(new SolvedCamera.Frame(
+                    f, Pose.lookAt(new Vec3(-0.6 + 0.05 * f, 1.6, 5), new Vec3(0, 1.1, 0), Vec3.Y), 1080, 0.3, 60));
+        SolvedCamera c = new SolvedCamera(
+                        960,
+                        540,
+                        new Rate(24, 1),
+                        "moving",
+                        0.3,
+                        9,
+                        new Lens(1080, 480, 270, -0.08, 0),
+                        frames,
+                        List.of())
+                .asMeasured();
         Path file = folder.resolve("known.json");
         CameraFile.write(file, c);
         Media plate, camera;
-        try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4")); InputStream k = Files.newInputStream(file)) {
+        try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4"));
+                InputStream k = Files.newInputStream(file)) {
             plate = media.plate(p, "LW_040.mp4");
             camera = media.camera(k, "known.json");
         }
@@ -79,7 +108,11 @@ class BlockingPageTest extends BrowserTest {
                 shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
             }
         }
-        long id = shots.create("Low Water", "LW_B", ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash() + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
+        long id = shots.create(
+                "Low Water",
+                "LW_B",
+                ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash()
+                        + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
         tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
     }
 
@@ -93,17 +126,22 @@ class BlockingPageTest extends BrowserTest {
 
     private void set(String css, String value) {
         await(css + " takes " + value, () -> {
-            js("const e = document.querySelector(" + quoted(css) + "); e.value = " + quoted(value) + "; e.dispatchEvent(new Event('change', {bubbles: true}))");
+            js("const e = document.querySelector(" + quoted(css) + "); e.value = " + quoted(value)
+                    + "; e.dispatchEvent(new Event('change', {bubbles: true}))");
             return true;
         });
         pause(600);
     }
 
-    private static String quoted(String s) { return "`" + s + "`"; }
+    private static String quoted(String s) {
+        return "`" + s + "`";
+    }
 
     private void go(int frame) {
         js("import('/js/shot.js').then(m => m.go(" + frame + "))");
-        await("frame " + frame, () -> browser.findElement(By.id("frameno")).getText().equals(String.valueOf(frame)));
+        await(
+                "frame " + frame,
+                () -> browser.findElement(By.id("frameno")).getText().equals(String.valueOf(frame)));
         pause(300);
     }
 
@@ -123,37 +161,77 @@ class BlockingPageTest extends BrowserTest {
         // A model of several files, in centimetres as it seems.
         Path obj = folder.resolve("buoy.obj"), mtl = folder.resolve("buoy.mtl");
         Files.writeString(mtl, "newmtl red\nKd 0.6 0.1 0.05\n");
-        Files.writeString(obj, "mtllib buoy.mtl\nusemtl red\nv 0 0 0\nv 90 0 0\nv 0 120 0\nv 0 0 90\nf 1 3 2\nf 1 2 4\nf 1 4 3\nf 2 3 4\n");
+        Files.writeString(
+                obj,
+                "mtllib buoy.mtl\nusemtl red\nv 0 0 0\nv 90 0 0\nv 0 120 0\nv 0 0 90\nf 1 3 2\nf 1 2 4\nf 1 "
+                        + "4 3\nf 2 3 4\n");
         browser.findElement(By.cssSelector("input[aria-label='model files']")).sendKeys(obj + "\n" + mtl);
         js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
-        await("the buoy is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=buoy]")).isEmpty() && browser.getPageSource().contains("Y up, numbers in centimetres"));
+        await(
+                "the buoy is on the shelf",
+                () -> !browser.findElements(By.cssSelector("[data-add=buoy]")).isEmpty()
+                        && browser.getPageSource().contains("Y up, numbers in centimetres"));
 
         // A packed one, unpacked in a process of its own.
-        browser.findElement(By.cssSelector("input[aria-label='model files']")).sendKeys(Path.of("core/src/test/resources/packed-draco.glb").toAbsolutePath().toString());
+        browser.findElement(By.cssSelector("input[aria-label='model files']"))
+                .sendKeys(Path.of("core/src/test/resources/packed-draco.glb")
+                        .toAbsolutePath()
+                        .toString());
         js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
-        await("the packed one is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=packed-draco]")).isEmpty());
+        await("the packed one is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=packed-draco]"))
+                .isEmpty());
 
         press("[data-add=skimmer]");
-        await("the skimmer is placed", () -> data().path("performers").size() == 1 && !browser.findElements(By.cssSelector("details[data-performer='1']")).isEmpty());
+        await(
+                "the skimmer is placed",
+                () -> data().path("performers").size() == 1
+                        && !browser.findElements(By.cssSelector("details[data-performer='1']"))
+                                .isEmpty());
         pause(1500);
         // Dragged at its feet in the picture.
         Shot s = shots.head(1).shot();
         SolvedCamera c = results.cameraInSet(s);
-        double[] foot = c.lens(1).project(c.pose(1).toLocal(new Vec3(s.performers().get(0).x(), 0, s.performers().get(0).z())));
+        double[] foot = c.lens(1)
+                .project(c.pose(1)
+                        .toLocal(new Vec3(
+                                s.performers().get(0).x(),
+                                0,
+                                s.performers().get(0).z())));
         double k = 1280.0 / c.width(), x = s.performers().get(0).x();
         draw(false, k * foot[0], k * foot[1], k * foot[0] + 120, k * foot[1] + 20);
-        await("it was dragged", () -> Math.abs(data().path("performers").get(0).path("at").get(0).asDouble() - x) > 0.1);
+        await(
+                "it was dragged",
+                () -> Math.abs(data().path("performers")
+                                        .get(0)
+                                        .path("at")
+                                        .get(0)
+                                        .asDouble()
+                                - x)
+                        > 0.1);
         pause(600);
         set("details[data-performer='1'] input[data-channel=height]", "0.6");
-        await("it is as high as was typed", () -> data().path("performers").get(0).path("heightMetres").asDouble() == 0.6);
+        await(
+                "it is as high as was typed",
+                () -> data().path("performers").get(0).path("heightMetres").asDouble() == 0.6);
 
         // Keyed in two frames; the second is passed straight.
         press("details[data-performer='1'] button[data-key=x]");
-        await("x is keyed", () -> blocking().get(0).path("curves").path("x").path("keys").size() == 1);
-        double begin = blocking().get(0).path("curves").path("x").path("keys").get(0).path("value").asDouble();
+        await(
+                "x is keyed",
+                () -> blocking().get(0).path("curves").path("x").path("keys").size() == 1);
+        double begin = blocking()
+                .get(0)
+                .path("curves")
+                .path("x")
+                .path("keys")
+                .get(0)
+                .path("value")
+                .asDouble();
         go(20);
         set("details[data-performer='1'] input[data-channel=x]", String.valueOf(begin + 1));
-        await("x has a second key", () -> blocking().get(0).path("curves").path("x").path("keys").size() == 2);
+        await(
+                "x has a second key",
+                () -> blocking().get(0).path("curves").path("x").path("keys").size() == 2);
         JsonNode x20 = blocking().get(0).path("sampled").path("x");
         // At rest at both: a quarter of the way in a sixth... by 3 u^2 - 2 u^3.
         double u = 5 / 19.0;
@@ -162,24 +240,59 @@ class BlockingPageTest extends BrowserTest {
         WebElement graph = browser.findElement(By.id("curves"));
         int w = graph.getSize().width, h = graph.getSize().height;
         double px = 46 + (19 + 0.5) / 24 * (w - 58), py = h - 16 - 1.1 / 1.2 * (h - 24);
-        new Actions(browser).moveToElement(graph, (int) (px - w / 2.0), (int) (py - h / 2.0)).click().perform();
+        new Actions(browser)
+                .moveToElement(graph, (int) (px - w / 2.0), (int) (py - h / 2.0))
+                .click()
+                .perform();
         await("the key is chosen and passed straight", () -> {
-            for (WebElement b : browser.findElements(By.cssSelector("#curvebar button"))) if (b.getText().equals("straight")) b.click();
-            return blocking().get(0).path("curves").path("x").path("keys").get(1).path("ease").asString("").equals("LINEAR");
+            for (WebElement b : browser.findElements(By.cssSelector("#curvebar button")))
+                if (b.getText().equals("straight")) b.click();
+            return blocking()
+                    .get(0)
+                    .path("curves")
+                    .path("x")
+                    .path("keys")
+                    .get(1)
+                    .path("ease")
+                    .asString("")
+                    .equals("LINEAR");
         });
         pause(1500);
         set(".keynums input[name=value]", String.valueOf(begin + 1.2));
-        await("its value was typed", () -> Math.abs(blocking().get(0).path("curves").path("x").path("keys").get(1).path("value").asDouble() - begin - 1.2) < 1e-6);
+        await(
+                "its value was typed",
+                () -> Math.abs(blocking()
+                                        .get(0)
+                                        .path("curves")
+                                        .path("x")
+                                        .path("keys")
+                                        .get(1)
+                                        .path("value")
+                                        .asDouble()
+                                - begin
+                                - 1.2)
+                        < 1e-6);
         pause(800);
         sameOutline(12);
 
         press("[data-add=crate]");
-        await("the crate is placed", () -> data().path("performers").size() == 2 && !browser.findElements(By.cssSelector("details[data-performer='2'] input[value='flock-set']")).isEmpty());
+        await(
+                "the crate is placed",
+                () -> data().path("performers").size() == 2
+                        && !browser.findElements(
+                                        By.cssSelector("details[data-performer='2'] " + "input[value='flock-set']"))
+                                .isEmpty());
         press("details[data-performer='2'] input[value='flock-set'] ~ .go button");
-        await("it is a flock", () -> blocking().get(1).path("flock").path("count").asInt() == 12);
+        await(
+                "it is a flock",
+                () -> blocking().get(1).path("flock").path("count").asInt() == 12);
         pause(600);
         press("details[data-performer='1'] input[value='swap'] ~ .two button");
-        await("another model stands in its place", () -> !data().path("performers").get(0).path("model").asString("").equals(s.performers().get(0).model()));
+        await("another model stands in its place", () -> !data().path("performers")
+                .get(0)
+                .path("model")
+                .asString("")
+                .equals(s.performers().get(0).model()));
         JsonNode swapped = blocking().get(0);
         assertThat(swapped.path("heightMetres").asDouble()).isEqualTo(0.6);
         assertThat(swapped.path("curves").path("x").path("keys").size()).isEqualTo(2);
@@ -187,7 +300,9 @@ class BlockingPageTest extends BrowserTest {
         for (int i = 0; i < 20 && data().path("performers").size() > 0; i++) {
             String before = browser.findElement(By.id("rev")).getText();
             js("document.getElementById('undo').click()");
-            await("a step is undone", () -> !browser.findElement(By.id("rev")).getText().equals(before));
+            await(
+                    "a step is undone",
+                    () -> !browser.findElement(By.id("rev")).getText().equals(before));
             pause(300);
         }
         assertThat(data().path("performers").size()).isZero();
@@ -197,13 +312,18 @@ class BlockingPageTest extends BrowserTest {
     private void sameOutline(int frame) throws Exception {
         go(frame - 1);
         pause(1000);
-        String url = (String) js("const q = import('/js/shot.js'); return new Promise(done => q.then(m => { m.go(" + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
-        BufferedImage seen = ImageIO.read(new ByteArrayInputStream(Base64.getDecoder().decode(url.substring(url.indexOf(',') + 1))));
+        String url = (String) js("const q = import('/js/shot.js'); return new Promise(done => q.then(m => { m.go("
+                + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
+        BufferedImage seen =
+                ImageIO.read(new ByteArrayInputStream(Base64.getDecoder().decode(url.substring(url.indexOf(',') + 1))));
         Shot s = shots.head(1).shot();
         PassesRecipe p = s.passes();
-        ShotScene scene = scenes.of(s.with(new PassesRecipe(1, p.minSamples(), p.maxSamples(), p.noise(), 0, 0, false, false)));
+        ShotScene scene =
+                scenes.of(s.with(new PassesRecipe(1, p.minSamples(), p.maxSamples(), p.noise(), 0, 0, false, false)));
         int w = scene.camera().width(), h = scene.camera().height();
-        double scale = Math.min((seen.getWidth() - 16.0) / w, (seen.getHeight() - 16.0) / h), left = (seen.getWidth() - w * scale) / 2, top = (seen.getHeight() - h * scale) / 2;
+        double scale = Math.min((seen.getWidth() - 16.0) / w, (seen.getHeight() - 16.0) / h),
+                left = (seen.getWidth() - w * scale) / 2,
+                top = (seen.getHeight() - h * scale) / 2;
         Passes r = scene.render(frame, plates.of(s).frame(frame), 1, new Quality(16, 16, 0, 0, false), Progress.NONE);
         int all = 0, off = 0;
         for (int y = 2; y < seen.getHeight() - 2; y++) {
@@ -217,18 +337,24 @@ class BlockingPageTest extends BrowserTest {
                 boolean near = false;
                 for (int dy = -1; dy <= 1 && !near; dy++) {
                     for (int dx = -1; dx <= 1 && !near; dx++) {
-                        near = preview ? r.alpha[(int) (v + dy / scale) * w + (int) (u + dx / scale)] > 0.5 : solid(seen, x + dx, y + dy);
+                        near = preview
+                                ? r.alpha[(int) (v + dy / scale) * w + (int) (u + dx / scale)] > 0.5
+                                : solid(seen, x + dx, y + dy);
                     }
                 }
                 if (!near) off++;
             }
         }
-        System.out.printf("preview beside render, frame %d: %d pixels of the performer, %d off by more than one%n", frame, all, off);
+        System.out.printf(
+                "preview beside render, frame %d: %d pixels of the performer, %d off by more than one%n",
+                frame, all, off);
         assertThat(all).isGreaterThan(5000);
         // Parts thinner than a pixel are half there in both, and fall to either side.
         assertThat(off).isLessThan(all / 2000);
     }
 
     /** Of a performer: shadows on the ground are half clear at most. */
-    private static boolean solid(BufferedImage im, int x, int y) { return im.getRGB(x, y) >>> 24 > 160; }
+    private static boolean solid(BufferedImage im, int x, int y) {
+        return im.getRGB(x, y) >>> 24 > 160;
+    }
 }

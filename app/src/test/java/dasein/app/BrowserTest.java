@@ -30,7 +30,9 @@ import tools.jackson.databind.JsonNode;
 @SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 abstract class BrowserTest {
-    @LocalServerPort int port;
+    @LocalServerPort
+    int port;
+
     ChromeDriver browser;
 
     static Path temporary() {
@@ -45,27 +47,56 @@ abstract class BrowserTest {
     void open() {
         ChromeOptions o = new ChromeOptions();
         o.setBinary("/usr/bin/chromium");
-        o.addArguments("--headless=new", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-dev-shm-usage", "--disable-background-networking", "--disable-component-update",
-            "--disable-sync", "--disable-quic", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800", "--user-data-dir=" + temporary());
-        browser = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile()).build(), o);
-        browser.executeCdpCommand("Emulation.setDeviceMetricsOverride", Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
+        o.addArguments(
+                "--headless=new",
+                "--use-angle=swiftshader",
+                "--enable-unsafe-swiftshader",
+                "--no-sandbox",
+                "--disable-dev-shm-usage",
+                "--disable-background-networking",
+                "--disable-component-update",
+                "--disable-sync",
+                "--disable-quic",
+                "--no-first-run",
+                "--hide-scrollbars",
+                "--window-size=1280,800",
+                "--user-data-dir=" + temporary());
+        browser = new ChromeDriver(
+                new ChromeDriverService.Builder()
+                        .usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile())
+                        .build(),
+                o);
+        browser.executeCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
     }
 
     @AfterAll
-    void close() { browser.quit(); }
+    void close() {
+        browser.quit();
+    }
 
     void await(String what, BooleanSupplier there) {
-        new WebDriverWait(browser, Duration.ofSeconds(90), Duration.ofMillis(120)).withMessage(() -> what + "; the page says:\n" + browser.findElement(By.tagName("body")).getText()).ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class)).until(d -> there.getAsBoolean());
+        new WebDriverWait(browser, Duration.ofSeconds(90), Duration.ofMillis(120))
+                .withMessage(() -> what + "; the page says:\n"
+                        + browser.findElement(By.tagName("body")).getText())
+                .ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class))
+                .until(d -> there.getAsBoolean());
     }
 
     void stage(String s) {
         await("stage " + s, () -> {
-            if (!browser.getCurrentUrl().endsWith("/" + s)) browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "']")).click();
+            if (!browser.getCurrentUrl().endsWith("/" + s))
+                browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "']"))
+                        .click();
             return browser.getCurrentUrl().endsWith("/" + s);
         });
     }
 
-    String state(String s) { return browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "'] .st")).getAttribute("aria-label"); }
+    String state(String s) {
+        return browser.findElement(By.cssSelector("#sheet a[href$='/" + s + "'] .st"))
+                .getAttribute("aria-label");
+    }
 
     void type(String field, String value) {
         // The bench may be exchanged between finding a field and typing into it.
@@ -75,7 +106,10 @@ abstract class BrowserTest {
             e.sendKeys(value + "\t");
             return true;
         });
-        await(field + " is saved", () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value) && !browser.findElement(By.id("rev")).getText().isEmpty());
+        await(
+                field + " is saved",
+                () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value)
+                        && !browser.findElement(By.id("rev")).getText().isEmpty());
         pause(400);
     }
 
@@ -83,7 +117,8 @@ abstract class BrowserTest {
     void startAndAwait(String what, BooleanSupplier there) {
         await(what, () -> {
             if (there.getAsBoolean()) return true;
-            boolean runs = !browser.findElements(By.cssSelector("#running button")).isEmpty();
+            boolean runs =
+                    !browser.findElements(By.cssSelector("#running button")).isEmpty();
             if (!runs && browser.findElement(By.id("start")).isEnabled()) {
                 browser.findElement(By.id("start")).click();
                 pause(1200);
@@ -100,7 +135,9 @@ abstract class BrowserTest {
         }
     }
 
-    Object js(String code) { return ((JavascriptExecutor) browser).executeScript(code); }
+    Object js(String code) {
+        return ((JavascriptExecutor) browser).executeScript(code);
+    }
 
     /** Opens the demo's shot at a stage; what the demo started by itself is ended, so that it is not waited for. */
     void openDemo(String at) {
@@ -130,11 +167,18 @@ abstract class BrowserTest {
     void draw(boolean shift, double x0, double y0, double x1, double y1) {
         WebElement c = browser.findElement(By.id("picture"));
         int w = c.getSize().width, h = c.getSize().height;
-        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), part = pw / 1280, scale = Math.min((w - 16) / pw, (h - 16) / ph);
-        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0), ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
+        double pw = data().path("plate").path("width").asDouble(),
+                ph = data().path("plate").path("height").asDouble(),
+                part = pw / 1280,
+                scale = Math.min((w - 16) / pw, (h - 16) / ph);
+        int ax = (int) ((w - pw * scale) / 2 + x0 * part * scale - w / 2.0),
+                ay = (int) ((h - ph * scale) / 2 + y0 * part * scale - h / 2.0);
         Actions a = new Actions(browser);
         if (shift) a.keyDown(Keys.SHIFT);
-        a.moveToElement(c, ax, ay).clickAndHold().moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale)).release();
+        a.moveToElement(c, ax, ay)
+                .clickAndHold()
+                .moveByOffset((int) ((x1 - x0) * part * scale), (int) ((y1 - y0) * part * scale))
+                .release();
         if (shift) a.keyUp(Keys.SHIFT);
         a.perform();
     }

@@ -8,7 +8,10 @@ import org.openqa.selenium.By;
 import org.springframework.test.context.DynamicPropertyRegistry;
 import org.springframework.test.context.DynamicPropertySource;
 
-/** The Camera stage: a solve with its reasons and uncertainty, looked at from outside; the same frame matched by lines; and a camera that goes out and comes in. */
+/**
+ * The Camera stage: a solve with its reasons and uncertainty, looked at from outside; the same frame matched by lines;
+ * and a camera that goes out and comes in.
+ */
 class CameraPageTest extends BrowserTest {
     private static final Path folder = temporary();
 
@@ -27,7 +30,11 @@ class CameraPageTest extends BrowserTest {
         startAndAwait("the camera is solved", () -> state("camera").equals("fresh"));
         String bench = browser.findElement(By.id("bench")).getText();
         assertThat(bench).contains("The camera moved").contains("would leave").contains("\u00b1");
-        await("it is seen from outside", () -> browser.findElement(By.id("outside")).isDisplayed() && "visible".equals(browser.findElement(By.id("outside")).getCssValue("visibility")));
+        await(
+                "it is seen from outside",
+                () -> browser.findElement(By.id("outside")).isDisplayed()
+                        && "visible"
+                                .equals(browser.findElement(By.id("outside")).getCssValue("visibility")));
         double focal = data().path("camera").path("frames").get(0).get(13).asDouble();
 
         // Kept, solved otherwise, and let count again: nothing is solved twice.
@@ -35,27 +42,45 @@ class CameraPageTest extends BrowserTest {
         await("it is kept", () -> browser.findElement(By.id("rev")).getText().contains("solve kept"));
         pause(400);
         js("document.querySelector('input[name=solveK2]').click()");
-        await("the settings are new", () -> state("camera").equals("stale") || state("camera").equals("missing"));
-        startAndAwait("it is solved with them", () -> state("camera").equals("fresh") && browser.findElement(By.id("bench")).getText().contains("path differs by"));
+        await(
+                "the settings are new",
+                () -> state("camera").equals("stale") || state("camera").equals("missing"));
+        startAndAwait(
+                "it is solved with them",
+                () -> state("camera").equals("fresh")
+                        && browser.findElement(By.id("bench")).getText().contains("path differs by"));
         browser.findElement(By.xpath("//button[text()='let it count']")).click();
-        await("the kept one counts", () -> browser.findElement(By.id("rev")).getText().contains("a kept solve counts") && data().path("camera").path("frames").path(0).path(13).asDouble() == focal);
+        await(
+                "the kept one counts",
+                () -> browser.findElement(By.id("rev")).getText().contains("a kept solve counts")
+                        && data().path("camera").path("frames").path(0).path(13).asDouble() == focal);
         assertThat(state("camera")).isEqualTo("fresh");
 
         // Out as USD text, and in again: its points land on the marks.
         Client client = new Client(port);
         byte[] usd = client.bytes("/shots/1/take/camera.usda").body();
         assertThat(new String(usd, java.nio.charset.StandardCharsets.UTF_8)).startsWith("#usda 1.0");
-        assertThat(client.upload("/shots/1/camera/upload", "file", "back.usda", usd, java.util.Map.of("as", "camera")).statusCode()).isEqualTo(302);
+        assertThat(client.upload("/shots/1/camera/upload", "file", "back.usda", usd, java.util.Map.of("as", "camera"))
+                        .statusCode())
+                .isEqualTo(302);
         browser.navigate().refresh();
-        await("it is read", () -> browser.findElement(By.id("bench")).getText().contains("they land") && browser.findElement(By.id("bench")).getText().contains("brought in"));
-        assertThat(Math.abs(data().path("camera").path("frames").get(0).get(13).asDouble() / focal - 1)).isLessThan(1e-5);
+        await(
+                "it is read",
+                () -> browser.findElement(By.id("bench")).getText().contains("they land")
+                        && browser.findElement(By.id("bench")).getText().contains("brought in"));
+        assertThat(Math.abs(data().path("camera").path("frames").get(0).get(13).asDouble() / focal - 1))
+                .isLessThan(1e-5);
         browser.findElement(By.xpath("//button[text()='Solve instead']")).click();
-        await("it is solved again", () -> browser.findElement(By.id("rev")).getText().contains("to be solved") && state("camera").equals("fresh"));
+        await(
+                "it is solved again",
+                () -> browser.findElement(By.id("rev")).getText().contains("to be solved")
+                        && state("camera").equals("fresh"));
         pause(500);
 
         // The same frame as that of a camera that stood still: lines over its edges give the perspective at once.
         js("document.querySelector('input[name=kind][value=locked]').click()");
-        await("lines can be drawn", () -> browser.findElement(By.cssSelector("[data-axis=Z]")).isDisplayed());
+        await("lines can be drawn", () -> browser.findElement(By.cssSelector("[data-axis=Z]"))
+                .isDisplayed());
         js("document.querySelector('[data-axis=Z]').click()");
         draw(false, 650, 222, 1252, 128);
         await("the first line is kept", () -> data().path("lines").size() == 1);
@@ -66,15 +91,25 @@ class CameraPageTest extends BrowserTest {
         js("document.querySelector('[data-axis=X]').click()");
         draw(false, 390, 399, 814, 399);
         draw(false, 420, 640, 700, 642);
-        await("the perspective is matched", () -> browser.findElement(By.id("bench")).getText().contains("how well it meets") || browser.findElement(By.id("bench")).getText().contains("uncertain"));
+        await(
+                "the perspective is matched",
+                () -> browser.findElement(By.id("bench")).getText().contains("how well it meets")
+                        || browser.findElement(By.id("bench")).getText().contains("uncertain"));
         assertThat(data().path("lines").size()).isEqualTo(5);
 
         // Four corners of something rectangular on the ground do as well; how long it is says the bench.
         js("document.querySelector('[data-axis=rect]').click()");
-        for (int[] q : new int[][] {{100, 600}, {740, 570}, {670, 450}, {230, 430}}) draw(false, q[0], q[1], q[0], q[1]);
-        await("the rectangle is kept", () -> data().path("match").path("rectangle").path("corners").size() == 8 && browser.findElement(By.id("rectWidth")).isDisplayed());
+        for (int[] q : new int[][] {{100, 600}, {740, 570}, {670, 450}, {230, 430}})
+            draw(false, q[0], q[1], q[0], q[1]);
+        await(
+                "the rectangle is kept",
+                () -> data().path("match").path("rectangle").path("corners").size() == 8
+                        && browser.findElement(By.id("rectWidth")).isDisplayed());
         pause(500);
-        js("const w = document.getElementById('rectWidth'); w.value = '3'; w.dispatchEvent(new Event('change', {bubbles: true}))");
-        await("its width is taken", () -> data().path("match").path("rectangle").path("width").asDouble() == 3);
+        js("const w = document.getElementById('rectWidth'); w.value = '3'; w.dispatchEvent(new "
+                + "Event('change', {bubbles: true}))");
+        await(
+                "its width is taken",
+                () -> data().path("match").path("rectangle").path("width").asDouble() == 3);
     }
 }

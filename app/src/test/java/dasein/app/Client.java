@@ -19,7 +19,8 @@ import tools.jackson.databind.json.JsonMapper;
 final class Client {
     private static final Pattern TOKEN = Pattern.compile("name=\"_csrf\" value=\"([^\"]+)\"");
 
-    private final HttpClient http = HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
+    private final HttpClient http =
+            HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
     private final String base;
     private String token;
 
@@ -32,10 +33,13 @@ final class Client {
     }
 
     HttpResponse<byte[]> bytes(String path) throws IOException, InterruptedException {
-        return http.send(HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofByteArray());
+        return http.send(
+                HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofByteArray());
     }
 
-    JsonNode json(String path) throws IOException, InterruptedException { return new JsonMapper().readTree(get(path).body()); }
+    JsonNode json(String path) throws IOException, InterruptedException {
+        return new JsonMapper().readTree(get(path).body());
+    }
 
     private String token() throws IOException, InterruptedException {
         if (token == null) {
@@ -47,27 +51,61 @@ final class Client {
     }
 
     HttpResponse<String> post(String path, Map<String, String> fields) throws IOException, InterruptedException {
-        String body = fields.entrySet().stream().map(e -> e.getKey() + "=" + URLEncoder.encode(e.getValue(), StandardCharsets.UTF_8)).collect(Collectors.joining("&"));
-        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("HX-Request", "true").header("Content-Type", "application/x-www-form-urlencoded")
-            .POST(HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+        String body = fields.entrySet().stream()
+                .map(e -> e.getKey() + "=" + URLEncoder.encode(e.getValue(), StandardCharsets.UTF_8))
+                .collect(Collectors.joining("&"));
+        return http.send(
+                HttpRequest.newBuilder(URI.create(base + path))
+                        .header("X-CSRF-TOKEN", token())
+                        .header("HX-Request", "true")
+                        .header("Content-Type", "application/x-www-form-urlencoded")
+                        .POST(HttpRequest.BodyPublishers.ofString(body))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 
     /** Raw bytes. */
     HttpResponse<String> send(String path, byte[] body) throws IOException, InterruptedException {
-        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("HX-Request", "true").header("Content-Type", "application/octet-stream")
-            .POST(HttpRequest.BodyPublishers.ofByteArray(body)).build(), HttpResponse.BodyHandlers.ofString());
+        return http.send(
+                HttpRequest.newBuilder(URI.create(base + path))
+                        .header("X-CSRF-TOKEN", token())
+                        .header("HX-Request", "true")
+                        .header("Content-Type", "application/octet-stream")
+                        .POST(HttpRequest.BodyPublishers.ofByteArray(body))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 
-    HttpResponse<String> upload(String path, String field, String name, byte[] content, Map<String, String> fields) throws IOException, InterruptedException {
+    HttpResponse<String> upload(String path, String field, String name, byte[] content, Map<String, String> fields)
+            throws IOException, InterruptedException {
         String edge = "----dasein" + System.nanoTime();
         StringBuilder head = new StringBuilder();
-        fields.forEach((k, v) -> head.append("--").append(edge).append("\r\nContent-Disposition: form-data; name=\"").append(k).append("\"\r\n\r\n").append(v).append("\r\n"));
-        head.append("--").append(edge).append("\r\nContent-Disposition: form-data; name=\"").append(field).append("\"; filename=\"").append(name).append("\"\r\nContent-Type: application/octet-stream\r\n\r\n");
-        byte[] a = head.toString().getBytes(StandardCharsets.UTF_8), z = ("\r\n--" + edge + "--\r\n").getBytes(StandardCharsets.UTF_8), all = new byte[a.length + content.length + z.length];
+        fields.forEach((k, v) -> head.append("--")
+                .append(edge)
+                .append("\r\nContent-Disposition: form-data; name=\"")
+                .append(k)
+                .append("\"\r\n\r\n")
+                .append(v)
+                .append("\r\n"));
+        head.append("--")
+                .append(edge)
+                .append("\r\nContent-Disposition: form-data; name=\"")
+                .append(field)
+                .append("\"; filename=\"")
+                .append(name)
+                .append("\"\r\nContent-Type: application/octet-stream\r\n\r\n");
+        byte[] a = head.toString().getBytes(StandardCharsets.UTF_8),
+                z = ("\r\n--" + edge + "--\r\n").getBytes(StandardCharsets.UTF_8),
+                all = new byte[a.length + content.length + z.length];
         System.arraycopy(a, 0, all, 0, a.length);
         System.arraycopy(content, 0, all, a.length, content.length);
         System.arraycopy(z, 0, all, a.length + content.length, z.length);
-        return http.send(HttpRequest.newBuilder(URI.create(base + path)).header("X-CSRF-TOKEN", token()).header("Content-Type", "multipart/form-data; boundary=" + edge)
-            .POST(HttpRequest.BodyPublishers.ofByteArray(all)).build(), HttpResponse.BodyHandlers.ofString());
+        return http.send(
+                HttpRequest.newBuilder(URI.create(base + path))
+                        .header("X-CSRF-TOKEN", token())
+                        .header("Content-Type", "multipart/form-data; boundary=" + edge)
+                        .POST(HttpRequest.BodyPublishers.ofByteArray(all))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 }

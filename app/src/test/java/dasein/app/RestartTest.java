@@ -15,24 +15,42 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 
-/** The application is killed in the middle of a render and started again: the render goes on, finished frames are kept. */
+/**
+ * The application is killed in the middle of a render and started again: the render goes on, finished frames are kept.
+ */
 class RestartTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
+
     private Process server;
     private int port;
     private Client client;
 
     @AfterEach
-    void stop() { if (server != null) server.destroyForcibly(); }
+    void stop() {
+        if (server != null) server.destroyForcibly();
+    }
 
     private void start(String database, Path demo) throws Exception {
         try (ServerSocket s = new ServerSocket(0)) {
             port = s.getLocalPort();
         }
-        ProcessBuilder b = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-Xmx2g",
-            "-Dorg.bytedeco.javacpp.cachedir=" + System.getProperty("org.bytedeco.javacpp.cachedir"), "-Dorg.lwjgl.system.SharedLibraryExtractPath=" + System.getProperty("org.lwjgl.system.SharedLibraryExtractPath"),
-            "-cp", System.getProperty("java.class.path"), "dasein.app.Dasein", "serve", "--dasein.demo=" + demo, "--server.port=" + port, "--spring.datasource.url=" + database, "--dasein.media=" + folder.resolve("media"));
-        b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(new File(folder.toFile(), "log.txt")));
+        ProcessBuilder b = new ProcessBuilder(
+                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-Xmx2g",
+                "-Dorg.bytedeco.javacpp.cachedir=" + System.getProperty("org.bytedeco.javacpp.cachedir"),
+                "-Dorg.lwjgl.system.SharedLibraryExtractPath="
+                        + System.getProperty("org.lwjgl.system.SharedLibraryExtractPath"),
+                "-cp",
+                System.getProperty("java.class.path"),
+                "dasein.app.Dasein",
+                "serve",
+                "--dasein.demo=" + demo,
+                "--server.port=" + port,
+                "--spring.datasource.url=" + database,
+                "--dasein.media=" + folder.resolve("media"));
+        b.redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.appendTo(new File(folder.toFile(), "log.txt")));
         server = b.start();
         client = new Client(port);
         await("the server answers", () -> {
@@ -67,15 +85,22 @@ class RestartTest {
         start(database, demo);
         await("the demo is loaded", () -> data().has("plate"));
         await("solved", () -> data().has("camera"));
-        String model = client.get("/shots/1/blocking").body().replaceAll("(?s).*name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
-        assertThat(client.post("/shots/1/blocking/edit", Map.of("action", "add", "model", model)).statusCode()).isEqualTo(200);
-        assertThat(client.post("/shots/1/passes/edit", Map.of("size", "0.25", "minSamples", "12", "maxSamples", "12")).statusCode()).isEqualTo(200);
+        String model = client.get("/shots/1/blocking")
+                .body()
+                .replaceAll("(?s).*name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+        assertThat(client.post("/shots/1/blocking/edit", Map.of("action", "add", "model", model))
+                        .statusCode())
+                .isEqualTo(200);
+        assertThat(client.post("/shots/1/passes/edit", Map.of("size", "0.25", "minSamples", "12", "maxSamples", "12"))
+                        .statusCode())
+                .isEqualTo(200);
         assertThat(client.post("/shots/1/passes/start", Map.of()).statusCode()).isEqualTo(200);
         await("some frames are finished", () -> data().path("rendered").size() >= 3);
         server.destroyForcibly().waitFor();
         Map<Path, FileTime> finished = new HashMap<>();
         try (var list = Files.list(folder.resolve("media/out/passes"))) {
-            for (Path p : list.filter(f -> !f.getFileName().toString().startsWith(".")).toList()) finished.put(p, Files.getLastModifiedTime(p));
+            for (Path p : list.filter(f -> !f.getFileName().toString().startsWith("."))
+                    .toList()) finished.put(p, Files.getLastModifiedTime(p));
         }
         assertThat(finished.size()).isBetween(3, 19);
         start(database, demo);
@@ -84,10 +109,12 @@ class RestartTest {
             // At most the frame that was being stored at the moment of the kill may be done again.
             if (!Files.getLastModifiedTime(e.getKey()).equals(e.getValue())) finished.put(e.getKey(), null);
         }
-        assertThat(finished.values().stream().filter(java.util.Objects::isNull).count()).isLessThanOrEqualTo(2);
+        assertThat(finished.values().stream().filter(java.util.Objects::isNull).count())
+                .isLessThanOrEqualTo(2);
         await("the task is done", () -> {
             try {
-                return client.get("/tasks").body().contains(">done<") && !client.get("/tasks").body().contains(">running<");
+                return client.get("/tasks").body().contains(">done<")
+                        && !client.get("/tasks").body().contains(">running<");
             } catch (Exception e) {
                 return false;
             }

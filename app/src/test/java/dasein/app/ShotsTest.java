@@ -37,11 +37,21 @@ import org.springframework.test.context.DynamicPropertySource;
 /** Revisions, uploads, bad input and access, on the running server with a real database. */
 @SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
 class ShotsTest {
-    @TempDir static Path folder;
-    @LocalServerPort int port;
-    @Autowired Shots shots;
-    @Autowired ShotMapper mapper;
-    @Autowired TaskMapper tasks;
+    @TempDir
+    static Path folder;
+
+    @LocalServerPort
+    int port;
+
+    @Autowired
+    Shots shots;
+
+    @Autowired
+    ShotMapper mapper;
+
+    @Autowired
+    TaskMapper tasks;
+
     private Client client;
 
     @DynamicPropertySource
@@ -54,20 +64,34 @@ class ShotsTest {
 
     /** Work that a test left behind writes into the folder, which is deleted in the end. */
     @AfterEach
-    void untilNothingRuns() throws InterruptedException { for (int i = 0; i < 300 && tasks.busy() > 0; i++) Thread.sleep(100); }
+    void untilNothingRuns() throws InterruptedException {
+        for (int i = 0; i < 300 && tasks.busy() > 0; i++) Thread.sleep(100);
+    }
 
     @BeforeEach
-    void open() { client = new Client(port); }
+    void open() {
+        client = new Client(port);
+    }
 
     private static Shot gain(Shot s, double g) {
         CompRecipe c = s.comp();
-        return s.with(new CompRecipe(g, c.blacks(), c.saturation(), c.softnessPx(), c.grain(), c.shadow(), c.shadowTint(), c.bounce(), c.reflection()));
+        return s.with(new CompRecipe(
+                g,
+                c.blacks(),
+                c.saturation(),
+                c.softnessPx(),
+                c.grain(),
+                c.shadow(),
+                c.shadowTint(),
+                c.bounce(),
+                c.reflection()));
     }
 
     @Test
     void undoAndRedoWalkTheRevisionsAndNothingIsLost() {
         long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
-        Shots.Head a = shots.edit(id, shots.head(id).revision().id(), "gain 2", s -> gain(s, 2)), b = shots.edit(id, a.revision().id(), "gain 3", s -> gain(s, 3));
+        Shots.Head a = shots.edit(id, shots.head(id).revision().id(), "gain 2", s -> gain(s, 2)),
+                b = shots.edit(id, a.revision().id(), "gain 3", s -> gain(s, 3));
         assertThat(b.shot().comp().gain()).isEqualTo(3);
         shots.undo(id);
         assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
@@ -82,20 +106,35 @@ class ShotsTest {
 
     @Test
     void theSecondSaveOfTheSameHeadIsTold() {
-        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK), seen = shots.head(id).revision().id();
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK),
+                seen = shots.head(id).revision().id();
         shots.edit(id, seen, "gain 2", s -> gain(s, 2));
-        assertThatThrownBy(() -> shots.edit(id, seen, "gain 5", s -> gain(s, 5))).isInstanceOf(Shots.Conflict.class);
+        assertThatThrownBy(() -> shots.edit(id, seen, "gain 5", s -> gain(s, 5)))
+                .isInstanceOf(Shots.Conflict.class);
         assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
     }
 
     @Test
     void badUploadsAreAnsweredInASentenceAndLeaveNothingBehind() throws Exception {
         int before = mapper.shots().size();
-        HttpResponse<String> text = client.upload("/shots", "plate", "notes.mp4", "only text, renamed".getBytes(StandardCharsets.UTF_8), Map.of("show", "Low Water", "name", "bad1"));
+        HttpResponse<String> text = client.upload(
+                "/shots",
+                "plate",
+                "notes.mp4",
+                "only text, renamed".getBytes(StandardCharsets.UTF_8),
+                Map.of("show", "Low Water", "name", "bad1"));
         assertThat(text.statusCode()).isEqualTo(422);
-        assertThat(text.body()).contains("notes.mp4 is not a movie").doesNotContain("Exception").doesNotContain(".part-");
+        assertThat(text.body())
+                .contains("notes.mp4 is not a movie")
+                .doesNotContain("Exception")
+                .doesNotContain(".part-");
         byte[] movie = Files.readAllBytes(Path.of("demo/LW_010.mp4"));
-        HttpResponse<String> cut = client.upload("/shots", "plate", "cut.mp4", Arrays.copyOf(movie, movie.length / 3), Map.of("show", "Low Water", "name", "bad2"));
+        HttpResponse<String> cut = client.upload(
+                "/shots",
+                "plate",
+                "cut.mp4",
+                Arrays.copyOf(movie, movie.length / 3),
+                Map.of("show", "Low Water", "name", "bad2"));
         assertThat(cut.statusCode()).isEqualTo(422);
         assertThat(cut.body()).contains("cut.mp4 is cut short");
         ByteArrayOutputStream zip = new ByteArrayOutputStream();
@@ -106,23 +145,36 @@ class ShotsTest {
                 z.closeEntry();
             }
         }
-        HttpResponse<String> gap = client.upload("/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "bad3"));
+        HttpResponse<String> gap = client.upload(
+                "/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "bad3"));
         // Frames that are missing can be bridged, so the shot is made and says what is wrong.
         assertThat(gap.statusCode()).isEqualTo(302);
         assertThat(mapper.shots().size()).isEqualTo(before + 1);
-        long id = mapper.shots().stream().filter(r -> r.name().equals("bad3")).findFirst().orElseThrow().id();
-        assertThat(client.get("/shots/" + id + "/plate").body()).contains("rame 3 is missing in").contains("taken by their times");
-        assertThat(client.post("/shots/" + id + "/plate/edit", Map.of("notes", "frame 3 was lost on set")).statusCode()).isEqualTo(200);
-        assertThat(client.post("/shots/" + id + "/plate/edit", Map.of("order", "BY_TIME")).body()).contains(">4</span><small>frames at 24");
+        long id = mapper.shots().stream()
+                .filter(r -> r.name().equals("bad3"))
+                .findFirst()
+                .orElseThrow()
+                .id();
+        assertThat(client.get("/shots/" + id + "/plate").body())
+                .contains("rame 3 is missing in")
+                .contains("taken by their times");
+        assertThat(client.post("/shots/" + id + "/plate/edit", Map.of("notes", "frame 3 was lost on set"))
+                        .statusCode())
+                .isEqualTo(200);
+        assertThat(client.post("/shots/" + id + "/plate/edit", Map.of("order", "BY_TIME"))
+                        .body())
+                .contains(">4</span><small>frames at 24");
         assertThat(Files.exists(folder.resolve("f1.png"))).isFalse();
         try (var left = Files.list(folder.resolve("media/in"))) {
-            assertThat(left.map(p -> p.getFileName().toString()).filter(n -> n.startsWith(".part-"))).isEmpty();
+            assertThat(left.map(p -> p.getFileName().toString()).filter(n -> n.startsWith(".part-")))
+                    .isEmpty();
         }
     }
 
     private static byte[] png() throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        javax.imageio.ImageIO.write(new java.awt.image.BufferedImage(32, 32, java.awt.image.BufferedImage.TYPE_INT_RGB), "png", out);
+        javax.imageio.ImageIO.write(
+                new java.awt.image.BufferedImage(32, 32, java.awt.image.BufferedImage.TYPE_INT_RGB), "png", out);
         return out.toByteArray();
     }
 
@@ -133,22 +185,38 @@ class ShotsTest {
         g.add("images", g.object().put("uri", "paint.png"));
         g.add("textures", g.object().put("source", 0));
         var prim = g.object();
-        prim.putArray("primitives").addObject().put("indices", g.indices(new int[] {0, 1, 2})).putObject("attributes").put("POSITION", g.floats(new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, "VEC3", 34962));
+        prim.putArray("primitives")
+                .addObject()
+                .put("indices", g.indices(new int[] {0, 1, 2}))
+                .putObject("attributes")
+                .put("POSITION", g.floats(new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, "VEC3", 34962));
         g.add("meshes", prim);
         g.add("nodes", g.object().put("mesh", 0));
-        HttpResponse<String> model = client.upload("/shots/" + id + "/blocking/upload", "file", "thing.glb", g.bytes(), Map.of());
+        HttpResponse<String> model =
+                client.upload("/shots/" + id + "/blocking/upload", "file", "thing.glb", g.bytes(), Map.of());
         assertThat(model.statusCode()).as(model.body()).isEqualTo(302);
-        String page = client.get("/shots/" + id + "/blocking").body(), hash = page.replaceAll("(?s).*?blocking/reread.*?name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+        String page = client.get("/shots/" + id + "/blocking").body(),
+                hash = page.replaceAll("(?s).*?blocking/reread.*?name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
         assertThat(page).contains("lacks paint.png");
         // Given what it lacked, it lacks nothing any more.
-        assertThat(client.upload("/shots/" + id + "/blocking/reread", "file", "Paint.png", png(), Map.of("model", hash)).statusCode()).isEqualTo(302);
-        assertThat(client.get("/shots/" + id + "/blocking").body()).doesNotContain("lacks paint.png").contains("thing");
-        HttpResponse<String> none = client.upload("/shots/" + id + "/blocking/upload", "file", "thing.txt", "hello".getBytes(java.nio.charset.StandardCharsets.UTF_8), Map.of());
+        assertThat(client.upload("/shots/" + id + "/blocking/reread", "file", "Paint.png", png(), Map.of("model", hash))
+                        .statusCode())
+                .isEqualTo(302);
+        assertThat(client.get("/shots/" + id + "/blocking").body())
+                .doesNotContain("lacks paint.png")
+                .contains("thing");
+        HttpResponse<String> none = client.upload(
+                "/shots/" + id + "/blocking/upload",
+                "file",
+                "thing.txt",
+                "hello".getBytes(java.nio.charset.StandardCharsets.UTF_8),
+                Map.of());
         assertThat(none.statusCode()).isEqualTo(422);
         assertThat(none.body()).contains("thing.txt is no model");
         Path exr = folder.resolve("square.exr");
         Exr.writeColour(exr, new Image(64, 64, 3));
-        HttpResponse<String> map = client.upload("/shots/" + id + "/light/upload", "file", "square.exr", Files.readAllBytes(exr), Map.of());
+        HttpResponse<String> map = client.upload(
+                "/shots/" + id + "/light/upload", "file", "square.exr", Files.readAllBytes(exr), Map.of());
         assertThat(map.statusCode()).isEqualTo(422);
         assertThat(map.body()).contains("twice as wide as high");
     }
@@ -159,25 +227,42 @@ class ShotsTest {
         int half = movie.length / 2;
         String of = "name=..%2Fwalk.mp4&size=" + movie.length + "&key=7";
         assertThat(client.send("/uploads/begin?" + of, new byte[0]).body()).contains("\"at\":0");
-        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, half)).body()).contains("\"at\":" + half);
+        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, half))
+                        .body())
+                .contains("\"at\":" + half);
         // The connection broke; somebody begins again, and an old piece comes late.
         assertThat(client.send("/uploads/begin?" + of, new byte[0]).body()).contains("\"at\":" + half);
-        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, 1000)).body()).contains("\"at\":" + half);
+        assertThat(client.send("/uploads/piece?at=0&" + of, Arrays.copyOf(movie, 1000))
+                        .body())
+                .contains("\"at\":" + half);
         HttpResponse<String> early = client.send("/uploads/done?show=Low+Water&shotName=early&" + of, new byte[0]);
         assertThat(early.statusCode()).isEqualTo(422);
         assertThat(early.body()).contains("not here as a whole");
-        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, new byte[movie.length]).body()).contains("longer than it said");
-        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, Arrays.copyOfRange(movie, half, movie.length)).body()).contains("\"at\":" + movie.length);
+        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, new byte[movie.length])
+                        .body())
+                .contains("longer than it said");
+        assertThat(client.send("/uploads/piece?at=" + half + "&" + of, Arrays.copyOfRange(movie, half, movie.length))
+                        .body())
+                .contains("\"at\":" + movie.length);
         HttpResponse<String> done = client.send("/uploads/done?show=Pieces&shotName=whole&" + of, new byte[0]);
         assertThat(done.body()).contains("/plate");
         String page = done.body().replaceAll(".*\"go\":\"([^\"]+)\".*", "$1");
         assertThat(client.get(page).body()).contains("1280 x 720");
 
         // The rate of the show is another: said loudly, in the call sheet and on the bench.
-        long show = mapper.shots().stream().filter(r -> r.name().equals("whole")).findFirst().orElseThrow().showId();
-        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "25")).statusCode()).isEqualTo(302);
-        assertThat(client.get(page).body()).contains("class=\"failed\"").contains("he plate has 24 frames a second, the show 25");
-        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "soon")).statusCode()).isEqualTo(422);
+        long show = mapper.shots().stream()
+                .filter(r -> r.name().equals("whole"))
+                .findFirst()
+                .orElseThrow()
+                .showId();
+        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "25")).statusCode())
+                .isEqualTo(302);
+        assertThat(client.get(page).body())
+                .contains("class=\"failed\"")
+                .contains("he plate has 24 frames a second, the show 25");
+        assertThat(client.post("/shows/" + show + "/rate", Map.of("rate", "soon"))
+                        .statusCode())
+                .isEqualTo(422);
         client.post("/shows/" + show + "/rate", Map.of("rate", "24"));
         assertThat(client.get(page).body()).doesNotContain("class=\"failed\"");
     }
@@ -186,21 +271,30 @@ class ShotsTest {
     void theWatchedFolderGivesWhatLiesInItAndNothingElse() throws Exception {
         Path inbox = folder.resolve("inbox"), frames = Files.createDirectories(inbox.resolve("take 7"));
         for (int f = 101; f <= 104; f++) Files.write(frames.resolve("a." + f + ".png"), png());
-        Files.createSymbolicLink(inbox.resolve("out.mp4"), Path.of("demo/LW_010.mp4").toAbsolutePath());
+        Files.createSymbolicLink(
+                inbox.resolve("out.mp4"), Path.of("demo/LW_010.mp4").toAbsolutePath());
         long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
-        assertThat(client.get("/shots/" + id + "/plate").body()).contains("take 7").doesNotContain("out.mp4");
+        assertThat(client.get("/shots/" + id + "/plate").body())
+                .contains("take 7")
+                .doesNotContain("out.mp4");
         for (String name : List.of("out.mp4", "../media", "/etc/passwd", "..", "take 7/a.101.png")) {
             HttpResponse<String> r = client.post("/shots/" + id + "/plate/bring", Map.of("name", name));
             assertThat(r.statusCode()).as(name).isEqualTo(422);
             assertThat(r.body()).contains("in the watched folder");
         }
-        assertThat(client.post("/shots/" + id + "/plate/bring", Map.of("name", "take 7")).statusCode()).isEqualTo(200);
+        assertThat(client.post("/shots/" + id + "/plate/bring", Map.of("name", "take 7"))
+                        .statusCode())
+                .isEqualTo(200);
         long end = System.nanoTime() + 30_000_000_000L;
         while (!client.get("/shots/" + id + "/plate").body().contains("4 frames at 24")) {
             assertThat(System.nanoTime()).as("brought in").isLessThan(end);
             Thread.sleep(200);
         }
-        assertThat(client.json("/shots/" + id + "/data.json").path("plate").path("first").asInt()).isEqualTo(101);
+        assertThat(client.json("/shots/" + id + "/data.json")
+                        .path("plate")
+                        .path("first")
+                        .asInt())
+                .isEqualTo(101);
         assertThat(Files.exists(frames.resolve("a.101.png"))).isTrue();
     }
 
@@ -221,7 +315,12 @@ class ShotsTest {
                 z.closeEntry();
             }
         }
-        HttpResponse<String> up = client.upload("/shots", "plate", "frames.zip", zip.toByteArray(), Map.of("show", "Low Water", "name", "odd" + System.nanoTime()));
+        HttpResponse<String> up = client.upload(
+                "/shots",
+                "plate",
+                "frames.zip",
+                zip.toByteArray(),
+                Map.of("show", "Low Water", "name", "odd" + System.nanoTime()));
         if (up.statusCode() != 302) return up.body();
         String shot = up.headers().firstValue("Location").orElseThrow().replaceAll(".*/shots/(\\d+)/.*", "$1");
         client.post("/shots/" + shot + "/camera/start", Map.of());
@@ -240,26 +339,33 @@ class ShotsTest {
         java.util.Random r = new java.util.Random(8);
         for (float[] p : flat.planes) Arrays.fill(p, 0.3f);
         for (float[] p : noise.planes) for (int i = 0; i < p.length; i++) p[i] = 0.1f + 0.6f * r.nextFloat();
-        assertThat(solved(9, ".png", (to, k) -> Stills.writePng(to, flat, Encoding.SRGB))).contains("no contrast");
-        assertThat(solved(3, ".png", (to, k) -> Stills.writePng(to, noise, Encoding.SRGB))).contains("3 frames");
-        assertThat(solved(9, ".exr", (to, k) -> Exr.writeColour(to, k == 5 ? other : noise))).contains("rame 5 is 80 x 64");
+        assertThat(solved(9, ".png", (to, k) -> Stills.writePng(to, flat, Encoding.SRGB)))
+                .contains("no contrast");
+        assertThat(solved(3, ".png", (to, k) -> Stills.writePng(to, noise, Encoding.SRGB)))
+                .contains("3 frames");
+        assertThat(solved(9, ".exr", (to, k) -> Exr.writeColour(to, k == 5 ? other : noise)))
+                .contains("rame 5 is 80 x 64");
     }
 
     @Test
     void wrongNumbersAreSaidAndChangeNothing() throws Exception {
-        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK), seen = shots.head(id).revision().id();
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK),
+                seen = shots.head(id).revision().id();
         HttpResponse<String> r = client.post("/shots/" + id + "/comp/edit", Map.of("gain", "much", "seen", "" + seen));
         assertThat(r.statusCode()).isEqualTo(422);
         assertThat(r.body()).contains("Gain must be a number");
         assertThat(shots.head(id).revision().id()).isEqualTo(seen);
-        assertThat(client.post("/shots/" + id + "/passes/start", Map.of()).body()).contains("Bring in a plate first");
+        assertThat(client.post("/shots/" + id + "/passes/start", Map.of()).body())
+                .contains("Bring in a plate first");
         assertThat(client.get("/shots/987654/plate").statusCode()).isEqualTo(404);
     }
 
     /** A page from elsewhere must neither read nor write here, even under a borrowed host name. */
     @Test
     void othersAreKeptOut() throws Exception {
-        for (String head : List.of("GET / HTTP/1.1\r\nHost: evil.example\r\n", "POST /shots HTTP/1.1\r\nHost: localhost\r\nContent-Length: 0\r\n")) {
+        for (String head : List.of(
+                "GET / HTTP/1.1\r\nHost: evil.example\r\n",
+                "POST /shots HTTP/1.1\r\nHost: localhost\r\nContent-Length: 0\r\n")) {
             try (Socket s = new Socket("127.0.0.1", port)) {
                 s.getOutputStream().write((head + "Connection: close\r\n\r\n").getBytes(StandardCharsets.US_ASCII));
                 String answer = new String(s.getInputStream().readAllBytes(), StandardCharsets.UTF_8);

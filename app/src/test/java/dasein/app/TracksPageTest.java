@@ -40,8 +40,13 @@ class TracksPageTest extends BrowserTest {
     private int[] onPage(double x, double y) {
         WebElement c = browser.findElement(By.id("picture"));
         int w = c.getSize().width, h = c.getSize().height;
-        double pw = data().path("plate").path("width").asDouble(), ph = data().path("plate").path("height").asDouble(), scale = Math.min((w - 16) / pw, (h - 16) / ph);
-        return new int[] {(int) Math.round((w - pw * scale) / 2 + x * scale - w / 2.0), (int) Math.round((h - ph * scale) / 2 + y * scale - h / 2.0)};
+        double pw = data().path("plate").path("width").asDouble(),
+                ph = data().path("plate").path("height").asDouble(),
+                scale = Math.min((w - 16) / pw, (h - 16) / ph);
+        return new int[] {
+            (int) Math.round((w - pw * scale) / 2 + x * scale - w / 2.0),
+            (int) Math.round((h - ph * scale) / 2 + y * scale - h / 2.0)
+        };
     }
 
     private Actions at(double x, double y) {
@@ -52,34 +57,50 @@ class TracksPageTest extends BrowserTest {
     private double[] handTrack(int frame) {
         for (JsonNode t : json("/shots/1/tracks.json")) {
             int i = 2 + 2 * (frame - t.get(1).asInt());
-            if (t.get(0).asInt() >= 1_000_000 && i >= 2 && i < t.size() && !t.get(i).isNull()) return new double[] {t.get(i).asDouble(), t.get(i + 1).asDouble()};
+            if (t.get(0).asInt() >= 1_000_000
+                    && i >= 2
+                    && i < t.size()
+                    && !t.get(i).isNull())
+                return new double[] {t.get(i).asDouble(), t.get(i + 1).asDouble()};
         }
         return null;
     }
 
     /** Well inside the picture all the time. */
     private static boolean well(JsonNode t, double w, double h) {
-        for (int i = 2; i < t.size(); i += 2) if (t.get(i).isNull() || Math.abs(t.get(i).asDouble() / w - 0.5) > 0.38 || Math.abs(t.get(i + 1).asDouble() / h - 0.5) > 0.3) return false;
+        for (int i = 2; i < t.size(); i += 2)
+            if (t.get(i).isNull()
+                    || Math.abs(t.get(i).asDouble() / w - 0.5) > 0.38
+                    || Math.abs(t.get(i + 1).asDouble() / h - 0.5) > 0.3) return false;
         return true;
     }
 
     @Test
     void marksMasksAndCleanUp() {
         openDemo("tracks");
-        await("the picture is there", () -> (Boolean) js("const d = document.getElementById('picture').getContext('2d').getImageData(300, 300, 20, 20).data; return d.some((v, i) => i % 4 < 3 && v > 20)"));
+        await("the picture is there", () -> (Boolean) js("const d = "
+                + "document.getElementById('picture').getContext('2d').getImageData(300, 300, 20, 20).data; "
+                + "return d.some((v, i) => i % 4 < 3 && v > 20)"));
         startAndAwait("tracks are there", () -> state("tracks").equals("fresh"));
         // A strong found mark is as good a place as any, and tells what the hand mark must do.
-        double w = data().path("plate").path("width").asDouble(), h = data().path("plate").path("height").asDouble();
+        double w = data().path("plate").path("width").asDouble(),
+                h = data().path("plate").path("height").asDouble();
         JsonNode known = null;
-        for (JsonNode t : json("/shots/1/tracks.json")) if (t.get(1).asInt() == 1 && t.size() == 2 + 2 * 24 && well(t, w, h) && (known == null || t.get(3).asDouble() > known.get(3).asDouble())) known = t;
+        for (JsonNode t : json("/shots/1/tracks.json"))
+            if (t.get(1).asInt() == 1
+                    && t.size() == 2 + 2 * 24
+                    && well(t, w, h)
+                    && (known == null || t.get(3).asDouble() > known.get(3).asDouble())) known = t;
         assertThat(known).isNotNull();
         double x = known.get(2).asDouble(), y = known.get(3).asDouble();
         js("document.querySelector('[data-tool=\"put mark\"]').click()");
         at(x, y).click().perform();
         await("the mark is put", () -> data().path("marks").size() == 1);
-        double px = data().path("marks").get(0).path("fixes").get(0).path("x").asDouble(), py = data().path("marks").get(0).path("fixes").get(0).path("y").asDouble();
+        double px = data().path("marks").get(0).path("fixes").get(0).path("x").asDouble(),
+                py = data().path("marks").get(0).path("fixes").get(0).path("y").asDouble();
         assertThat(Math.hypot(px - x, py - y)).isLessThan(2.5);
-        await("its line opens", () -> browser.findElement(By.cssSelector("details.sel [data-follow=end]")).isDisplayed());
+        await("its line opens", () -> browser.findElement(By.cssSelector("details.sel [data-follow=end]"))
+                .isDisplayed());
         assertThat(browser.findElement(By.id("loupe")).isDisplayed()).isTrue();
         browser.findElement(By.cssSelector("details.sel [data-follow=end]")).click();
         await("it is followed to the end", () -> handTrack(24) != null);
@@ -90,25 +111,32 @@ class TracksPageTest extends BrowserTest {
         // Moved by hand in the last frame: a second fix, met exactly.
         js("document.querySelector('#picture').focus()");
         browser.switchTo().activeElement().sendKeys(Keys.END);
-        await("the last frame shows", () -> browser.findElement(By.id("frameno")).getText().equals("24"));
+        await(
+                "the last frame shows",
+                () -> browser.findElement(By.id("frameno")).getText().equals("24"));
         // The number is there before the mark is drawn in its place.
         pause(900);
         double[] was = handTrack(24);
         at(was[0], was[1]).clickAndHold().moveByOffset(9, 0).release().perform();
-        await("the correction is kept", () -> data().path("marks").get(0).path("fixes").size() == 2);
+        await(
+                "the correction is kept",
+                () -> data().path("marks").get(0).path("fixes").size() == 2);
         await("and followed", () -> handTrack(24) != null && Math.abs(handTrack(24)[0] - was[0]) > 3);
         assertThat(handTrack(1)[0]).isEqualTo(Math.rint(px * 100) / 100);
 
         // In a locked group nothing happens to it; freed, a span chosen among the curves is cut out of it.
         js("document.querySelector('[data-group-add]').click()");
         await("it is grouped", () -> data().path("groups").size() == 1);
-        await("the group's line is there", () -> !browser.findElements(By.cssSelector(".group input[name=locked]")).isEmpty());
+        await("the group's line is there", () -> !browser.findElements(By.cssSelector(".group input[name=locked]"))
+                .isEmpty());
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is locked", () -> data().path("groups").get(0).path("locked").asBoolean());
         // The answer to the lock must have come before the next press, as it has for a hand.
         pause(600);
         js("document.querySelector('[data-delete-tracks]').click()");
-        await("it says why not", () -> browser.findElement(By.id("say")).getText().contains("locked group"));
+        await(
+                "it says why not",
+                () -> browser.findElement(By.id("say")).getText().contains("locked group"));
         assertThat(data().path("marks").size()).isEqualTo(1);
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is free", () -> !data().path("groups").get(0).path("locked").asBoolean());
@@ -116,8 +144,14 @@ class TracksPageTest extends BrowserTest {
         js("document.querySelector('details.handmark summary').click()");
         int wide = browser.findElement(By.id("graph")).getSize().width - 54;
         double frameWide = wide / 24.0, middle = (wide + 54) / 2.0;
-        new Actions(browser).moveToElement(browser.findElement(By.id("graph")), (int) (44 + 9.5 * frameWide - middle), 0).clickAndHold().moveByOffset((int) (4 * frameWide), 0).release().perform();
-        await("a span is chosen", () -> browser.findElement(By.xpath("//button[text()='cut span']")).isEnabled());
+        new Actions(browser)
+                .moveToElement(browser.findElement(By.id("graph")), (int) (44 + 9.5 * frameWide - middle), 0)
+                .clickAndHold()
+                .moveByOffset((int) (4 * frameWide), 0)
+                .release()
+                .perform();
+        await("a span is chosen", () -> browser.findElement(By.xpath("//button[text()='cut span']"))
+                .isEnabled());
         browser.findElement(By.xpath("//button[text()='cut span']")).click();
         await("it is cut out", () -> handTrack(12) == null);
         assertThat(handTrack(9)).isNotNull();
@@ -125,29 +159,44 @@ class TracksPageTest extends BrowserTest {
 
         // The list: filtered to those by hand there is one line.
         js("document.getElementById('list').open = true");
-        await("the list is filled", () -> browser.findElements(By.cssSelector("#list tbody tr")).size() > 20);
-        js("const s = document.getElementById('filter'); s.value = 'by hand'; s.dispatchEvent(new Event('change', {bubbles: true}))");
-        await("only that by hand is left", () -> browser.findElements(By.cssSelector("#list tbody tr")).size() == 1);
+        await(
+                "the list is filled",
+                () -> browser.findElements(By.cssSelector("#list tbody tr")).size() > 20);
+        js("const s = document.getElementById('filter'); s.value = 'by hand'; s.dispatchEvent(new "
+                + "Event('change', {bubbles: true}))");
+        await(
+                "only that by hand is left",
+                () -> browser.findElements(By.cssSelector("#list tbody tr")).size() == 1);
 
         // Clean-up: one action, one step back.
         if (!browser.findElements(By.xpath("//button[text()='Tidy up']")).isEmpty()) {
             int before = data().path("deleted").size();
             browser.findElement(By.xpath("//button[text()='Tidy up']")).click();
-            await("it says what it did", () -> browser.findElement(By.id("rev")).getText().contains("tidied"));
+            await(
+                    "it says what it did",
+                    () -> browser.findElement(By.id("rev")).getText().contains("tidied"));
             browser.findElement(By.id("undo")).click();
-            await("one undo brings all back", () -> data().path("deleted").size() == before && !browser.findElement(By.id("rev")).getText().contains("tidied"));
+            await(
+                    "one undo brings all back",
+                    () -> data().path("deleted").size() == before
+                            && !browser.findElement(By.id("rev")).getText().contains("tidied"));
         }
 
         // A mask: no mark is found under it any more.
         js("document.querySelector('[data-tool=\"mask\"]').click()");
-        for (double[] p : new double[][] {{0.3, 0.55}, {0.7, 0.55}, {0.7, 0.9}, {0.3, 0.9}}) at(p[0] * w, p[1] * h).click().perform();
+        for (double[] p : new double[][] {{0.3, 0.55}, {0.7, 0.55}, {0.7, 0.9}, {0.3, 0.9}})
+            at(p[0] * w, p[1] * h).click().perform();
         new Actions(browser).sendKeys(Keys.ENTER).perform();
         await("the mask is kept", () -> data().path("masks").size() == 1);
         startAndAwait("tracked anew", () -> state("tracks").equals("fresh"));
         List<String> under = new ArrayList<>();
         for (JsonNode t : json("/shots/1/tracks.json")) {
             if (t.get(0).asInt() >= 1_000_000) continue;
-            for (int i = 2; i < t.size(); i += 2) if (!t.get(i).isNull() && Math.abs(t.get(i).asDouble() / w - 0.5) < 0.18 && Math.abs(t.get(i + 1).asDouble() / h - 0.725) < 0.15) under.add(t.get(0).asString());
+            for (int i = 2; i < t.size(); i += 2)
+                if (!t.get(i).isNull()
+                        && Math.abs(t.get(i).asDouble() / w - 0.5) < 0.18
+                        && Math.abs(t.get(i + 1).asDouble() / h - 0.725) < 0.15)
+                    under.add(t.get(0).asString());
         }
         assertThat(under).isEmpty();
     }

@@ -7,7 +7,6 @@ import dasein.core.image.Encoding;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
-
 import org.openqa.selenium.By;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.interactions.Actions;
@@ -44,7 +43,9 @@ class WholeWayTest extends BrowserTest {
     @Test
     void fromPlateToMovie() throws Exception {
         openDemo("plate");
-        await("the short range shows", () -> browser.findElement(By.cssSelector(".proof .fig")).getText().startsWith("24"));
+        await("the short range shows", () -> browser.findElement(By.cssSelector(".proof .fig"))
+                .getText()
+                .startsWith("24"));
 
         stage("tracks");
         type("count", "300");
@@ -53,23 +54,35 @@ class WholeWayTest extends BrowserTest {
         stage("camera");
         await("free to start", () -> browser.findElement(By.id("start")).isEnabled());
         startAndAwait("the camera is solved", () -> state("camera").equals("fresh"));
-        await("the proof shows", () -> browser.findElement(By.cssSelector(".proof .fig")).getText().contains("px RMS over 24 frames"));
-        assertThat(Double.parseDouble(browser.findElement(By.cssSelector(".proof .fig span")).getText())).isLessThan(0.6);
+        await("the proof shows", () -> browser.findElement(By.cssSelector(".proof .fig"))
+                .getText()
+                .contains("px RMS over 24 frames"));
+        assertThat(Double.parseDouble(
+                        browser.findElement(By.cssSelector(".proof .fig span")).getText()))
+                .isLessThan(0.6);
 
         stage("blocking");
         browser.findElement(By.cssSelector("[data-add=strider]")).click();
         await("the strider is placed", () -> state("blocking").equals("fresh"));
         String before = browser.findElement(By.name("x")).getAttribute("value");
-        await("it can be taken hold of on the plan", () -> !browser.findElements(By.cssSelector("#plan [data-performer]")).isEmpty());
+        await("it can be taken hold of on the plan", () -> !browser.findElements(
+                        By.cssSelector("#plan [data-performer]"))
+                .isEmpty());
         await("dragged on the plan", () -> {
-            new Actions(browser).dragAndDropBy(browser.findElement(By.cssSelector("#plan [data-performer]")), 14, 6).perform();
+            new Actions(browser)
+                    .dragAndDropBy(browser.findElement(By.cssSelector("#plan [data-performer]")), 14, 6)
+                    .perform();
             pause(1500);
             return !browser.findElement(By.name("x")).getAttribute("value").equals(before);
         });
         browser.findElement(By.id("undo")).click();
-        await("undone", () -> browser.findElement(By.name("x")).getAttribute("value").equals(before));
+        await(
+                "undone",
+                () -> browser.findElement(By.name("x")).getAttribute("value").equals(before));
         browser.findElement(By.id("redo")).click();
-        await("redone", () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
+        await(
+                "redone",
+                () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
 
         stage("passes");
         new Select(browser.findElement(By.name("size"))).selectByValue("0.25");
@@ -77,19 +90,30 @@ class WholeWayTest extends BrowserTest {
         type("maxSamples", "16");
         type("minSamples", "4");
         typeRangeEnd();
-        startAndAwait("two frames are rendered", () -> browser.findElement(By.cssSelector(".proof .fig span")).getText().equals("2"));
+        startAndAwait("two frames are rendered", () -> browser.findElement(By.cssSelector(".proof .fig span"))
+                .getText()
+                .equals("2"));
 
         stage("comp");
-        await("a finished frame is shown", () -> "comp".equals(browser.findElement(By.id("badge")).getText()));
-        assertThat((Boolean) js("const g = document.getElementById('picture').getContext('2d'), d = g.getImageData(300, 200, 40, 40).data; return d.some((v, i) => i % 4 < 3 && v > 20)")).isTrue();
+        await("a finished frame is shown", () -> "comp"
+                .equals(browser.findElement(By.id("badge")).getText()));
+        assertThat((Boolean) js("const g = document.getElementById('picture').getContext('2d'), d = "
+                        + "g.getImageData(300, 200, 40, 40).data; return d.some((v, "
+                        + "i) => i % 4 < 3 && v > 20)"))
+                .isTrue();
 
         stage("presence");
-        startAndAwait("measured", () -> browser.findElements(By.cssSelector(".finding")).size() == 2);
-        assertThat(browser.findElement(By.cssSelector(".finding")).getText()).contains("Plate untouched").contains("every pixel of 2 frames is the plate's own");
+        startAndAwait(
+                "measured",
+                () -> browser.findElements(By.cssSelector(".finding")).size() == 2);
+        assertThat(browser.findElement(By.cssSelector(".finding")).getText())
+                .contains("Plate untouched")
+                .contains("every pixel of 2 frames is the plate's own");
 
         stage("output");
         typeRangeEnd();
-        startAndAwait("the movie is written", () -> !browser.findElements(By.cssSelector("[data-written]")).isEmpty());
+        startAndAwait("the movie is written", () -> !browser.findElements(By.cssSelector("[data-written]"))
+                .isEmpty());
         Client client = new Client(port);
         String link = browser.findElement(By.cssSelector("[data-written]")).getAttribute("href");
         Path movie = folder.resolve("done.mp4");
@@ -99,6 +123,8 @@ class WholeWayTest extends BrowserTest {
             assertThat(m.width).isEqualTo(320);
             assertThat(m.read(1, Encoding.REC709).get(160, 90, 1)).isPositive();
         }
-        assertThat(client.bytes(link.substring(link.indexOf("/shots/")).replaceAll("/written/.*", "/take/camera.glb")).body()).startsWith('g', 'l', 'T', 'F');
+        assertThat(client.bytes(link.substring(link.indexOf("/shots/")).replaceAll("/written/.*", "/take/camera.glb"))
+                        .body())
+                .startsWith('g', 'l', 'T', 'F');
     }
 }

@@ -53,7 +53,11 @@ public final class Bench {
     }
 
     public static void main(String[] args) throws Exception {
-        System.out.printf("%d cores, Java %s, heap at most %d MB%n", Runtime.getRuntime().availableProcessors(), System.getProperty("java.version"), Runtime.getRuntime().maxMemory() >> 20);
+        System.out.printf(
+                "%d cores, Java %s, heap at most %d MB%n",
+                Runtime.getRuntime().availableProcessors(),
+                System.getProperty("java.version"),
+                Runtime.getRuntime().maxMemory() >> 20);
         String only = args.length > 0 ? args[0] : "";
         if (only.isEmpty() || only.equals("pose")) PoseBench.run();
         if (only.isEmpty() || only.equals("flock")) FlockBench.run();
@@ -84,7 +88,10 @@ public final class Bench {
                 return AutoTracker.track(p, p.first(), p.last(), null, TrackSettings.DEFAULT, Progress.NONE);
             }
         });
-        System.out.printf("tracking LW_010, decoding and detection included: %.1f s cold, %.1f s warm; %,d sightings, %,.0f a second%n", cold, warm, sightings, sightings / warm);
+        System.out.printf(
+                "tracking LW_010, decoding and detection included: %.1f s cold, %.1f s warm; %,d sightings, "
+                        + "%,.0f a second%n",
+                cold, warm, sightings, sightings / warm);
         return tracks;
     }
 
@@ -93,7 +100,9 @@ public final class Bench {
         Plate p = Plate.open(MOVIE, null, null);
         double cold = seconds(() -> out[0] = ShotSteps.camera(Shot.BLANK, tracks, p, null, null, Progress.NONE));
         double warm = seconds(() -> ShotSteps.camera(Shot.BLANK, tracks, p, null, null, Progress.NONE));
-        System.out.printf("solve of %d tracks over %d frames: %.1f s cold, %.1f s warm; %.3f px RMS%n", tracks.size(), out[0].frames().size(), cold, warm, out[0].rmsPx());
+        System.out.printf(
+                "solve of %d tracks over %d frames: %.1f s cold, %.1f s warm; %.3f px RMS%n",
+                tracks.size(), out[0].frames().size(), cold, warm, out[0].rmsPx());
         List<Track> less = tracks.subList(5, tracks.size());
         double again = seconds(() -> ShotSteps.camera(Shot.BLANK, less, p, out[0], null, Progress.NONE));
         System.out.printf("solved again without five tracks: %.1f s%n", again);
@@ -126,36 +135,60 @@ public final class Bench {
         int[] hits = {0};
         double s = best(5, () -> {
             hits[0] = 0;
-            for (int i = 0; i < 3 * n; i += 3) if (t.nearest(o[i], o[i + 1], o[i + 2], d[i], d[i + 1], d[i + 2], 1e30f, 0.5f, 0.5f)) hits[0]++;
+            for (int i = 0; i < 3 * n; i += 3)
+                if (t.nearest(o[i], o[i + 1], o[i + 2], d[i], d[i + 1], d[i + 2], 1e30f, 0.5f, 0.5f)) hits[0]++;
             return null;
         });
-        System.out.printf("rays: %.2f million incoherent nearest hits a second on one core, %,d triangles, %d %% hit; tree built in %.2f s%n", n / s / 1e6, set.triangles(), 100L * hits[0] / n, build);
+        System.out.printf(
+                "rays: %.2f million incoherent nearest hits a second on one core, %,d triangles, %d %% hit; "
+                        + "tree built in %.2f s%n",
+                n / s / 1e6, set.triangles(), 100L * hits[0] / n, build);
     }
 
     private static void rendering(SolvedCamera solved) throws Exception {
         Shot shot = dasein.core.shot.ShotJson.read(Files.readString(Path.of("demo/LW_010.json")));
         Model strider = ModelReader.read(Path.of("demo/models/strider.glb"));
         Image map = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR);
-        List<Performer> who = shot.performers().stream().map(p -> p.withModel("strider")).toList();
+        List<Performer> who =
+                shot.performers().stream().map(p -> p.withModel("strider")).toList();
         LightRecipe l = shot.light();
-        ShotScene scene = new ShotScene(shot.with(who).with(new LightRecipe("map", l.turnDeg(), l.level(), l.sun())), ShotSteps.inSet(shot, solved), Map.of("strider", strider), map);
+        ShotScene scene = new ShotScene(
+                shot.with(who).with(new LightRecipe("map", l.turnDeg(), l.level(), l.sun())),
+                ShotSteps.inSet(shot, solved),
+                Map.of("strider", strider),
+                map);
         try (Plate p = Plate.open(MOVIE, null, null)) {
             Image full = p.frame(48);
             Quality q = shot.passes().quality();
             Passes[] out = new Passes[1];
-            double half = best(3, () -> out[0] = FrameRenderer.render(scene.job(48, full, 0.5, q), Progress.NONE, null));
-            System.out.printf("640x360 frame of the demo, all passes: %.1f s, %.0f samples in the mean, noise %.2f %% before the filter%n", half, out[0].samples, 100 * out[0].noise);
+            double half =
+                    best(3, () -> out[0] = FrameRenderer.render(scene.job(48, full, 0.5, q), Progress.NONE, null));
+            System.out.printf(
+                    "640x360 frame of the demo, all passes: %.1f s, %.0f samples in the mean, noise %.2f %% "
+                            + "before the filter%n",
+                    half, out[0].samples, 100 * out[0].noise);
             double big = best(1, () -> out[0] = FrameRenderer.render(scene.job(48, full, 1, q), Progress.NONE, null));
-            System.out.printf("1280x720 frame of the demo, all passes: %.1f s, %.0f samples in the mean%n", big, out[0].samples);
-            double draft = best(3, () -> FrameRenderer.render(scene.job(48, full, 0.25, new Quality(4, 4, 0, 1, true)), Progress.NONE, null));
+            System.out.printf(
+                    "1280x720 frame of the demo, all passes: %.1f s, %.0f samples in the mean%n", big, out[0].samples);
+            double draft = best(
+                    3,
+                    () -> FrameRenderer.render(
+                            scene.job(48, full, 0.25, new Quality(4, 4, 0, 1, true)), Progress.NONE, null));
             System.out.printf("first draft picture, 320x180: %.2f s%n", draft);
-            System.out.printf("comp of a 1280x720 frame: %.0f ms%n", 1000 * best(8, () -> Comp.frame(full, out[0], CompRecipe.BLANK, p.encoding(), 1, 48)));
+            System.out.printf(
+                    "comp of a 1280x720 frame: %.0f ms%n",
+                    1000 * best(8, () -> Comp.frame(full, out[0], CompRecipe.BLANK, p.encoding(), 1, 48)));
             Path tmp = Files.createTempFile("bench", ".exr");
-            System.out.printf("EXR write of a 1280x720 frame, 22 channels: %.2f s, %.1f MB%n", best(4, () -> {
-                out[0].write(tmp);
-                return null;
-            }), Files.size(tmp) / 1048576.0);
-            System.out.printf("strider posed and placed at two moments: %.0f ms for %,d triangles%n", 1000 * best(5, () -> scene.blocking().meshes(25, 25.5)), strider.triangles());
+            System.out.printf(
+                    "EXR write of a 1280x720 frame, 22 channels: %.2f s, %.1f MB%n",
+                    best(4, () -> {
+                        out[0].write(tmp);
+                        return null;
+                    }),
+                    Files.size(tmp) / 1048576.0);
+            System.out.printf(
+                    "strider posed and placed at two moments: %.0f ms for %,d triangles%n",
+                    1000 * best(5, () -> scene.blocking().meshes(25, 25.5)), strider.triangles());
             Files.delete(tmp);
         }
     }

@@ -21,8 +21,30 @@ final class FlockBench {
     static void run() throws Exception {
         for (String name : List.of("skimmer", "strider")) {
             Model model = ModelReader.read(Path.of("demo/models/" + name + ".glb"));
-            Flock f = new Flock(COPIES, 1, Flock.Layout.AREA, 30, 30, 5, 0.1, 180, 1, 0.1, 0.1, Flock.Motion.FLY, 0.6, 1, 12, 1.5, 9.81, 0.1, 0.35, 240);
-            Performer p = new Performer(1, name, name, 0, 2, -20, 0, 1, model.clips().get(0).name(), 0, 1, true).with(f);
+            Flock f = new Flock(
+                    COPIES,
+                    1,
+                    Flock.Layout.AREA,
+                    30,
+                    30,
+                    5,
+                    0.1,
+                    180,
+                    1,
+                    0.1,
+                    0.1,
+                    Flock.Motion.FLY,
+                    0.6,
+                    1,
+                    12,
+                    1.5,
+                    9.81,
+                    0.1,
+                    0.35,
+                    240);
+            Performer p = new Performer(
+                            1, name, name, 0, 2, -20, 0, 1, model.clips().get(0).name(), 0, 1, true)
+                    .with(f);
             Blocking b = Blocking.alone(p, model, 24);
             b.meshes(9, 9.5);
             long t = System.nanoTime();
@@ -51,11 +73,22 @@ final class FlockBench {
                 float x = 30 * r.u - 15, z = -5 - 30 * r.v;
                 r.next();
                 float up = 2 * r.u - 1, flat = (float) Math.sqrt(1 - up * up), phi = (float) (2 * Math.PI) * r.v;
-                if (tracer.nearest(x, 3, z, flat * (float) Math.cos(phi), up, flat * (float) Math.sin(phi), 1e30f, 0.3f, 0.5f)) hits++;
+                if (tracer.nearest(
+                        x, 3, z, flat * (float) Math.cos(phi), up, flat * (float) Math.sin(phi), 1e30f, 0.3f, 0.5f))
+                    hits++;
             }
             best = Math.min(best, (System.nanoTime() - t) / 1e9);
         }
-        System.out.printf("flock of %d %s: %,d triangles held, posed in %.2f s, tree in %.2f s, %.2f million rays a second on one core, %d %% hit%n", COPIES, what, meshes.stream().mapToLong(Mesh::triangles).sum(), made, built, RAYS / best / 1e6, 100L * hits / RAYS);
+        System.out.printf(
+                "flock of %d %s: %,d triangles held, posed in %.2f s, tree in %.2f s, %.2f million rays a "
+                        + "second on one core, %d %% hit%n",
+                COPIES,
+                what,
+                meshes.stream().mapToLong(Mesh::triangles).sum(),
+                made,
+                built,
+                RAYS / best / 1e6,
+                100L * hits / RAYS);
     }
 
     private static List<Mesh> written(List<Mesh> copies) {
@@ -78,8 +111,20 @@ final class FlockBench {
                 }
             }
         }
-        return new ArrayList<>(List.of(new Mesh(open, close, null, null, null, index, new int[corners / 3], copies.get(0).materials(), 1, Mesh.Role.PERFORMER)));
+        return new ArrayList<>(List.of(new Mesh(
+                open,
+                close,
+                null,
+                null,
+                null,
+                index,
+                new int[corners / 3],
+                copies.get(0).materials(),
+                1,
+                Mesh.Role.PERFORMER)));
     }
 
-    private static float on(float[] m, int row, float[] p, int v) { return m[row] * p[v] + m[row + 1] * p[v + 1] + m[row + 2] * p[v + 2] + m[row + 3]; }
+    private static float on(float[] m, int row, float[] p, int v) {
+        return m[row] * p[v] + m[row + 1] * p[v + 1] + m[row + 2] * p[v + 2] + m[row + 3];
+    }
 }

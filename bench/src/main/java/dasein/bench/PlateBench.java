@@ -18,7 +18,10 @@ import java.util.List;
 import java.util.Random;
 import java.util.stream.IntStream;
 
-/** A 150-frame 1080p plate (the demo plate enlarged, there and back): opening, looking it over, single frames, tracking with decoding in it. */
+/**
+ * A 150-frame 1080p plate (the demo plate enlarged, there and back): opening, looking it over, single frames, tracking
+ * with decoding in it.
+ */
 final class PlateBench {
     private static final int FRAMES = 150;
 
@@ -26,8 +29,10 @@ final class PlateBench {
 
     static void run() throws Exception {
         Path movie = Files.createTempFile("bench", ".mp4");
-        try (Plate p = Plate.open(Path.of("demo/LW_010.mp4"), null, null); MovieWriter w = new MovieWriter(movie, 1920, 1080, 24, 1, p.encoding(), 20_000_000)) {
-            for (int f = 0; f < FRAMES; f++) w.write(p.frame(f < 96 ? f + 1 : 191 - f).resize(1920, 1080));
+        try (Plate p = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
+                MovieWriter w = new MovieWriter(movie, 1920, 1080, 24, 1, p.encoding(), 20_000_000)) {
+            for (int f = 0; f < FRAMES; f++)
+                w.write(p.frame(f < 96 ? f + 1 : 191 - f).resize(1920, 1080));
         }
         System.out.printf("1080p H.264, %d frames, %.1f MB%n", FRAMES, Files.size(movie) / 1048576.0);
         double first = seconds(() -> {
@@ -39,7 +44,9 @@ final class PlateBench {
         try (Plate p = Plate.open(movie, null, null)) {
             double small = seconds(() -> {
                 for (int f = 1; f <= FRAMES; f += 8) {
-                    BufferedImage[] some = IntStream.range(f, Math.min(FRAMES + 1, f + 8)).mapToObj(k -> p.preview(k, true)).toArray(BufferedImage[]::new);
+                    BufferedImage[] some = IntStream.range(f, Math.min(FRAMES + 1, f + 8))
+                            .mapToObj(k -> p.preview(k, true))
+                            .toArray(BufferedImage[]::new);
                     Arrays.stream(some).parallel().forEach(PlateBench::encoded);
                 }
             });
@@ -57,17 +64,22 @@ final class PlateBench {
                 try (Plate p = Plate.open(movie, null, null)) {
                     long[] n = {0};
                     double s = seconds(() -> {
-                        List<Track> t = AutoTracker.track(p, 1, FRAMES, null, new TrackSettings(400, 0.02, 7, 0, 6, q), Progress.NONE);
+                        List<Track> t = AutoTracker.track(
+                                p, 1, FRAMES, null, new TrackSettings(400, 0.02, 7, 0, 6, q), Progress.NONE);
                         n[0] = t.stream().mapToLong(Track::length).sum();
                     });
-                    System.out.printf("  tracked, %s, %s: %.1f s, %d marks a frame%n", q.name().toLowerCase(java.util.Locale.ROOT), how, s, n[0] / FRAMES);
+                    System.out.printf(
+                            "  tracked, %s, %s: %.1f s, %d marks a frame%n",
+                            q.name().toLowerCase(java.util.Locale.ROOT), how, s, n[0] / FRAMES);
                 }
             }
         }
         Files.delete(movie);
     }
 
-    private static void picture(Plate p, int frame) { encoded(p.preview(frame, true)); }
+    private static void picture(Plate p, int frame) {
+        encoded(p.preview(frame, true));
+    }
 
     private static byte[] encoded(BufferedImage bi) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();

@@ -27,8 +27,9 @@ import org.bytedeco.opencv.opencv_core.Size;
 import org.bytedeco.opencv.opencv_core.TermCriteria;
 
 /**
- * Tracking beside OpenCV's pyramidal Lucas-Kanade: the same frames, the same marks. The frames are a picture moved by known
- * homographies, so every mark's place is known; error is that of position, frame by frame, over marks that both still hold.
+ * Tracking beside OpenCV's pyramidal Lucas-Kanade: the same frames, the same marks. The frames are a picture moved by
+ * known homographies, so every mark's place is known; error is that of position, frame by frame, over marks that both
+ * still hold.
  */
 final class TrackBench {
     private static final int W = 640, H = 360, FRAMES = 40;
@@ -51,11 +52,17 @@ final class TrackBench {
             jy[i] = shake * r.nextGaussian();
         }
         return (x, y, t) -> {
-            // Even motion while the shutter is open, so that the middle of the blur is the place at the frame's own time.
+            // Even motion while the shutter is open, so that the middle of the blur is the place at the frame's own
+            // time.
             int i = (int) Math.max(1, Math.min(FRAMES, Math.rint(t)));
-            double f = t - i, sx = jx[i] + f * 0.5 * (jx[i + 1] - jx[i - 1]), sy = jy[i] + f * 0.5 * (jy[i + 1] - jy[i - 1]);
+            double f = t - i,
+                    sx = jx[i] + f * 0.5 * (jx[i + 1] - jx[i - 1]),
+                    sy = jy[i] + f * 0.5 * (jy[i + 1] - jy[i - 1]);
             double a = 0.0025 * t, s = 1 + 0.0022 * t, u = x - W / 2.0, v = y - H / 2.0, w = 1 + 0.00002 * t * u;
-            return new double[] {640 + 1.2 * ((s * (Math.cos(a) * u - Math.sin(a) * v) + speed * t + sx) / w), 360 + 1.2 * ((s * (Math.sin(a) * u + Math.cos(a) * v) - 0.4 * speed * t + sy) / w)};
+            return new double[] {
+                640 + 1.2 * ((s * (Math.cos(a) * u - Math.sin(a) * v) + speed * t + sx) / w),
+                360 + 1.2 * ((s * (Math.sin(a) * u + Math.cos(a) * v) - 0.4 * speed * t + sy) / w)
+            };
         };
     }
 
@@ -77,7 +84,8 @@ final class TrackBench {
                 out[y * W + x] = (float) (s / (4 * taps) * gain);
             }
         });
-        for (int i = 0; i < out.length; i++) out[i] = (float) Math.max(0, Math.min(255, Math.rint(out[i] + q.noise * grain.nextGaussian())));
+        for (int i = 0; i < out.length; i++)
+            out[i] = (float) Math.max(0, Math.min(255, Math.rint(out[i] + q.noise * grain.nextGaussian())));
         return out;
     }
 
@@ -86,7 +94,13 @@ final class TrackBench {
         double x = x0, y = y0;
         for (int i = 0; i < 40; i++) {
             double[] m = q.motion.of(x, y, to), mx = q.motion.of(x + 0.01, y, to), my = q.motion.of(x, y + 0.01, to);
-            double a = (mx[0] - m[0]) / 0.01, b = (my[0] - m[0]) / 0.01, c = (mx[1] - m[1]) / 0.01, d = (my[1] - m[1]) / 0.01, det = a * d - b * c, ex = want[0] - m[0], ey = want[1] - m[1];
+            double a = (mx[0] - m[0]) / 0.01,
+                    b = (my[0] - m[0]) / 0.01,
+                    c = (mx[1] - m[1]) / 0.01,
+                    d = (my[1] - m[1]) / 0.01,
+                    det = a * d - b * c,
+                    ex = want[0] - m[0],
+                    ey = want[1] - m[1];
             x += (d * ex - b * ey) / det;
             y += (a * ey - c * ex) / det;
         }
@@ -107,9 +121,15 @@ final class TrackBench {
             speed(picture);
             return;
         }
-        System.out.printf("tracking known motion, %d frames of %d x %d, error in px over marks that both hold (RMS / 95th percentile), part of the sightings still held:%n", FRAMES, W, H);
-        List<Sequence> all = List.of(new Sequence("smooth", smooth(1.3, 0, 1), 0, 0, 1.2), new Sequence("brightness changes", smooth(1.3, 0, 2), 0, 0.35, 1.2),
-            new Sequence("large motion, shaken", smooth(2, 14, 3), 0, 0, 1.2), new Sequence("shaken and blurred", smooth(2, 8, 4), 1, 0, 1.2));
+        System.out.printf(
+                "tracking known motion, %d frames of %d x %d, error in px over marks that both hold (RMS / "
+                        + "95th percentile), part of the sightings still held:%n",
+                FRAMES, W, H);
+        List<Sequence> all = List.of(
+                new Sequence("smooth", smooth(1.3, 0, 1), 0, 0, 1.2),
+                new Sequence("brightness changes", smooth(1.3, 0, 2), 0, 0.35, 1.2),
+                new Sequence("large motion, shaken", smooth(2, 14, 3), 0, 0, 1.2),
+                new Sequence("shaken and blurred", smooth(2, 8, 4), 1, 0, 1.2));
         for (Sequence q : all) compare(picture, q);
         speed(picture);
     }
@@ -119,7 +139,16 @@ final class TrackBench {
         for (int f = 1; f <= FRAMES; f++) grey[f] = frame(picture, q, f);
         StringBuilder line = new StringBuilder(String.format(Locale.ROOT, "  %-22s", q.name));
         for (Quality k : Quality.values()) {
-            List<Track> ours = AutoTracker.track(f -> grey[f].clone(), W, H, 1, FRAMES, null, new TrackSettings(200, 0.02, REGION, 0, 2, k), Progress.NONE, null);
+            List<Track> ours = AutoTracker.track(
+                    f -> grey[f].clone(),
+                    W,
+                    H,
+                    1,
+                    FRAMES,
+                    null,
+                    new TrackSettings(200, 0.02, REGION, 0, 2, k),
+                    Progress.NONE,
+                    null);
             List<Track> begun = ours.stream().filter(t -> t.frames()[0] == 1).toList();
             List<Track> theirs = openCv(grey, begun, FRAMES, new long[1]);
             List<Double> a = new ArrayList<>(), b = new ArrayList<>();
@@ -138,8 +167,15 @@ final class TrackBench {
                     b.add(Math.hypot(o.x()[y] - at[0], o.y()[y] - at[1]));
                 }
             }
-            if (k == Quality.DRAFT) line.append(String.format(Locale.ROOT, " OpenCV holds %2d %%;", 100 * heldTheirs / could));
-            line.append(String.format(Locale.ROOT, " %s %s (OpenCV %s) holds %2d %%;", k.name().toLowerCase(Locale.ROOT), stats(a), stats(b), 100 * held / could));
+            if (k == Quality.DRAFT)
+                line.append(String.format(Locale.ROOT, " OpenCV holds %2d %%;", 100 * heldTheirs / could));
+            line.append(String.format(
+                    Locale.ROOT,
+                    " %s %s (OpenCV %s) holds %2d %%;",
+                    k.name().toLowerCase(Locale.ROOT),
+                    stats(a),
+                    stats(b),
+                    100 * held / could));
         }
         System.out.println(line);
     }
@@ -147,7 +183,11 @@ final class TrackBench {
     private static String stats(List<Double> e) {
         double[] s = e.stream().mapToDouble(d -> d).sorted().toArray();
         if (s.length == 0) return "-";
-        return String.format(Locale.ROOT, "%.3f / %.3f", Math.sqrt(Arrays.stream(s).map(d -> d * d).average().orElse(0)), s[(int) (0.95 * (s.length - 1))]);
+        return String.format(
+                Locale.ROOT,
+                "%.3f / %.3f",
+                Math.sqrt(Arrays.stream(s).map(d -> d * d).average().orElse(0)),
+                s[(int) (0.95 * (s.length - 1))]);
     }
 
     /** Forward, then backward as a check; a mark that fails is gone. */
@@ -179,7 +219,12 @@ final class TrackBench {
             int step = f;
             int[] alive = IntStream.range(0, n).filter(i -> !gone[i]).toArray();
             if (alive.length == 0) break;
-            Mat a = new Mat(alive.length, 1, opencv_core.CV_32FC2), b = new Mat(), ok = new Mat(), err = new Mat(), back = new Mat(), okBack = new Mat();
+            Mat a = new Mat(alive.length, 1, opencv_core.CV_32FC2),
+                    b = new Mat(),
+                    ok = new Mat(),
+                    err = new Mat(),
+                    back = new Mat(),
+                    okBack = new Mat();
             FloatIndexer ai = a.createIndexer();
             for (int k = 0; k < alive.length; k++) {
                 // Their pixel centres are whole numbers.
@@ -187,13 +232,16 @@ final class TrackBench {
                 ai.put(k, 0, 1, (float) (y[alive[k]][step - 2] - 0.5));
             }
             opencv_video.calcOpticalFlowPyrLK(m[f - 1], m[f], a, b, ok, err, new Size(WINDOW, WINDOW), 3, end, 0, 1e-4);
-            opencv_video.calcOpticalFlowPyrLK(m[f], m[f - 1], b, back, okBack, err, new Size(WINDOW, WINDOW), 3, end, 0, 1e-4);
+            opencv_video.calcOpticalFlowPyrLK(
+                    m[f], m[f - 1], b, back, okBack, err, new Size(WINDOW, WINDOW), 3, end, 0, 1e-4);
             sightings[0] += alive.length;
             FloatIndexer bi = b.createIndexer(), ci = back.createIndexer();
             UByteIndexer oi = ok.createIndexer(), pi = okBack.createIndexer();
             for (int k = 0; k < alive.length; k++) {
                 int i = alive[k];
-                boolean good = oi.get(k, 0) != 0 && pi.get(k, 0) != 0 && Math.hypot(ci.get(k, 0, 0) - ai.get(k, 0, 0), ci.get(k, 0, 1) - ai.get(k, 0, 1)) < 0.6;
+                boolean good = oi.get(k, 0) != 0
+                        && pi.get(k, 0) != 0
+                        && Math.hypot(ci.get(k, 0, 0) - ai.get(k, 0, 0), ci.get(k, 0, 1) - ai.get(k, 0, 1)) < 0.6;
                 gone[i] = !good;
                 if (!good) continue;
                 x[i][f - 1] = bi.get(k, 0, 0) + 0.5;
@@ -202,11 +250,18 @@ final class TrackBench {
             }
         }
         List<Track> out = new ArrayList<>();
-        for (int i = 0; i < n; i++) out.add(new Track(i, IntStream.rangeClosed(1, length[i]).toArray(), Arrays.copyOf(x[i], length[i]), Arrays.copyOf(y[i], length[i])));
+        for (int i = 0; i < n; i++)
+            out.add(new Track(
+                    i,
+                    IntStream.rangeClosed(1, length[i]).toArray(),
+                    Arrays.copyOf(x[i], length[i]),
+                    Arrays.copyOf(y[i], length[i])));
         return out;
     }
 
-    /** 1080p, 400 marks, pictures in memory: pyramids, forward and backward in it for both; detection in it for ours. */
+    /**
+     * 1080p, 400 marks, pictures in memory: pyramids, forward and backward in it for both; detection in it for ours.
+     */
     private static void speed(Image picture) throws Exception {
         int w = 1920, h = 1080, frames = 24;
         float[][] grey = new float[frames + 1][];
@@ -217,7 +272,8 @@ final class TrackBench {
             IntStream.range(0, h).parallel().forEach(y -> {
                 for (int x = 0; x < w; x++) g[y * w + x] = picture.sample(30 + (x + dx) * 0.6, 20 + (y + dy) * 0.6, 0);
             });
-            for (int i = 0; i < g.length; i++) g[i] = (float) Math.max(0, Math.min(255, Math.rint(g[i] + 1.2 * grain.nextGaussian())));
+            for (int i = 0; i < g.length; i++)
+                g[i] = (float) Math.max(0, Math.min(255, Math.rint(g[i] + 1.2 * grain.nextGaussian())));
             grey[f] = g;
         }
         Mat[] m = new Mat[frames + 1];
@@ -225,23 +281,60 @@ final class TrackBench {
         for (Quality k : Quality.values()) {
             long[] n = {0};
             double s = best(4, () -> {
-                List<Track> t = AutoTracker.track(f -> grey[f], w, h, 1, frames, null, new TrackSettings(400, 0.02, REGION, 0, 2, k), Progress.NONE, null);
+                List<Track> t = AutoTracker.track(
+                        f -> grey[f],
+                        w,
+                        h,
+                        1,
+                        frames,
+                        null,
+                        new TrackSettings(400, 0.02, REGION, 0, 2, k),
+                        Progress.NONE,
+                        null);
                 n[0] = t.stream().mapToLong(Track::length).sum();
             });
-            System.out.printf("1080p, %s: %,.0f sightings a second, %.1f ms a frame with everything but decoding%n", k.name().toLowerCase(Locale.ROOT), n[0] / s, 1000 * s / frames);
+            System.out.printf(
+                    "1080p, %s: %,.0f sightings a second, %.1f ms a frame with everything but decoding%n",
+                    k.name().toLowerCase(Locale.ROOT), n[0] / s, 1000 * s / frames);
         }
-        List<Track> begun = AutoTracker.track(f -> grey[f], w, h, 1, frames, null, new TrackSettings(400, 0.02, REGION, 0, 2, Quality.STANDARD), Progress.NONE, null).stream().filter(t -> t.frames()[0] == 1).toList();
+        List<Track> begun = AutoTracker.track(
+                        f -> grey[f],
+                        w,
+                        h,
+                        1,
+                        frames,
+                        null,
+                        new TrackSettings(400, 0.02, REGION, 0, 2, Quality.STANDARD),
+                        Progress.NONE,
+                        null)
+                .stream()
+                .filter(t -> t.frames()[0] == 1)
+                .toList();
         long[] n = {0};
         double s = best(4, () -> {
             n[0] = 0;
             openCv(m, begun, frames, n);
         });
-        System.out.printf("1080p, OpenCV pyramidal LK, %d x %d, 4 levels, forward and back: %,.0f sightings a second, %.1f ms a frame%n", WINDOW, WINDOW, n[0] / s, 1000 * s / frames);
+        System.out.printf(
+                "1080p, OpenCV pyramidal LK, %d x %d, 4 levels, forward and back: %,.0f sightings a second, "
+                        + "%.1f ms a frame%n",
+                WINDOW, WINDOW, n[0] / s, 1000 * s / frames);
         double corners = best(4, () -> {
             Mat out = new Mat();
             opencv_imgproc.goodFeaturesToTrack(m[1], out, 400, 0.02, 20, null, 7, false, 0.04);
         });
-        double ours = best(6, () -> AutoTracker.track(f -> grey[f], w, h, 1, 1, null, new TrackSettings(400, 0.02, REGION, 0, 1, Quality.STANDARD), Progress.NONE, null));
+        double ours = best(
+                6,
+                () -> AutoTracker.track(
+                        f -> grey[f],
+                        w,
+                        h,
+                        1,
+                        1,
+                        null,
+                        new TrackSettings(400, 0.02, REGION, 0, 1, Quality.STANDARD),
+                        Progress.NONE,
+                        null));
         Pyramid pyramid = new Pyramid(w, h, 6);
         double mine = best(6, () -> pyramid.fill(grey[1]));
         double theirs = best(6, () -> {
@@ -249,7 +342,10 @@ final class TrackBench {
             opencv_imgproc.GaussianBlur(m[1], smooth, new Size(3, 3), 0);
             opencv_video.buildOpticalFlowPyramid(smooth, new MatVector(), new Size(WINDOW, WINDOW), 3);
         });
-        System.out.printf("1080p, finding marks: OpenCV %.1f ms, and %.1f ms for smoothing and pyramid; ours %.1f ms and %.1f ms%n", 1000 * corners, 1000 * theirs, 1000 * (ours - mine), 1000 * mine);
+        System.out.printf(
+                "1080p, finding marks: OpenCV %.1f ms, and %.1f ms for smoothing and pyramid; ours %.1f ms "
+                        + "and %.1f ms%n",
+                1000 * corners, 1000 * theirs, 1000 * (ours - mine), 1000 * mine);
     }
 
     private interface Work {

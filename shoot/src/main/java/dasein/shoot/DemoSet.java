@@ -6,5 +6,7 @@ import dasein.core.scene.Mesh;
 public final class DemoSet {
     private DemoSet() {}
 
-    public static Mesh mesh() { return Slipway.build(); }
+    public static Mesh mesh() {
+        return Slipway.build();
+    }
 }

@@ -16,16 +16,22 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 
-/** What is brought home from the set besides the plate: mirror-ball brackets, the true lat-long, the chart photo, notes. */
+/**
+ * What is brought home from the set besides the plate: mirror-ball brackets, the true lat-long, the chart photo, notes.
+ */
 final class Kit {
     /** Where the ball and the lat-long camera stood: where the performer will be. */
     static final Vec3 PLACE = new Vec3(0.6, 1.2, -6.2);
+
     private static final int FACE = 288;
     private static final int[] STOPS = {-4, -2, 0, 2, 4};
     /** sRGB codes of the classic 24-patch chart, values from memory of the published averages (2005 edition). */
     private static final int[] PATCHES = {
-        0x735244, 0xc29682, 0x627a9d, 0x576c43, 0x8580b1, 0x67bdaa, 0xd67e2c, 0x505ba6, 0xc15a63, 0x5e3c6c, 0x9dbc40, 0xe0a32e,
-        0x383d96, 0x469449, 0xaf363c, 0xe7c71f, 0xbb5695, 0x0885a1, 0xf3f3f2, 0xc8c8c8, 0xa0a0a0, 0x7a7a79, 0x555555, 0x343434};
+        0x735244, 0xc29682, 0x627a9d, 0x576c43, 0x8580b1, 0x67bdaa, 0xd67e2c, 0x505ba6, 0xc15a63, 0x5e3c6c, 0x9dbc40,
+                0xe0a32e,
+        0x383d96, 0x469449, 0xaf363c, 0xe7c71f, 0xbb5695, 0x0885a1, 0xf3f3f2, 0xc8c8c8, 0xa0a0a0, 0x7a7a79, 0x555555,
+                0x343434
+    };
 
     private Kit() {}
 
@@ -75,20 +81,39 @@ final class Kit {
         s.put(PLACE.x(), PLACE.y(), PLACE.z(), 0).lathe(ys, rs, 96, 1, 0);
         // Normals of a sphere, exactly.
         for (int i = 0; i < s.vertices; i++) {
-            Vec3 d = new Vec3(s.position[3 * i], s.position[3 * i + 1], s.position[3 * i + 2]).minus(PLACE).unit();
+            Vec3 d = new Vec3(s.position[3 * i], s.position[3 * i + 1], s.position[3 * i + 2])
+                    .minus(PLACE)
+                    .unit();
             s.normal[3 * i] = (float) d.x();
             s.normal[3 * i + 1] = (float) d.y();
             s.normal[3 * i + 2] = (float) d.z();
         }
-        Material chrome = new Material("ball", new float[] {0.78f, 0.78f, 0.79f, 1}, null, 1, 0.02f, null, null, 1, new float[3], null, 0, false, true);
+        Material chrome = new Material(
+                "ball",
+                new float[] {0.78f, 0.78f, 0.79f, 1},
+                null,
+                1,
+                0.02f,
+                null,
+                null,
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true);
         Mesh ball = mesh(s, chrome);
         Vec3 eye = PLACE.plus(new Vec3(-0.2, 0.05, 2.4));
-        Image im = stage.still(Pose.lookAt(eye, PLACE, Vec3.Y), new Lens(5200, 280, 280, 0, 0), 560, 560, List.of(ball), 24);
+        Image im = stage.still(
+                Pose.lookAt(eye, PLACE, Vec3.Y), new Lens(5200, 280, 280, 0, 0), 560, 560, List.of(ball), 24);
         for (int ev : STOPS) {
             Image shot = im.copy();
             float k = (float) Math.pow(2, ev);
             for (float[] p : shot.planes) for (int i = 0; i < p.length; i++) p[i] *= k;
-            Stills.writeJpeg(out.resolve(String.format(Locale.ROOT, "ball_%+d_stops.jpg", ev)), Stills.toBuffered(Sensor.expose(shot, 50 + ev), Encoding.SRGB), 0.93f);
+            Stills.writeJpeg(
+                    out.resolve(String.format(Locale.ROOT, "ball_%+d_stops.jpg", ev)),
+                    Stills.toBuffered(Sensor.expose(shot, 50 + ev), Encoding.SRGB),
+                    0.93f);
         }
     }
 
@@ -102,28 +127,67 @@ final class Kit {
                 argb[y * w + x] = 0xff000000 | (gap ? 0x101010 : PATCHES[y / cell * 6 + x / cell]);
             }
         }
-        Material m = new Material("chart", new float[] {1, 1, 1, 1}, new Texture(w, h, argb, true, true), 0, 0.9f, null, null, 1, new float[3], null, 0, false, true);
+        Material m = new Material(
+                "chart",
+                new float[] {1, 1, 1, 1},
+                new Texture(w, h, argb, true, true),
+                0,
+                0.9f,
+                null,
+                null,
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true);
         Shape s = new Shape();
         Vec3 c = new Vec3(0.6, 0.9, -5.2);
-        s.quad(c.plus(new Vec3(-0.21, -0.14, 0)), c.plus(new Vec3(0.21, -0.14, 0)), c.plus(new Vec3(0.21, 0.14, 0)), c.plus(new Vec3(-0.21, 0.14, 0)), 1, 1);
-        Image im = stage.still(Pose.lookAt(c.plus(new Vec3(-0.1, 0.1, 1.1)), c, Vec3.Y), new Lens(1100, 360, 240, 0, 0), 720, 480, List.of(mesh(s, m)), 16);
+        s.quad(
+                c.plus(new Vec3(-0.21, -0.14, 0)),
+                c.plus(new Vec3(0.21, -0.14, 0)),
+                c.plus(new Vec3(0.21, 0.14, 0)),
+                c.plus(new Vec3(-0.21, 0.14, 0)),
+                1,
+                1);
+        Image im = stage.still(
+                Pose.lookAt(c.plus(new Vec3(-0.1, 0.1, 1.1)), c, Vec3.Y),
+                new Lens(1100, 360, 240, 0, 0),
+                720,
+                480,
+                List.of(mesh(s, m)),
+                16);
         Stills.writeJpeg(file, Stills.toBuffered(Sensor.expose(im, 60), Encoding.REC709), 0.93f);
     }
 
     private static Mesh mesh(Shape s, Material m) {
-        return new Mesh(s.positions(), s.positions(), s.normals(), s.normals(), s.uvs(), s.indices(), new int[s.corners / 3], new Material[] {m}, 1, Mesh.Role.PERFORMER);
+        return new Mesh(
+                s.positions(),
+                s.positions(),
+                s.normals(),
+                s.normals(),
+                s.uvs(),
+                s.indices(),
+                new int[s.corners / 3],
+                new Material[] {m},
+                1,
+                Mesh.Role.PERFORMER);
     }
 
     private static void notes(Path file) throws Exception {
-        StringBuilder b = new StringBuilder("{\"sensorWidthMm\": 24.9, \"lensMm\": 28, \"shutterDeg\": 180, \"rate\": \"24/1\", \"cameraHeightMetres\": 1.62,\n \"ball\": {\"diameterMetres\": 0.2, \"reflectance\": 0.78},\n \"taped\": [");
+        StringBuilder b =
+                new StringBuilder("{\"sensorWidthMm\": 24.9, \"lensMm\": 28, \"shutterDeg\": 180, \"rate\": \"24/1\", "
+                        + "\"cameraHeightMetres\": 1.62,\n \"ball\": {\"diameterMetres\": 0.2, "
+                        + "\"reflectance\": 0.78},\n \"taped\": [");
         String sep = "";
         for (String[] t : Slipway.TAPED) {
             // A tape is read to half a centimetre.
             double d = Math.rint(Slipway.POINTS.get(t[0]).distance(Slipway.POINTS.get(t[1])) * 200) / 200;
-            b.append(sep).append(String.format(Locale.ROOT, "%n  {\"from\": \"%s\", \"to\": \"%s\", \"metres\": %.3f}", t[0], t[1], d));
+            b.append(sep)
+                    .append(String.format(
+                            Locale.ROOT, "%n  {\"from\": \"%s\", \"to\": \"%s\", \"metres\": %.3f}", t[0], t[1], d));
             sep = ",";
         }
         Files.writeString(file, b + "]}\n");
     }
-
 }

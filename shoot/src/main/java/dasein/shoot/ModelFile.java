@@ -33,9 +33,11 @@ final class ModelFile {
 
     int plain(String name, float[] rgb, float metal, float rough, float[] emission) {
         ObjectNode m = glb.object().put("name", name);
-        ObjectNode pbr = m.putObject("pbrMetallicRoughness").put("metallicFactor", metal).put("roughnessFactor", rough);
+        ObjectNode pbr =
+                m.putObject("pbrMetallicRoughness").put("metallicFactor", metal).put("roughnessFactor", rough);
         pbr.putArray("baseColorFactor").add(rgb[0]).add(rgb[1]).add(rgb[2]).add(1f);
-        if (emission != null) m.putArray("emissiveFactor").add(emission[0]).add(emission[1]).add(emission[2]);
+        if (emission != null)
+            m.putArray("emissiveFactor").add(emission[0]).add(emission[1]).add(emission[2]);
         return glb.add("materials", m);
     }
 
@@ -73,10 +75,19 @@ final class ModelFile {
 
     /** Keys of one node property; the times' accessor is shared by the caller. */
     void channel(ObjectNode clip, int node, String path, int times, float[] values, String type) {
-        ArrayNode samplers = clip.path("samplers").isArray() ? (ArrayNode) clip.get("samplers") : clip.putArray("samplers");
-        ArrayNode channels = clip.path("channels").isArray() ? (ArrayNode) clip.get("channels") : clip.putArray("channels");
-        samplers.addObject().put("input", times).put("interpolation", "LINEAR").put("output", glb.floats(values, type, 0));
-        channels.addObject().put("sampler", samplers.size() - 1).putObject("target").put("node", node).put("path", path);
+        ArrayNode samplers =
+                clip.path("samplers").isArray() ? (ArrayNode) clip.get("samplers") : clip.putArray("samplers");
+        ArrayNode channels =
+                clip.path("channels").isArray() ? (ArrayNode) clip.get("channels") : clip.putArray("channels");
+        samplers.addObject()
+                .put("input", times)
+                .put("interpolation", "LINEAR")
+                .put("output", glb.floats(values, type, 0));
+        channels.addObject()
+                .put("sampler", samplers.size() - 1)
+                .putObject("target")
+                .put("node", node)
+                .put("path", path);
     }
 
     static float[] quats(List<Quat> q) {
@@ -84,7 +95,8 @@ final class ModelFile {
         Quat before = Quat.IDENTITY;
         for (int i = 0; i < q.size(); i++) {
             Quat u = q.get(i);
-            if (u.x() * before.x() + u.y() * before.y() + u.z() * before.z() + u.w() * before.w() < 0) u = new Quat(-u.x(), -u.y(), -u.z(), -u.w());
+            if (u.x() * before.x() + u.y() * before.y() + u.z() * before.z() + u.w() * before.w() < 0)
+                u = new Quat(-u.x(), -u.y(), -u.z(), -u.w());
             before = u;
             v[4 * i] = (float) u.x();
             v[4 * i + 1] = (float) u.y();

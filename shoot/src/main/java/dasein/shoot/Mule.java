@@ -12,20 +12,31 @@ import java.util.List;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** The mule: a six-wheeled amphibious carrier, 3.1 m long; wheels are separate nodes with the clip "rolling". Faces +Z. */
+/**
+ * The mule: a six-wheeled amphibious carrier, 3.1 m long; wheels are separate nodes with the clip "rolling". Faces +Z.
+ */
 final class Mule {
     private static final double WHEEL = 0.36;
     private static final double[] AXLES = {0.98, 0.02, -0.94};
     private final ModelFile file = new ModelFile();
 
-    static void write(Path path) throws IOException { new Mule().build(path); }
+    static void write(Path path) throws IOException {
+        new Mule().build(path);
+    }
 
     private void build(Path path) throws IOException {
         int paint = file.material("hull paint", hullPaint(), null), tyre = file.material("tyre", tyrePaint(), null);
-        int metal = file.plain("fittings", new float[] {0.10f, 0.10f, 0.105f}, 0.8f, 0.45f, null), glass = file.plain("lamp", new float[] {0.85f, 0.83f, 0.75f}, 0, 0.15f, new float[] {0.6f, 0.56f, 0.45f});
+        int metal = file.plain("fittings", new float[] {0.10f, 0.10f, 0.105f}, 0.8f, 0.45f, null),
+                glass =
+                        file.plain(
+                                "lamp", new float[] {0.85f, 0.83f, 0.75f}, 0, 0.15f, new float[] {0.6f, 0.56f, 0.45f});
         int screen = file.plain("windscreen", new float[] {0.012f, 0.014f, 0.016f}, 0, 0.05f, null);
         int dark = file.plain("bed", new float[] {0.03f, 0.031f, 0.03f}, 0, 0.85f, null);
-        int body = file.mesh("body", List.of(hull(), fittings(), lamps(), bed(), windows()), List.of(paint, metal, glass, dark, screen), false);
+        int body = file.mesh(
+                "body",
+                List.of(hull(), fittings(), lamps(), bed(), windows()),
+                List.of(paint, metal, glass, dark, screen),
+                false);
         int wheel = file.mesh("wheel", List.of(tyreShape(), hub()), List.of(tyre, metal), false);
         ObjectNode root = file.node("mule", Vec3.ZERO).put("mesh", body);
         ArrayNode children = root.putArray("children");
@@ -34,7 +45,9 @@ final class Mule {
         for (int k = 0; k < 6; k++) {
             double side = k % 2 == 0 ? -1 : 1;
             String name = new String[] {"front", "middle", "rear"}[k / 2] + (side < 0 ? " right" : " left") + " wheel";
-            int n = file.glb.add("nodes", file.node(name, new Vec3(0.66 * side, WHEEL, AXLES[k / 2])).put("mesh", wheel));
+            int n = file.glb.add(
+                    "nodes",
+                    file.node(name, new Vec3(0.66 * side, WHEEL, AXLES[k / 2])).put("mesh", wheel));
             wheels.add(n);
             children.add(n);
         }
@@ -52,13 +65,27 @@ final class Mule {
         List<Shape.Ring> rings = new ArrayList<>();
         int n = 48;
         for (int i = 0; i <= n; i++) {
-            double t = (double) i / n, z = -1.5 + 3.05 * t, bow = Math.max(0, (t - 0.72) / 0.28), stern = Math.max(0, (0.10 - t) / 0.10);
+            double t = (double) i / n,
+                    z = -1.5 + 3.05 * t,
+                    bow = Math.max(0, (t - 0.72) / 0.28),
+                    stern = Math.max(0, (0.10 - t) / 0.10);
             double half = 0.30 - 0.12 * bow * bow - 0.03 * stern, w = 0.52 * (1 - 0.38 * bow * bow - 0.05 * stern);
             Vec3 c = new Vec3(0, 0.72 + 0.16 * bow * bow, z);
-            if (i == 0) rings.add(new Shape.Ring(c.plus(new Vec3(0, 0, -0.02)), Vec3.X, Vec3.Y, 0.46, 0.24, 5, 0, 0, 0));
+            if (i == 0)
+                rings.add(new Shape.Ring(c.plus(new Vec3(0, 0, -0.02)), Vec3.X, Vec3.Y, 0.46, 0.24, 5, 0, 0, 0));
             rings.add(new Shape.Ring(c, Vec3.X, Vec3.Y, w, half, 5, 0, 0, 0));
             // The edges of bow and stern are rounded over three rings.
-            for (int k = 1; k <= 3 && i == n; k++) rings.add(new Shape.Ring(c.plus(new Vec3(0, 0, 0.02 * Math.sin(k * Math.PI / 6))), Vec3.X, Vec3.Y, w - 0.035 * (1 - Math.cos(k * Math.PI / 6)), half - 0.035 * (1 - Math.cos(k * Math.PI / 6)), 5, 0, 0, 0));
+            for (int k = 1; k <= 3 && i == n; k++)
+                rings.add(new Shape.Ring(
+                        c.plus(new Vec3(0, 0, 0.02 * Math.sin(k * Math.PI / 6))),
+                        Vec3.X,
+                        Vec3.Y,
+                        w - 0.035 * (1 - Math.cos(k * Math.PI / 6)),
+                        half - 0.035 * (1 - Math.cos(k * Math.PI / 6)),
+                        5,
+                        0,
+                        0,
+                        0));
         }
         s.loft(rings, 56);
         s.lid(rings.get(0), 56, true);
@@ -67,7 +94,16 @@ final class Mule {
         List<Shape.Ring> cab = new ArrayList<>();
         for (int i = 0; i <= 26; i++) {
             double t = i / 26.0, e = Math.pow(Math.sin(Math.PI * Math.min(0.998, 0.002 + 0.996 * t)), 0.42);
-            cab.add(new Shape.Ring(new Vec3(0, 0.98 + 0.08 * e, 0.10 + 0.92 * t), Vec3.X, Vec3.Y, 0.40 * e + 0.0005, (0.28 - 0.10 * t) * e + 0.0005, 3.6, 0, 0, 0));
+            cab.add(new Shape.Ring(
+                    new Vec3(0, 0.98 + 0.08 * e, 0.10 + 0.92 * t),
+                    Vec3.X,
+                    Vec3.Y,
+                    0.40 * e + 0.0005,
+                    (0.28 - 0.10 * t) * e + 0.0005,
+                    3.6,
+                    0,
+                    0,
+                    0));
         }
         s.loft(cab, 40);
         // Wheel arches.
@@ -75,10 +111,13 @@ final class Mule {
             double side = k % 2 == 0 ? -1 : 1;
             List<Shape.Ring> arch = new ArrayList<>();
             for (int i = 0; i <= 18; i++) {
-                double a = Math.PI * (0.06 + 0.88 * i / 18.0), cy = WHEEL + 0.43 * Math.sin(a), cz = AXLES[k / 2] + 0.43 * Math.cos(a);
+                double a = Math.PI * (0.06 + 0.88 * i / 18.0),
+                        cy = WHEEL + 0.43 * Math.sin(a),
+                        cz = AXLES[k / 2] + 0.43 * Math.cos(a);
                 Vec3 out = new Vec3(0, Math.sin(a), Math.cos(a));
                 double end = i == 0 || i == 18 ? 0.001 : 1;
-                arch.add(new Shape.Ring(new Vec3(0.62 * side, cy, cz), Vec3.X, out, 0.17 * end, 0.018 * end, 4, 0, 0, 0));
+                arch.add(new Shape.Ring(
+                        new Vec3(0.62 * side, cy, cz), Vec3.X, out, 0.17 * end, 0.018 * end, 4, 0, 0, 0));
             }
             java.util.Collections.reverse(arch);
             s.loft(arch, 20);
@@ -114,7 +153,9 @@ final class Mule {
         Shape s = new Shape();
         // Cargo rail.
         for (int side = -1; side <= 1; side += 2) {
-            for (int k = 0; k < 4; k++) s.put(0.42 * side, 1.14, -1.32 + 0.42 * k, 0).lathe(new double[] {-0.12, 0.10}, new double[] {0.014, 0.014}, 12, 1, 1);
+            for (int k = 0; k < 4; k++)
+                s.put(0.42 * side, 1.14, -1.32 + 0.42 * k, 0)
+                        .lathe(new double[] {-0.12, 0.10}, new double[] {0.014, 0.014}, 12, 1, 1);
             s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.42 * side, 1.24, -0.70));
             s.lathe(new double[] {-0.66, -0.65, 0.65, 0.66}, new double[] {0, 0.018, 0.018, 0}, 14, 1, 1);
             s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.49 * side, 0.62, 0.0));
@@ -130,7 +171,8 @@ final class Mule {
         }
         s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0, 0.58, 1.53));
         s.torus(0.05, 0.014, 24, 10);
-        s.put(-0.28, 1.55, 0.25, 0).lathe(new double[] {-0.35, 0.0, 0.32, 0.33}, new double[] {0.012, 0.009, 0.005, 0}, 10, 1, 1);
+        s.put(-0.28, 1.55, 0.25, 0)
+                .lathe(new double[] {-0.35, 0.0, 0.32, 0.33}, new double[] {0.012, 0.009, 0.005, 0}, 10, 1, 1);
         // Rims of the lamps, the tow eye's plate.
         for (int side = -1; side <= 1; side += 2) {
             s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), new Vec3(0.215 * side, 0.88, 1.575));
@@ -140,7 +182,12 @@ final class Mule {
         // A crate and a drum on the bed.
         s.put(0.18, 1.20, -0.95, 12).box(0.40, 0.28, 0.46, 0.012, 1);
         s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), new Vec3(-0.05, 1.19, -0.42));
-        s.lathe(new double[] {-0.30, -0.30, -0.29, -0.11, -0.10, -0.09, 0.09, 0.10, 0.11, 0.29, 0.30, 0.30}, new double[] {0, 0.13, 0.14, 0.14, 0.148, 0.14, 0.14, 0.148, 0.14, 0.14, 0.13, 0}, 28, 1, 1);
+        s.lathe(
+                new double[] {-0.30, -0.30, -0.29, -0.11, -0.10, -0.09, 0.09, 0.10, 0.11, 0.29, 0.30, 0.30},
+                new double[] {0, 0.13, 0.14, 0.14, 0.148, 0.14, 0.14, 0.148, 0.14, 0.14, 0.13, 0},
+                28,
+                1,
+                1);
         return s;
     }
 
@@ -157,7 +204,15 @@ final class Mule {
         Shape s = new Shape();
         s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), Vec3.ZERO);
         double r = WHEEL;
-        s.lathe(new double[] {-0.13, -0.145, -0.14, -0.12, -0.09, -0.03, 0, 0.03, 0.09, 0.12, 0.14, 0.145, 0.13}, new double[] {r * 0.55, r * 0.66, r * 0.86, r * 0.94, r * 0.965, r * 0.972, r * 0.972, r * 0.972, r * 0.965, r * 0.94, r * 0.86, r * 0.66, r * 0.55}, 64, 4, 0);
+        s.lathe(
+                new double[] {-0.13, -0.145, -0.14, -0.12, -0.09, -0.03, 0, 0.03, 0.09, 0.12, 0.14, 0.145, 0.13},
+                new double[] {
+                    r * 0.55, r * 0.66, r * 0.86, r * 0.94, r * 0.965, r * 0.972, r * 0.972, r * 0.972, r * 0.965,
+                    r * 0.94, r * 0.86, r * 0.66, r * 0.55
+                },
+                64,
+                4,
+                0);
         // Lugs in two rows.
         for (int k = 0; k < 22; k++) {
             for (int side = -1; side <= 1; side += 2) {
@@ -174,13 +229,20 @@ final class Mule {
         Shape s = new Shape();
         s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), Vec3.ZERO);
         double r = WHEEL;
-        s.lathe(new double[] {-0.12, -0.10, -0.06, -0.05, 0.05, 0.06, 0.10, 0.12}, new double[] {r * 0.56, r * 0.52, r * 0.45, r * 0.15, r * 0.15, r * 0.45, r * 0.52, r * 0.56}, 36, 1, 0);
+        s.lathe(
+                new double[] {-0.12, -0.10, -0.06, -0.05, 0.05, 0.06, 0.10, 0.12},
+                new double[] {r * 0.56, r * 0.52, r * 0.45, r * 0.15, r * 0.15, r * 0.45, r * 0.52, r * 0.56},
+                36,
+                1,
+                0);
         for (int side = -1; side <= 1; side += 2) {
             s.at = new Pose(Quat.axisAngle(Vec3.Z, -Math.PI / 2 * side), new Vec3(0.05 * side, 0, 0));
             s.lathe(new double[] {-0.02, 0.0, 0.05, 0.06}, new double[] {r * 0.46, r * 0.45, r * 0.2, 0}, 30, 1, 0);
             for (int k = 0; k < 6; k++) {
                 double a = Math.PI * k / 3;
-                s.at = new Pose(Quat.axisAngle(Vec3.Z, -Math.PI / 2 * side), new Vec3(0.075 * side, r * 0.30 * Math.cos(a), r * 0.30 * Math.sin(a)));
+                s.at = new Pose(
+                        Quat.axisAngle(Vec3.Z, -Math.PI / 2 * side),
+                        new Vec3(0.075 * side, r * 0.30 * Math.cos(a), r * 0.30 * Math.sin(a)));
                 s.lathe(new double[] {-0.02, 0.0, 0.006}, new double[] {0.018, 0.018, 0}, 10, 1, 0);
             }
         }
@@ -189,7 +251,9 @@ final class Mule {
 
     private static Paint hullPaint() {
         return new Paint(1024, (u, v, d) -> {
-            float mid = octaves(u, v, 6, 5, 401), fine = octaves(u, v, 60, 4, 402), l = 0.9f + 0.25f * (mid - 0.5f) + 0.12f * (fine - 0.5f);
+            float mid = octaves(u, v, 6, 5, 401),
+                    fine = octaves(u, v, 60, 4, 402),
+                    l = 0.9f + 0.25f * (mid - 0.5f) + 0.12f * (fine - 0.5f);
             d.colour(0.40f * l, 0.17f * l, 0.032f * l);
             d.roughness = 0.42f + 0.2f * mid;
             double pv = Math.abs(v * 4 - Math.rint(v * 4)) / 4, pu = Math.abs(u * 4 - Math.rint(u * 4)) / 4;
@@ -209,7 +273,9 @@ final class Mule {
 
     private static Paint tyrePaint() {
         return new Paint(256, (u, v, d) -> {
-            float mid = octaves(u, v, 10, 5, 411), dust = smooth(0.42f, 0.7f, octaves(u, v, 7, 5, 412)), l = 0.8f + 0.5f * (mid - 0.5f);
+            float mid = octaves(u, v, 10, 5, 411),
+                    dust = smooth(0.42f, 0.7f, octaves(u, v, 7, 5, 412)),
+                    l = 0.8f + 0.5f * (mid - 0.5f);
             d.colour(0.022f * l, 0.022f * l, 0.023f * l);
             d.mix(0.15f, 0.13f, 0.105f, 0.6f * dust);
             d.roughness = 0.85f;

@@ -64,19 +64,39 @@ final class Paint {
                 float dx = (height[y * size + (x + 1) % size] - height[y * size + (x + size - 1) % size]) * size / 2;
                 float dy = (height[(y + 1) % size * size + x] - height[(y + size - 1) % size * size + x]) * size / 2;
                 float inv = (float) (1 / Math.sqrt(dx * dx + dy * dy + 1));
-                nor[y * size + x] = linear(0.5f - 0.5f * dx * inv) << 16 | linear(0.5f + 0.5f * dy * inv) << 8 | linear(0.5f + 0.5f * inv);
+                nor[y * size + x] = linear(0.5f - 0.5f * dx * inv) << 16
+                        | linear(0.5f + 0.5f * dy * inv) << 8
+                        | linear(0.5f + 0.5f * inv);
             }
         });
     }
 
-    private static int[] pixels(BufferedImage b) { return ((DataBufferInt) b.getRaster().getDataBuffer()).getData(); }
+    private static int[] pixels(BufferedImage b) {
+        return ((DataBufferInt) b.getRaster().getDataBuffer()).getData();
+    }
 
-    private static int code(float l) { return Encoding.SRGB.encode8(l); }
+    private static int code(float l) {
+        return Encoding.SRGB.encode8(l);
+    }
 
-    private static int linear(float v) { return Math.max(0, Math.min(255, Math.round(255 * v))); }
+    private static int linear(float v) {
+        return Math.max(0, Math.min(255, Math.round(255 * v)));
+    }
 
     dasein.core.scene.Material material(String name) {
-        return new dasein.core.scene.Material(name, new float[] {1, 1, 1, 1}, Texture.of(colour, true, false), 1, 1, Texture.of(metalRough, false, false),
-            Texture.of(normal, false, false), 1, new float[3], null, 0, false, true);
+        return new dasein.core.scene.Material(
+                name,
+                new float[] {1, 1, 1, 1},
+                Texture.of(colour, true, false),
+                1,
+                1,
+                Texture.of(metalRough, false, false),
+                Texture.of(normal, false, false),
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true);
     }
 }

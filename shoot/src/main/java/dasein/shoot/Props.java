@@ -34,15 +34,21 @@ final class Props {
         Shape s = new Shape();
         double half = 0.3, board = 0.116, thick = 0.018;
         for (int face = 0; face < 6; face++) {
-            Quat turn = face < 4 ? Quat.axisAngle(Vec3.Y, face * Math.PI / 2) : Quat.axisAngle(Vec3.X, face == 4 ? -Math.PI / 2 : Math.PI / 2);
+            Quat turn = face < 4
+                    ? Quat.axisAngle(Vec3.Y, face * Math.PI / 2)
+                    : Quat.axisAngle(Vec3.X, face == 4 ? -Math.PI / 2 : Math.PI / 2);
             for (int k = 0; k < 5; k++) {
                 s.patch = new double[] {0.07 * k + 0.11 * face % 0.6, 0.19 * k % 0.7, 0.18, 0.28};
-                s.at = new Pose(turn, turn.rotate(new Vec3(0, -0.24 + 0.12 * k, half - thick / 2 - 0.006)).plus(new Vec3(0, half, 0)));
+                s.at = new Pose(
+                        turn,
+                        turn.rotate(new Vec3(0, -0.24 + 0.12 * k, half - thick / 2 - 0.006))
+                                .plus(new Vec3(0, half, 0)));
                 s.box(2 * half - 0.03, board, thick, 0.003, 0);
             }
             for (int k = -1; k <= 1; k += 2) {
                 s.patch = new double[] {0.55, 0.3 + 0.1 * k, 0.12, 0.3};
-                s.at = new Pose(turn, turn.rotate(new Vec3(0.255 * k, 0, half - 0.002)).plus(new Vec3(0, half, 0)));
+                s.at = new Pose(
+                        turn, turn.rotate(new Vec3(0.255 * k, 0, half - 0.002)).plus(new Vec3(0, half, 0)));
                 s.box(0.06, 2 * half - 0.01, 0.022, 0.003, 0);
             }
         }
@@ -52,12 +58,36 @@ final class Props {
     private static Shape keg() {
         Shape s = new Shape();
         List<Double> y = new ArrayList<>(), r = new ArrayList<>();
-        double[][] profile = {{0, 0}, {0, 0.15}, {0.01, 0.165}, {0.05, 0.165}, {0.055, 0.158}, {0.12, 0.172}, {0.2, 0.176}, {0.205, 0.182}, {0.225, 0.182}, {0.23, 0.176}, {0.31, 0.172}, {0.375, 0.158}, {0.38, 0.165}, {0.42, 0.165}, {0.43, 0.15}, {0.425, 0.14}, {0.4, 0.135}, {0.4, 0}};
+        double[][] profile = {
+            {0, 0},
+            {0, 0.15},
+            {0.01, 0.165},
+            {0.05, 0.165},
+            {0.055, 0.158},
+            {0.12, 0.172},
+            {0.2, 0.176},
+            {0.205, 0.182},
+            {0.225, 0.182},
+            {0.23, 0.176},
+            {0.31, 0.172},
+            {0.375, 0.158},
+            {0.38, 0.165},
+            {0.42, 0.165},
+            {0.43, 0.15},
+            {0.425, 0.14},
+            {0.4, 0.135},
+            {0.4, 0}
+        };
         for (double[] p : profile) {
             y.add(p[0]);
             r.add(p[1]);
         }
-        s.lathe(y.stream().mapToDouble(v -> v).toArray(), r.stream().mapToDouble(v -> v).toArray(), 32, 2, 2.2);
+        s.lathe(
+                y.stream().mapToDouble(v -> v).toArray(),
+                r.stream().mapToDouble(v -> v).toArray(),
+                32,
+                2,
+                2.2);
         return s;
     }
 
@@ -68,7 +98,8 @@ final class Props {
         // A broken end: shorter splinters beside each other.
         for (int k = 0; k < 4; k++) {
             s.patch = new double[] {0.15 + 0.12 * k, 0.2, 0.06, 0.3};
-            s.put(-0.045 + 0.03 * k, 0.016, 0.47 + 0.05 * hash(k, 3, 71), 0).box(0.026, 0.026 - 0.004 * k, 0.12 + 0.1 * hash(k, 5, 72), 0.004, 0);
+            s.put(-0.045 + 0.03 * k, 0.016, 0.47 + 0.05 * hash(k, 3, 71), 0)
+                    .box(0.026, 0.026 - 0.004 * k, 0.12 + 0.1 * hash(k, 5, 72), 0.004, 0);
         }
         return s;
     }
@@ -79,7 +110,8 @@ final class Props {
         int rows = 14, around = 22;
         Vec3[][] p = new Vec3[rows + 1][around + 1];
         Vec3[] cut = new Vec3[13];
-        for (int k = 0; k < cut.length; k++) cut[k] = new Vec3(2 * hash(k, 1, 81) - 1, 2 * hash(k, 2, 81) - 1, 2 * hash(k, 3, 81) - 1).unit();
+        for (int k = 0; k < cut.length; k++)
+            cut[k] = new Vec3(2 * hash(k, 1, 81) - 1, 2 * hash(k, 2, 81) - 1, 2 * hash(k, 3, 81) - 1).unit();
         double low = 1e9;
         for (int j = 0; j <= rows; j++) {
             for (int i = 0; i <= around; i++) {
@@ -103,7 +135,12 @@ final class Props {
                 n = n.unit();
                 if (n.dot(q[0].plus(q[2]).times(0.5).minus(new Vec3(0, -low, 0))) < 0) n = n.times(-1);
                 int[] v = new int[4];
-                for (int k = 0; k < 4; k++) v[k] = s.vertex(q[k], n, (i + (k > 1 ? 1 : 0)) / (double) around, (j + (k == 1 || k == 2 ? 1 : 0)) / (double) rows);
+                for (int k = 0; k < 4; k++)
+                    v[k] = s.vertex(
+                            q[k],
+                            n,
+                            (i + (k > 1 ? 1 : 0)) / (double) around,
+                            (j + (k == 1 || k == 2 ? 1 : 0)) / (double) rows);
                 Vec3 w = q[1].minus(q[0]).cross(q[2].minus(q[0]));
                 boolean same = w.dot(n) >= 0;
                 s.triangle(v[0], same ? v[1] : v[2], same ? v[2] : v[1]);
@@ -115,7 +152,9 @@ final class Props {
 
     private static Paint wood() {
         return new Paint(512, (u, v, d) -> {
-            float grain = octaves(u, v * 0.06, 90, 4, 501), mid = octaves(u, v, 6, 5, 502), l = 0.75f + 0.35f * (grain - 0.5f) + 0.3f * (mid - 0.5f);
+            float grain = octaves(u, v * 0.06, 90, 4, 501),
+                    mid = octaves(u, v, 6, 5, 502),
+                    l = 0.75f + 0.35f * (grain - 0.5f) + 0.3f * (mid - 0.5f);
             d.colour(0.27f * l, 0.205f * l, 0.14f * l);
             float wet = smooth(0.52f, 0.7f, octaves(u, v, 5, 5, 503));
             d.mix(0.10f, 0.085f, 0.065f, 0.5f * wet);
@@ -126,7 +165,9 @@ final class Props {
 
     private static Paint steel() {
         return new Paint(256, (u, v, d) -> {
-            float mid = octaves(u, v, 7, 5, 511), rust = smooth(0.52f, 0.66f, octaves(u, v, 9, 6, 512)), l = 0.9f + 0.25f * (mid - 0.5f);
+            float mid = octaves(u, v, 7, 5, 511),
+                    rust = smooth(0.52f, 0.66f, octaves(u, v, 9, 6, 512)),
+                    l = 0.9f + 0.25f * (mid - 0.5f);
             d.colour(0.05f * l, 0.12f * l, 0.16f * l);
             d.mix(0.17f, 0.07f, 0.03f, rust);
             d.roughness = 0.4f + 0.25f * mid + 0.3f * rust;

@@ -9,8 +9,8 @@ import java.util.List;
 import java.util.function.DoubleUnaryOperator;
 
 /**
- * Builds triangle meshes out of boxes, turned profiles, tubes and grids. Positions in metres; faces wind counter-clockwise
- * seen from outside. A joint number can be attached to vertices for skinned models.
+ * Builds triangle meshes out of boxes, turned profiles, tubes and grids. Positions in metres; faces wind
+ * counter-clockwise seen from outside. A joint number can be attached to vertices for skinned models.
  */
 final class Shape {
     float[] position = new float[3000];
@@ -18,14 +18,18 @@ final class Shape {
     float[] uv = new float[2000];
     /** Four joints and four weights for each vertex. */
     int[] joints = new int[4000];
+
     float[] weights = new float[4000];
     int[] index = new int[6000];
     int vertices;
     int corners;
     /** Where the next parts are put. */
     Pose at = Pose.IDENTITY;
-    /** How the next parts' texture coordinates (0..1 over the part) are laid into the texture: u0, v0, width, height. */
+    /**
+     * How the next parts' texture coordinates (0..1 over the part) are laid into the texture: u0, v0, width, height.
+     */
     double[] patch = {0, 0, 1, 1};
+
     int joint;
 
     int vertex(Vec3 p, Vec3 n, double u, double v) {
@@ -69,7 +73,10 @@ final class Shape {
         triangle(i, i + 2, i + 3);
     }
 
-    /** Box of the given size with its middle at the origin of {@link #at}, edges bevelled a little; {@code density} texture repeats a metre (0: one whole texture a face). */
+    /**
+     * Box of the given size with its middle at the origin of {@link #at}, edges bevelled a little; {@code density}
+     * texture repeats a metre (0: one whole texture a face).
+     */
     void box(double sx, double sy, double sz, double bevel, double density) {
         double x = sx / 2, y = sy / 2, z = sz / 2, k = bevel;
         Vec3[] axes = {Vec3.X, Vec3.Y, Vec3.Z};
@@ -80,11 +87,19 @@ final class Shape {
                 double hu = half[(a + 1) % 3] - k, hv = half[(a + 2) % 3] - k, hn = half[a];
                 double tu = density > 0 ? 2 * hu * density : 1, tv = density > 0 ? 2 * hv * density : 1;
                 Vec3 m = n.times(hn), pu = u.times(hu), pv = v.times(hv);
-                quad(m.minus(pu).minus(pv), m.plus(pu).minus(pv), m.plus(pu).plus(pv), m.minus(pu).plus(pv), tu, tv);
+                quad(
+                        m.minus(pu).minus(pv),
+                        m.plus(pu).minus(pv),
+                        m.plus(pu).plus(pv),
+                        m.minus(pu).plus(pv),
+                        tu,
+                        tv);
                 if (k <= 0) continue;
                 // Bevel strips along the face's +u edge towards the next face, both ends of v.
                 for (int e = -1; e <= 1; e += 2) {
-                    Vec3 d = u.times(e), in = m.plus(d.times(hu)), out = n.times(hn - k).plus(d.times(hu + k));
+                    Vec3 d = u.times(e),
+                            in = m.plus(d.times(hu)),
+                            out = n.times(hn - k).plus(d.times(hu + k));
                     if (e > 0) quad(in.minus(pv), out.minus(pv), out.plus(pv), in.plus(pv), 0.02, tv);
                     else quad(out.minus(pv), in.minus(pv), in.plus(pv), out.plus(pv), 0.02, tv);
                 }
@@ -103,7 +118,11 @@ final class Shape {
             for (int i = 0; i <= sides; i++) {
                 double th = 2 * Math.PI * i / sides, c = Math.cos(th), s = Math.sin(th);
                 Vec3 n = new Vec3(c * dy, -dr, s * dy);
-                vertex(new Vec3(c * rs[j], ys[j], s * rs[j]), n.length() < 1e-9 ? Vec3.Y : n.unit(), uRepeat * i / sides, vPerMetre > 0 ? run * vPerMetre : (double) j / (rows - 1));
+                vertex(
+                        new Vec3(c * rs[j], ys[j], s * rs[j]),
+                        n.length() < 1e-9 ? Vec3.Y : n.unit(),
+                        uRepeat * i / sides,
+                        vPerMetre > 0 ? run * vPerMetre : (double) j / (rows - 1));
             }
         }
         for (int j = 0; j + 1 < rows; j++) {
@@ -121,7 +140,11 @@ final class Shape {
             double a = 2 * Math.PI * j / around;
             for (int i = 0; i <= across; i++) {
                 double b = 2 * Math.PI * i / across, r = radius + thick * Math.cos(b);
-                vertex(new Vec3(r * Math.cos(a), thick * Math.sin(b), r * Math.sin(a)), new Vec3(Math.cos(b) * Math.cos(a), Math.sin(b), Math.cos(b) * Math.sin(a)), 6.0 * j / around, (double) i / across);
+                vertex(
+                        new Vec3(r * Math.cos(a), thick * Math.sin(b), r * Math.sin(a)),
+                        new Vec3(Math.cos(b) * Math.cos(a), Math.sin(b), Math.cos(b) * Math.sin(a)),
+                        6.0 * j / around,
+                        (double) i / across);
             }
         }
         for (int j = 0; j < around; j++) {
@@ -133,8 +156,20 @@ final class Shape {
         }
     }
 
-    /** One ring of a {@link #loft}: centre, half width and height of its superellipse, squareness (2 round, 4 boxy), joint blend. */
-    record Ring(Vec3 centre, Vec3 right, Vec3 up, double width, double height, double square, int jointA, int jointB, double blend) {}
+    /**
+     * One ring of a {@link #loft}: centre, half width and height of its superellipse, squareness (2 round, 4 boxy),
+     * joint blend.
+     */
+    record Ring(
+            Vec3 centre,
+            Vec3 right,
+            Vec3 up,
+            double width,
+            double height,
+            double square,
+            int jointA,
+            int jointB,
+            double blend) {}
 
     /** Skin over rings, closed by domes at both ends; normals from the surface itself. */
     void loft(List<Ring> rings, int sides) {
@@ -144,7 +179,8 @@ final class Shape {
             Ring r = rings.get(j);
             for (int i = 0; i <= sides; i++) {
                 double th = 2 * Math.PI * i / sides, c = Math.cos(th), s = Math.sin(th), e = 2 / r.square;
-                double x = Math.copySign(Math.pow(Math.abs(c), e), c) * r.width, y = Math.copySign(Math.pow(Math.abs(s), e), s) * r.height;
+                double x = Math.copySign(Math.pow(Math.abs(c), e), c) * r.width,
+                        y = Math.copySign(Math.pow(Math.abs(s), e), s) * r.height;
                 p[j][i] = r.centre.plus(r.right.times(x)).plus(r.up.times(y));
             }
         }
@@ -154,7 +190,11 @@ final class Shape {
                 Vec3 along = p[Math.min(j + 1, rows - 1)][i].minus(p[Math.max(j - 1, 0)][i]);
                 Vec3 around = p[j][i == sides ? 1 : i + 1].minus(p[j][i == 0 ? sides - 1 : i - 1]);
                 Vec3 n = around.cross(along);
-                if (n.length() < 1e-12) n = rings.get(Math.min(1, rows - 1)).centre.minus(rings.get(0).centre).times(j == 0 ? -1 : 1);
+                if (n.length() < 1e-12)
+                    n = rings.get(Math.min(1, rows - 1))
+                            .centre
+                            .minus(rings.get(0).centre)
+                            .times(j == 0 ? -1 : 1);
                 int k = vertex(p[j][i], n.unit(), (double) i / sides, (double) j / (rows - 1));
                 joints[4 * k] = r.jointA;
                 weights[4 * k] = (float) (1 - r.blend);
@@ -171,20 +211,27 @@ final class Shape {
         }
     }
 
-    /** Flat face over a ring, seen from where {@code right} times {@code up} points; {@code flip} from the other side. */
+    /**
+     * Flat face over a ring, seen from where {@code right} times {@code up} points; {@code flip} from the other side.
+     */
     void lid(Ring r, int sides, boolean flip) {
         Vec3 n = r.right.cross(r.up).unit().times(flip ? -1 : 1);
         int middle = vertex(r.centre, n, 0.5, 0.5);
         for (int i = 0; i <= sides; i++) {
             double th = 2 * Math.PI * i / sides, c = Math.cos(th), s = Math.sin(th), e = 2 / r.square;
-            Vec3 p = r.centre.plus(r.right.times(Math.copySign(Math.pow(Math.abs(c), e), c) * r.width)).plus(r.up.times(Math.copySign(Math.pow(Math.abs(s), e), s) * r.height));
+            Vec3 p = r.centre
+                    .plus(r.right.times(Math.copySign(Math.pow(Math.abs(c), e), c) * r.width))
+                    .plus(r.up.times(Math.copySign(Math.pow(Math.abs(s), e), s) * r.height));
             int k = vertex(p, n, 0.5, 0.5);
             if (i > 0 && flip) triangle(middle, k, k - 1);
             else if (i > 0) triangle(middle, k - 1, k);
         }
     }
 
-    /** Lays the texture over everything so far from the side that each triangle faces most, {@code density} repeats a metre: nothing is stretched, wherever rings run together. */
+    /**
+     * Lays the texture over everything so far from the side that each triangle faces most, {@code density} repeats a
+     * metre: nothing is stretched, wherever rings run together.
+     */
     void fromTheSides(double density) {
         int[] old = indices();
         float[] p = positions(), n = normals();
@@ -193,8 +240,11 @@ final class Shape {
         for (int t = 0; t < old.length; t += 3) {
             double[] sum = new double[3];
             // Both triangles of a four-cornered face go together.
-            for (int k = t - t % 6; k < Math.min(old.length, t - t % 6 + 6); k++) for (int a = 0; a < 3; a++) sum[a] += n[3 * old[k] + a];
-            int axis = Math.abs(sum[1]) > 0.9 * Math.max(Math.abs(sum[0]), Math.abs(sum[2])) ? 1 : Math.abs(sum[0]) > Math.abs(sum[2]) ? 0 : 2;
+            for (int k = t - t % 6; k < Math.min(old.length, t - t % 6 + 6); k++)
+                for (int a = 0; a < 3; a++) sum[a] += n[3 * old[k] + a];
+            int axis = Math.abs(sum[1]) > 0.9 * Math.max(Math.abs(sum[0]), Math.abs(sum[2]))
+                    ? 1
+                    : Math.abs(sum[0]) > Math.abs(sum[2]) ? 0 : 2;
             int[] c = new int[3];
             for (int k = 0; k < 3; k++) {
                 int v = old[t + k];
@@ -202,7 +252,11 @@ final class Shape {
                     double x = p[3 * v], y = p[3 * v + 1], z = p[3 * v + 2];
                     Pose was = at;
                     at = Pose.IDENTITY;
-                    int made = vertex(new Vec3(x, y, z), new Vec3(n[3 * v], n[3 * v + 1], n[3 * v + 2]), density * (axis == 0 ? z : x), -density * (axis == 1 ? z : y));
+                    int made = vertex(
+                            new Vec3(x, y, z),
+                            new Vec3(n[3 * v], n[3 * v + 1], n[3 * v + 2]),
+                            density * (axis == 0 ? z : x),
+                            -density * (axis == 1 ? z : y));
                     at = was;
                     return made;
                 });
@@ -211,14 +265,37 @@ final class Shape {
         }
     }
 
-    /** Rings along a straight limb from a to b with radius by position t in [0, 1]; the first and last rings close it. */
-    static List<Ring> limb(Vec3 a, Vec3 b, Vec3 side, DoubleUnaryOperator radius, double flat, double square, int rows, int jointA, int jointB, double blendFrom) {
+    /**
+     * Rings along a straight limb from a to b with radius by position t in [0, 1]; the first and last rings close it.
+     */
+    static List<Ring> limb(
+            Vec3 a,
+            Vec3 b,
+            Vec3 side,
+            DoubleUnaryOperator radius,
+            double flat,
+            double square,
+            int rows,
+            int jointA,
+            int jointB,
+            double blendFrom) {
         List<Ring> out = new ArrayList<>();
-        Vec3 dir = b.minus(a).unit(), right = side.minus(dir.times(side.dot(dir))).unit(), up = dir.cross(right);
+        Vec3 dir = b.minus(a).unit(),
+                right = side.minus(dir.times(side.dot(dir))).unit(),
+                up = dir.cross(right);
         for (int j = 0; j <= rows; j++) {
             double t = (double) j / rows, r = radius.applyAsDouble(t);
             double blend = blendFrom >= 1 ? 0 : Math.max(0, Math.min(1, (t - blendFrom) / (1 - blendFrom))) * 0.5;
-            out.add(new Ring(a.lerp(b, t), right, up, Math.max(r, 1e-4), Math.max(r * flat, 1e-4), square, jointA, jointB, blend));
+            out.add(new Ring(
+                    a.lerp(b, t),
+                    right,
+                    up,
+                    Math.max(r, 1e-4),
+                    Math.max(r * flat, 1e-4),
+                    square,
+                    jointA,
+                    jointB,
+                    blend));
         }
         return out;
     }
@@ -229,7 +306,8 @@ final class Shape {
         for (int j = 0; j <= rows; j++) {
             double v = Math.PI * j / rows;
             for (int i = 0; i <= sides; i++) {
-                double th = 2 * Math.PI * (i % sides) / sides, r = radius * (0.7 + 0.6 * Noise.hash(i % sides, j == 0 || j == rows ? 99 : j, seed));
+                double th = 2 * Math.PI * (i % sides) / sides,
+                        r = radius * (0.7 + 0.6 * Noise.hash(i % sides, j == 0 || j == rows ? 99 : j, seed));
                 Vec3 d = new Vec3(Math.sin(v) * Math.cos(th), Math.cos(v) * 0.6, Math.sin(v) * Math.sin(th));
                 vertex(d.times(r), d.unit(), (double) i / sides, (double) j / rows);
             }
@@ -248,11 +326,19 @@ final class Shape {
         return this;
     }
 
-    float[] positions() { return Arrays.copyOf(position, 3 * vertices); }
+    float[] positions() {
+        return Arrays.copyOf(position, 3 * vertices);
+    }
 
-    float[] normals() { return Arrays.copyOf(normal, 3 * vertices); }
+    float[] normals() {
+        return Arrays.copyOf(normal, 3 * vertices);
+    }
 
-    float[] uvs() { return Arrays.copyOf(uv, 2 * vertices); }
+    float[] uvs() {
+        return Arrays.copyOf(uv, 2 * vertices);
+    }
 
-    int[] indices() { return Arrays.copyOf(index, corners); }
+    int[] indices() {
+        return Arrays.copyOf(index, corners);
+    }
 }

@@ -15,8 +15,8 @@ import java.util.List;
 import java.util.function.IntToDoubleFunction;
 
 /**
- * Makes the demo material anew: {@code demo/} (plate, kit, models) and {@code shoot/truth/} (for tests). Clean frames are kept
- * in a work folder, so that an interrupted shoot goes on where it stopped.
+ * Makes the demo material anew: {@code demo/} (plate, kit, models) and {@code shoot/truth/} (for tests). Clean frames
+ * are kept in a work folder, so that an interrupted shoot goes on where it stopped.
  */
 public final class Shoot {
     private static final int SAMPLES = 6, TAKE_SAMPLES = 3;
@@ -25,10 +25,15 @@ public final class Shoot {
 
     private Shoot() {}
 
-    /** @param args work folder, demo folder, truth folder, then any of models, props, plate, takes (or some by name), kit, truth (all when none is named) */
+    /**
+     * @param args work folder, demo folder, truth folder, then any of models, props, plate, takes (or some by name),
+     *     kit, truth (all when none is named)
+     */
     public static void main(String[] args) throws Exception {
         Path work = Path.of(args[0]), demo = Path.of(args[1]), truth = Path.of(args[2]);
-        List<String> parts = args.length > 3 ? List.of(args).subList(3, args.length) : List.of("models", "props", "plate", "takes", "kit", "truth");
+        List<String> parts = args.length > 3
+                ? List.of(args).subList(3, args.length)
+                : List.of("models", "props", "plate", "takes", "kit", "truth");
         Files.createDirectories(demo.resolve("models"));
         Files.createDirectories(truth);
         Path strider = demo.resolve("models/strider.glb");
@@ -45,15 +50,35 @@ public final class Shoot {
         Stage stage = new Stage();
         if (parts.contains("plate")) {
             stage.frames(work.resolve("LW_010"), 1, Walk.FRAMES, f -> stage.frame(f, List.of(), SAMPLES, 1));
-            movie(work.resolve("LW_010"), demo.resolve("LW_010.mp4"), Walk.FRAMES, Walk.WIDTH, Walk.HEIGHT, BITS_PER_SECOND, f -> 1);
+            movie(
+                    work.resolve("LW_010"),
+                    demo.resolve("LW_010.mp4"),
+                    Walk.FRAMES,
+                    Walk.WIDTH,
+                    Walk.HEIGHT,
+                    BITS_PER_SECOND,
+                    f -> 1);
         }
-        List<Take> takes = Take.ALL.stream().filter(t -> parts.contains("takes") || parts.contains(t.name())).toList();
+        List<Take> takes = Take.ALL.stream()
+                .filter(t -> parts.contains("takes") || parts.contains(t.name()))
+                .toList();
         if (!takes.isEmpty()) {
             Model mule = ModelReader.read(demo.resolve("models/mule.glb"));
             Mesh landing = Slipway.landing();
             for (Take t : takes) {
-                stage.frames(work.resolve(t.name()), 1, t.frames(), f -> stage.frame(t, f, List.of(t.landing() ? landing : mover(t, mule, f)), TAKE_SAMPLES));
-                movie(work.resolve(t.name()), demo.resolve(t.name() + ".mp4"), t.frames(), t.width(), t.height(), TAKE_BITS_PER_SECOND, t::exposure);
+                stage.frames(
+                        work.resolve(t.name()),
+                        1,
+                        t.frames(),
+                        f -> stage.frame(t, f, List.of(t.landing() ? landing : mover(t, mule, f)), TAKE_SAMPLES));
+                movie(
+                        work.resolve(t.name()),
+                        demo.resolve(t.name() + ".mp4"),
+                        t.frames(),
+                        t.width(),
+                        t.height(),
+                        TAKE_BITS_PER_SECOND,
+                        t::exposure);
                 Truth.write(t, mule, truth.resolve(t.name() + ".json"));
             }
         }
@@ -63,25 +88,50 @@ public final class Shoot {
             Model m = ModelReader.read(strider);
             for (int f : Truth.WITH_STRIDER) {
                 Path clean = work.resolve(String.format("strider_%04d.exr", f));
-                if (!Files.exists(clean)) Exr.writeColour(clean, stage.frame(f, List.of(strider(m, f)), TRUTH_SAMPLES, 1));
-                Stills.writePng(truth.resolve(String.format("LW_010_strider_%04d.png", f)), Sensor.expose(Exr.readColour(clean), 1000 + f), Encoding.REC709);
+                if (!Files.exists(clean))
+                    Exr.writeColour(clean, stage.frame(f, List.of(strider(m, f)), TRUTH_SAMPLES, 1));
+                Stills.writePng(
+                        truth.resolve(String.format("LW_010_strider_%04d.png", f)),
+                        Sensor.expose(Exr.readColour(clean), 1000 + f),
+                        Encoding.REC709);
             }
         }
     }
 
     private static Mesh strider(Model m, int frame) {
         double half = Walk.SHUTTER / 2;
-        return Blocking.alone(Truth.STRIDER, m, Walk.RATE).meshes(frame - half, frame + half).get(0);
+        return Blocking.alone(Truth.STRIDER, m, Walk.RATE)
+                .meshes(frame - half, frame + half)
+                .get(0);
     }
 
     /** The mover between shutter open and close: its place moves as well as its wheels. */
     private static Mesh mover(Take t, Model m, int frame) {
         double open = frame - Walk.SHUTTER / 2, close = frame + Walk.SHUTTER / 2;
-        Mesh a = Blocking.alone(t.moverAt(open), m, Walk.RATE).meshes(open, open).get(0), b = Blocking.alone(t.moverAt(close), m, Walk.RATE).meshes(close, close).get(0);
-        return new Mesh(a.position0(), b.position0(), a.normal0(), b.normal0(), a.uv(), a.index(), a.materialOf(), a.materials(), a.performer(), a.role());
+        Mesh
+                a =
+                        Blocking.alone(t.moverAt(open), m, Walk.RATE)
+                                .meshes(open, open)
+                                .get(0),
+                b =
+                        Blocking.alone(t.moverAt(close), m, Walk.RATE)
+                                .meshes(close, close)
+                                .get(0);
+        return new Mesh(
+                a.position0(),
+                b.position0(),
+                a.normal0(),
+                b.normal0(),
+                a.uv(),
+                a.index(),
+                a.materialOf(),
+                a.materials(),
+                a.performer(),
+                a.role());
     }
 
-    private static void movie(Path frames, Path file, int count, int width, int height, long bits, IntToDoubleFunction exposure) {
+    private static void movie(
+            Path frames, Path file, int count, int width, int height, long bits, IntToDoubleFunction exposure) {
         try (MovieWriter w = new MovieWriter(file, width, height, Walk.RATE, 1, Encoding.REC709, bits)) {
             for (int f = 1; f <= count; f++) {
                 Path clean = frames.resolve(String.format("%04d.exr", f));

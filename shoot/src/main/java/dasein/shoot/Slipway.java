@@ -12,10 +12,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** The set of Low Water: a disused concrete slipway at low tide. Ground at y = 0, water further down -Z, quay wall at the right. */
+/**
+ * The set of Low Water: a disused concrete slipway at low tide. Ground at y = 0, water further down -Z, quay wall at
+ * the right.
+ */
 final class Slipway {
     /** Metres that one ground texture covers. */
     private static final double GROUND_TILE = 14;
+
     private static final int GROUND_TEXELS = Integer.getInteger("texels", 4096);
 
     /** Points a tape can be laid between, on the ground or on things. */
@@ -34,8 +38,13 @@ final class Slipway {
 
     /** Pairs that were taped. */
     static final String[][] TAPED = {
-        {"survey pole foot", "survey pole top"}, {"near bollard foot", "far bollard foot"}, {"survey pole foot", "near bollard foot"},
-        {"survey pole foot", "crate corner, near left"}, {"boathouse door sill, right", "survey pole foot"}, {"quay wall foot at ring", "mooring ring"}};
+        {"survey pole foot", "survey pole top"},
+        {"near bollard foot", "far bollard foot"},
+        {"survey pole foot", "near bollard foot"},
+        {"survey pole foot", "crate corner, near left"},
+        {"boathouse door sill, right", "survey pole foot"},
+        {"quay wall foot at ring", "mooring ring"}
+    };
 
     private final List<Shape> shapes = new ArrayList<>();
     private final List<Material> materials = new ArrayList<>();
@@ -57,7 +66,8 @@ final class Slipway {
     }
 
     private Mesh merged() {
-        int vertices = shapes.stream().mapToInt(s -> s.vertices).sum(), corners = shapes.stream().mapToInt(s -> s.corners).sum();
+        int vertices = shapes.stream().mapToInt(s -> s.vertices).sum(),
+                corners = shapes.stream().mapToInt(s -> s.corners).sum();
         float[] p = new float[3 * vertices], n = new float[3 * vertices], uv = new float[2 * vertices];
         int[] index = new int[corners], material = new int[corners / 3];
         int v = 0, c = 0;
@@ -76,8 +86,12 @@ final class Slipway {
 
     private void ground() {
         Paint concrete = new Paint(GROUND_TEXELS, (u, v, d) -> {
-            float big = octaves(u, v, 3, 5, 11), mid = octaves(u, v, 24, 5, 12), fine = octaves(u, v, 220, 4, 13), grit = hash((int) (u * GROUND_TEXELS), (int) (v * GROUND_TEXELS), 14);
-            float l = 0.25f + 0.16f * (big - 0.5f) + 0.20f * (mid - 0.5f) + 0.16f * (fine - 0.5f) + 0.05f * (grit - 0.5f);
+            float big = octaves(u, v, 3, 5, 11),
+                    mid = octaves(u, v, 24, 5, 12),
+                    fine = octaves(u, v, 220, 4, 13),
+                    grit = hash((int) (u * GROUND_TEXELS), (int) (v * GROUND_TEXELS), 14);
+            float l =
+                    0.25f + 0.16f * (big - 0.5f) + 0.20f * (mid - 0.5f) + 0.16f * (fine - 0.5f) + 0.05f * (grit - 0.5f);
             d.colour(l * 1.03f, l, l * 0.93f);
             d.roughness = 0.82f + 0.12f * (mid - 0.5f);
             d.height = 0.0007f * mid + 0.00022f * fine;
@@ -92,7 +106,11 @@ final class Slipway {
             // Cracks along warped cell borders, and pour joints every 3.5 m.
             double wu = u + 0.018 * (octaves(u, v, 9, 4, 16) - 0.5), wv = v + 0.018 * (octaves(u, v, 9, 4, 17) - 0.5);
             cells(wu, wv, 9, 18, d.scratch);
-            float crack = 1 - smooth(0.004f, 0.016f, (d.scratch[1] - d.scratch[0]) * smooth(0.3f, 0.6f, 1.2f - octaves(u, v, 5, 3, 19)));
+            float crack = 1
+                    - smooth(
+                            0.004f,
+                            0.016f,
+                            (d.scratch[1] - d.scratch[0]) * smooth(0.3f, 0.6f, 1.2f - octaves(u, v, 5, 3, 19)));
             double ju = Math.abs(wu * 4 - Math.rint(wu * 4)), jv = Math.abs(wv * 4 - Math.rint(wv * 4));
             float joint = 1 - smooth(0.002f, 0.0055f, (float) Math.min(ju, jv));
             float dark = Math.max(crack * 0.75f, joint * 0.85f);
@@ -121,12 +139,19 @@ final class Slipway {
             d.height = 0.004f * octaves(u, v, 10, 4, 31) + 0.002f * octaves(u * 1, v, 40, 3, 32);
         });
         Shape w = new Shape();
-        w.quad(new Vec3(-300, -0.55, -17), new Vec3(300, -0.55, -17), new Vec3(300, -0.55, -400), new Vec3(-300, -0.55, -400), 90, 60);
+        w.quad(
+                new Vec3(-300, -0.55, -17),
+                new Vec3(300, -0.55, -17),
+                new Vec3(300, -0.55, -400),
+                new Vec3(-300, -0.55, -400),
+                90,
+                60);
         add(w, water.material("water"));
     }
 
     /** A rectangle from z1 (height y1) to z0 (height y0), normal up. */
-    private static void grid(Shape s, double x0, double x1, double z0, double z1, double y0, double y1, double density) {
+    private static void grid(
+            Shape s, double x0, double x1, double z0, double z1, double y0, double y1, double density) {
         Vec3 a = new Vec3(x0, y1, z1), b = new Vec3(x1, y1, z1), c = new Vec3(x1, y0, z0), d = new Vec3(x0, y0, z0);
         Vec3 n = b.minus(a).cross(d.minus(a)).unit();
         int i = s.vertex(a, n, x0 * density, z1 * density);
@@ -137,14 +162,20 @@ final class Slipway {
         s.triangle(i, i + 2, i + 3);
     }
 
-    /** Places on the landing that tests know: the stairs' four lowest and two highest corners, and the inner corner of the walls at foot and top. */
+    /**
+     * Places on the landing that tests know: the stairs' four lowest and two highest corners, and the inner corner of
+     * the walls at foot and top.
+     */
     static final Map<String, Vec3> LANDING = new LinkedHashMap<>();
 
     private static final double STEP_X = -0.3, STEP_Z = -6.4, STEP_WIDTH = 1.8, STEP_RISE = 0.18, STEP_RUN = 0.3;
     private static final int STEPS = 4;
 
     static {
-        double l = STEP_X - STEP_WIDTH / 2, r = STEP_X + STEP_WIDTH / 2, near = STEP_Z + STEPS * STEP_RUN / 2, far = STEP_Z - STEPS * STEP_RUN / 2;
+        double l = STEP_X - STEP_WIDTH / 2,
+                r = STEP_X + STEP_WIDTH / 2,
+                near = STEP_Z + STEPS * STEP_RUN / 2,
+                far = STEP_Z - STEPS * STEP_RUN / 2;
         LANDING.put("stairs, near left foot", new Vec3(l, 0, near));
         LANDING.put("stairs, near right foot", new Vec3(r, 0, near));
         LANDING.put("stairs, first edge left", new Vec3(l, STEP_RISE, near));
@@ -164,7 +195,8 @@ final class Slipway {
         Shape stairs = new Shape(), walls = new Shape();
         for (int i = 0; i < STEPS; i++) {
             double depth = (STEPS - i) * STEP_RUN;
-            stairs.put(STEP_X, (i + 0.5) * STEP_RISE, STEP_Z - STEPS * STEP_RUN / 2 + depth / 2, 0).box(STEP_WIDTH, STEP_RISE, depth, 0.004, 0.6);
+            stairs.put(STEP_X, (i + 0.5) * STEP_RISE, STEP_Z - STEPS * STEP_RUN / 2 + depth / 2, 0)
+                    .box(STEP_WIDTH, STEP_RISE, depth, 0.004, 0.6);
         }
         walls.put(0.4, 1.1, -7.25, 0).box(4.0, 2.2, 0.3, 0.006, 0.37);
         walls.put(-1.75, 1.1, -6.1, 0).box(0.3, 2.2, 2.6, 0.006, 0.37);
@@ -178,11 +210,14 @@ final class Slipway {
             // Courses of uneven blocks.
             double row = v * 7 + 0.12 * (octaves(u, v, 8, 3, 41) - 0.5);
             int r = (int) Math.floor(row);
-            double shift = hash(Math.floorMod(r, 7), 3, 42), col = u * (5 + Math.floorMod(r, 3)) + shift + 0.12 * (octaves(u, v, 8, 3, 43) - 0.5);
+            double shift = hash(Math.floorMod(r, 7), 3, 42),
+                    col = u * (5 + Math.floorMod(r, 3)) + shift + 0.12 * (octaves(u, v, 8, 3, 43) - 0.5);
             int c = Math.floorMod((int) Math.floor(col), 5 + Math.floorMod(r, 3));
             double fu = col - Math.floor(col), fv = row - r;
             float edge = (float) Math.min(Math.min(fu, 1 - fu) * 1.2, Math.min(fv, 1 - fv));
-            float tone = 0.14f + 0.16f * hash(c, Math.floorMod(r, 7), 44), mid = octaves(u, v, 40, 5, 45), fine = octaves(u, v, 256, 3, 46);
+            float tone = 0.14f + 0.16f * hash(c, Math.floorMod(r, 7), 44),
+                    mid = octaves(u, v, 40, 5, 45),
+                    fine = octaves(u, v, 256, 3, 46);
             float l = tone + 0.13f * (mid - 0.5f) + 0.10f * (fine - 0.5f);
             d.colour(l, l * 0.96f, l * 0.88f);
             float mortar = 1 - smooth(0.03f, 0.075f, edge + 0.04f * (mid - 0.5f));
@@ -192,7 +227,10 @@ final class Slipway {
             float tide = smooth(0.62f, 0.74f, (float) v + 0.10f * (octaves(u, v, 6, 4, 47) - 0.5f));
             d.mix(0.05f, 0.062f, 0.03f, 0.75f * tide);
             cells(u, v, 150, 48, d.scratch);
-            float shell = (1 - smooth(0.14f, 0.24f, d.scratch[0])) * (d.scratch[2] > 0.6f ? 1 : 0) * smooth(0.5f, 0.62f, (float) v) * (1 - smooth(0.72f, 0.85f, (float) v));
+            float shell = (1 - smooth(0.14f, 0.24f, d.scratch[0]))
+                    * (d.scratch[2] > 0.6f ? 1 : 0)
+                    * smooth(0.5f, 0.62f, (float) v)
+                    * (1 - smooth(0.72f, 0.85f, (float) v));
             d.mix(0.5f, 0.48f, 0.42f, 0.8f * shell);
             d.roughness = 0.85f - 0.35f * tide;
         });
@@ -206,7 +244,9 @@ final class Slipway {
         s.quad(new Vec3(x, -0.4, -40), new Vec3(x, -0.4, 4), new Vec3(x, top, 4), new Vec3(x, top, -40), 44 / 2.7, 1);
         add(s, m);
         Paint cap = new Paint(1024, (u, v, d) -> {
-            float mid = octaves(u, v, 12, 6, 51), fine = octaves(u, v, 128, 3, 52), l = 0.27f + 0.22f * (mid - 0.5f) + 0.12f * (fine - 0.5f);
+            float mid = octaves(u, v, 12, 6, 51),
+                    fine = octaves(u, v, 128, 3, 52),
+                    l = 0.27f + 0.22f * (mid - 0.5f) + 0.12f * (fine - 0.5f);
             d.colour(l, l * 0.97f, l * 0.9f);
             d.height = 0.003f * mid + 0.001f * fine;
             float lichen = smooth(0.6f, 0.68f, octaves(u, v, 20, 4, 53));
@@ -226,7 +266,9 @@ final class Slipway {
         return new Paint(1024, (u, v, d) -> {
             int board = (int) Math.floor(u * boards);
             double fu = u * boards - board;
-            float grain = octaves(u * 1.0, v * 0.12 + hash(board, 5, seed), 160, 4, seed + 1), mid = octaves(u, v, 10, 5, seed + 2), tone = 0.75f + 0.5f * hash(board, 7, seed);
+            float grain = octaves(u * 1.0, v * 0.12 + hash(board, 5, seed), 160, 4, seed + 1),
+                    mid = octaves(u, v, 10, 5, seed + 2),
+                    tone = 0.75f + 0.5f * hash(board, 7, seed);
             float worn = smooth(0.52f, 0.66f, octaves(u, v, 14, 6, seed + 3));
             float l = tone * (0.8f + 0.5f * (grain - 0.5f) + 0.4f * (mid - 0.5f));
             d.colour(r * l, g * l, b * l);
@@ -242,12 +284,25 @@ final class Slipway {
     }
 
     private void boathouse() {
-        Material wall = planks(61, 0.20f, 0.065f, 0.045f, 14).material("boathouse boards"), trim = planks(62, 0.42f, 0.41f, 0.37f, 5).material("boathouse trim");
+        Material wall = planks(61, 0.20f, 0.065f, 0.045f, 14).material("boathouse boards"),
+                trim = planks(62, 0.42f, 0.41f, 0.37f, 5).material("boathouse trim");
         Material door = planks(63, 0.10f, 0.16f, 0.15f, 9).material("boathouse doors");
         Shape w = new Shape();
         // Front stands at z = -12 from x = -9.4 to -2.6; the right side wall runs back from it.
-        w.quad(new Vec3(-9.4, 0, -12), new Vec3(-2.6, 0, -12), new Vec3(-2.6, 3.1, -12), new Vec3(-9.4, 3.1, -12), 2.2, 1);
-        w.quad(new Vec3(-2.6, 0, -12), new Vec3(-2.6, 0, -20), new Vec3(-2.6, 3.1, -20), new Vec3(-2.6, 3.1, -12), 2.6, 1);
+        w.quad(
+                new Vec3(-9.4, 0, -12),
+                new Vec3(-2.6, 0, -12),
+                new Vec3(-2.6, 3.1, -12),
+                new Vec3(-9.4, 3.1, -12),
+                2.2,
+                1);
+        w.quad(
+                new Vec3(-2.6, 0, -12),
+                new Vec3(-2.6, 0, -20),
+                new Vec3(-2.6, 3.1, -20),
+                new Vec3(-2.6, 3.1, -12),
+                2.6,
+                1);
         Vec3 n = Vec3.Z;
         int i = w.vertex(new Vec3(-9.4, 3.1, -12), n, 0, 1);
         w.vertex(new Vec3(-2.6, 3.1, -12), n, 2.2, 1);
@@ -255,7 +310,8 @@ final class Slipway {
         w.triangle(i, i + 1, i + 2);
         add(w, wall);
         Shape t = new Shape();
-        for (double x : new double[] {-9.3, -2.7, -8.55, -6.0, -3.45}) t.put(x, 1.5, -11.95, 0).box(0.16, 3.1, 0.1, 0.01, 0.5);
+        for (double x : new double[] {-9.3, -2.7, -8.55, -6.0, -3.45})
+            t.put(x, 1.5, -11.95, 0).box(0.16, 3.1, 0.1, 0.01, 0.5);
         t.put(-6, 2.72, -11.93, 0).box(5.3, 0.2, 0.1, 0.01, 0.4);
         t.put(-6, 0.05, -11.9, 0).box(5.2, 0.1, 0.2, 0.01, 0.4);
         add(t, trim);
@@ -266,7 +322,9 @@ final class Slipway {
             double row = v * 16;
             int r = (int) Math.floor(row);
             double col = u * 12 + 0.5 * (r & 1);
-            float tone = 0.05f + 0.06f * hash(Math.floorMod((int) Math.floor(col), 12), r, 66), fu = (float) (col - Math.floor(col)), fv = (float) (row - r);
+            float tone = 0.05f + 0.06f * hash(Math.floorMod((int) Math.floor(col), 12), r, 66),
+                    fu = (float) (col - Math.floor(col)),
+                    fv = (float) (row - r);
             float l = tone * (0.8f + 0.6f * octaves(u, v, 60, 4, 67));
             e.colour(l, l * 1.02f, l * 1.06f);
             float gap = 1 - smooth(0.02f, 0.07f, Math.min(Math.min(fu, 1 - fu), fv));
@@ -275,8 +333,20 @@ final class Slipway {
             e.roughness = 0.55f;
         });
         Shape roof = new Shape();
-        roof.quad(new Vec3(-2.2, 2.85, -11.6), new Vec3(-2.2, 2.85, -20.5), new Vec3(-6, 5.25, -20.5), new Vec3(-6, 5.25, -11.6), 3, 1.5);
-        roof.quad(new Vec3(-9.8, 2.85, -20.5), new Vec3(-9.8, 2.85, -11.6), new Vec3(-6, 5.25, -11.6), new Vec3(-6, 5.25, -20.5), 3, 1.5);
+        roof.quad(
+                new Vec3(-2.2, 2.85, -11.6),
+                new Vec3(-2.2, 2.85, -20.5),
+                new Vec3(-6, 5.25, -20.5),
+                new Vec3(-6, 5.25, -11.6),
+                3,
+                1.5);
+        roof.quad(
+                new Vec3(-9.8, 2.85, -20.5),
+                new Vec3(-9.8, 2.85, -11.6),
+                new Vec3(-6, 5.25, -11.6),
+                new Vec3(-6, 5.25, -20.5),
+                3,
+                1.5);
         add(roof, slate.material("slates"));
     }
 
@@ -291,7 +361,8 @@ final class Slipway {
         });
         Material ironMat = iron.material("iron");
         Shape b = new Shape();
-        double[] ys = {0, 0.02, 0.06, 0.12, 0.34, 0.42, 0.47, 0.53, 0.58, 0.61, 0.62}, rs = {0.27, 0.27, 0.24, 0.17, 0.15, 0.17, 0.24, 0.25, 0.21, 0.10, 0};
+        double[] ys = {0, 0.02, 0.06, 0.12, 0.34, 0.42, 0.47, 0.53, 0.58, 0.61, 0.62},
+                rs = {0.27, 0.27, 0.24, 0.17, 0.15, 0.17, 0.24, 0.25, 0.21, 0.10, 0};
         b.put(3.3, 0, -5.0, 0).lathe(ys, rs, 28, 2, 1.5);
         b.put(3.3, 0, -10.5, 40).lathe(ys, rs, 28, 2, 1.5);
         b.put(-3.1, 0, -9.3, 80).lathe(ys, rs, 28, 2, 1.5);
@@ -316,14 +387,21 @@ final class Slipway {
         add(taped, planks(82, 0.36f, 0.30f, 0.22f, 5).material("taped crate"));
         Paint bands = new Paint(1024, (u, v, d) -> {
             int band = (int) Math.floor(v * 6);
-            float wear = smooth(0.58f, 0.66f, octaves(u, v, 24, 5, 91)), l = 0.85f + 0.2f * (octaves(u, v, 60, 3, 92) - 0.5f);
+            float wear = smooth(0.58f, 0.66f, octaves(u, v, 24, 5, 91)),
+                    l = 0.85f + 0.2f * (octaves(u, v, 60, 3, 92) - 0.5f);
             if ((band & 1) == 0) d.colour(0.62f * l, 0.60f * l, 0.55f * l);
             else d.colour(0.42f * l, 0.035f * l, 0.03f * l);
             d.mix(0.12f, 0.09f, 0.06f, 0.8f * wear);
             d.roughness = 0.5f;
         });
         Shape pole = new Shape();
-        pole.put(-1.9, 0, -6.2, 0).lathe(new double[] {0, 0.001, 2.39, 2.4, 2.4}, new double[] {0.055, 0.055, 0.055, 0.045, 0}, 24, 1, 1 / 2.46);
+        pole.put(-1.9, 0, -6.2, 0)
+                .lathe(
+                        new double[] {0, 0.001, 2.39, 2.4, 2.4},
+                        new double[] {0.055, 0.055, 0.055, 0.045, 0},
+                        24,
+                        1,
+                        1 / 2.46);
         add(pole, bands.material("survey pole"));
         Shape foot = new Shape();
         for (int k = 0; k < 3; k++) {
@@ -333,9 +411,11 @@ final class Slipway {
         }
         add(foot, ironMat);
         Shape rope = new Shape();
-        for (int k = 0; k < 6; k++) rope.put(3.15 + 0.02 * k, 0.03 + 0.045 * k, -6.4, 20 * k).torus(0.34 - 0.02 * (k % 3), 0.026, 48, 8);
+        for (int k = 0; k < 6; k++)
+            rope.put(3.15 + 0.02 * k, 0.03 + 0.045 * k, -6.4, 20 * k).torus(0.34 - 0.02 * (k % 3), 0.026, 48, 8);
         Paint hemp = new Paint(512, (u, v, d) -> {
-            float twist = (float) (0.5 + 0.5 * Math.sin((u * 60 + v * 6) * Math.PI)), l = 0.22f + 0.12f * twist + 0.1f * octaves(u, v, 40, 3, 95);
+            float twist = (float) (0.5 + 0.5 * Math.sin((u * 60 + v * 6) * Math.PI)),
+                    l = 0.22f + 0.12f * twist + 0.1f * octaves(u, v, 40, 3, 95);
             d.colour(l, l * 0.83f, l * 0.55f);
             d.height = 0.01f * twist;
         });
@@ -348,7 +428,9 @@ final class Slipway {
         });
         Shape stones = new Shape();
         for (int k = 0; k < 170; k++) {
-            double x = -8 + 12.2 * hash(k, 1, 97), z = 2 - 16 * hash(k, 2, 97), r = 0.015 + 0.055 * Math.pow(hash(k, 3, 97), 3);
+            double x = -8 + 12.2 * hash(k, 1, 97),
+                    z = 2 - 16 * hash(k, 2, 97),
+                    r = 0.015 + 0.055 * Math.pow(hash(k, 3, 97), 3);
             if (k < 60) x = 3.4 + hash(k, 1, 97) * 0.95;
             stones.put(x, r * 0.3, z, 360 * hash(k, 4, 97)).stone(r, 1000 + k);
         }
@@ -391,7 +473,9 @@ final class Slipway {
         int n = 220, first = s.vertices;
         for (int i = 0; i <= n; i++) {
             double a = Math.PI * (i / (double) n - 0.5) * 1.1, r = 150, x = r * Math.sin(a), z = -r * Math.cos(a);
-            double h = 5 + 9 * octaves(i / (double) n, 0.3, 7, 5, 103) + 2.5 * hash(i, 1, 104) * smooth(0.4f, 0.7f, octaves(i / (double) n, 0.7, 12, 3, 105));
+            double h = 5
+                    + 9 * octaves(i / (double) n, 0.3, 7, 5, 103)
+                    + 2.5 * hash(i, 1, 104) * smooth(0.4f, 0.7f, octaves(i / (double) n, 0.7, 12, 3, 105));
             Vec3 nrm = new Vec3(-Math.sin(a), 0.5, Math.cos(a)).unit();
             s.vertex(new Vec3(x, -0.6, z), nrm, 14.0 * i / n, 1);
             s.vertex(new Vec3(x * 1.1, h, z * 1.1), nrm, 14.0 * i / n, 0);
@@ -408,11 +492,30 @@ final class Slipway {
             else d.colour(0.45f * l, 0.11f * l, 0.02f * l);
         });
         Shape b = new Shape();
-        b.put(-1.5, -0.55, -33, 0).lathe(new double[] {0, 0.3, 0.8, 1.5, 1.9, 2.0}, new double[] {0.5, 0.55, 0.4, 0.2, 0.12, 0}, 20, 2, 0);
-        b.put(12, -0.55, -60, 0).lathe(new double[] {0, 0.3, 0.8, 1.5, 1.9, 2.0}, new double[] {0.5, 0.55, 0.4, 0.2, 0.12, 0}, 20, 2, 0);
+        b.put(-1.5, -0.55, -33, 0)
+                .lathe(
+                        new double[] {0, 0.3, 0.8, 1.5, 1.9, 2.0},
+                        new double[] {0.5, 0.55, 0.4, 0.2, 0.12, 0},
+                        20,
+                        2,
+                        0);
+        b.put(12, -0.55, -60, 0)
+                .lathe(
+                        new double[] {0, 0.3, 0.8, 1.5, 1.9, 2.0},
+                        new double[] {0.5, 0.55, 0.4, 0.2, 0.12, 0},
+                        20,
+                        2,
+                        0);
         add(b, buoy.material("buoy"));
         Shape piles = new Shape();
-        for (int k = 0; k < 9; k++) piles.put(1.8 + 0.9 * (k % 3) + 0.2 * hash(k, 1, 108), -0.8, -19 - 3.2 * (k / 3), 30 * k).lathe(new double[] {0, 2.2 + 0.5 * hash(k, 2, 108), 2.25 + 0.5 * hash(k, 2, 108)}, new double[] {0.14, 0.12, 0}, 14, 1, 0.4);
+        for (int k = 0; k < 9; k++)
+            piles.put(1.8 + 0.9 * (k % 3) + 0.2 * hash(k, 1, 108), -0.8, -19 - 3.2 * (k / 3), 30 * k)
+                    .lathe(
+                            new double[] {0, 2.2 + 0.5 * hash(k, 2, 108), 2.25 + 0.5 * hash(k, 2, 108)},
+                            new double[] {0.14, 0.12, 0},
+                            14,
+                            1,
+                            0.4);
         add(piles, planks(84, 0.11f, 0.09f, 0.07f, 3).material("piles"));
     }
 }

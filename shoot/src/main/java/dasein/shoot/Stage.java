@@ -4,16 +4,16 @@ import dasein.core.Progress;
 import dasein.core.format.Exr;
 import dasein.core.image.Image;
 import dasein.core.lens.Lens;
+import dasein.core.lens.View;
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.SunSearch;
 import dasein.core.math.Pose;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
-import dasein.core.scene.Mesh;
 import dasein.core.render.Passes;
 import dasein.core.render.Quality;
-import dasein.core.lens.View;
+import dasein.core.scene.Mesh;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -31,11 +31,18 @@ final class Stage {
 
     Image frame(double frame, List<Mesh> extra, int samples, double scale) {
         Lens lens = Walk.lens().scaled(scale);
-        View view = new View(Walk.pose(frame - Walk.SHUTTER / 2), Walk.pose(frame + Walk.SHUTTER / 2), lens, (int) (Walk.WIDTH * scale), (int) (Walk.HEIGHT * scale));
+        View view = new View(
+                Walk.pose(frame - Walk.SHUTTER / 2),
+                Walk.pose(frame + Walk.SHUTTER / 2),
+                lens,
+                (int) (Walk.WIDTH * scale),
+                (int) (Walk.HEIGHT * scale));
         return shoot(view, extra, samples, (int) frame);
     }
 
-    Image frame(Take take, int frame, List<Mesh> extra, int samples) { return shoot(take.view(frame), extra, samples, frame); }
+    Image frame(Take take, int frame, List<Mesh> extra, int samples) {
+        return shoot(take.view(frame), extra, samples, frame);
+    }
 
     Image still(Pose pose, Lens lens, int width, int height, List<Mesh> extra, int samples) {
         return shoot(new View(pose, pose, lens, width, height), extra, samples, 7);
@@ -44,13 +51,28 @@ final class Stage {
     private Image shoot(View view, List<Mesh> extra, int samples, int seed) {
         List<Mesh> all = new ArrayList<>(extra);
         all.add(set);
-        Passes p = FrameRenderer.render(new FrameRenderer.Job(all, light, view, null, CatcherLook.DRY, new Quality(samples, samples, 0, 1, true), true, Walk.SHUTTER, seed), Progress.NONE, null);
+        Passes p = FrameRenderer.render(
+                new FrameRenderer.Job(
+                        all,
+                        light,
+                        view,
+                        null,
+                        CatcherLook.DRY,
+                        new Quality(samples, samples, 0, 1, true),
+                        true,
+                        Walk.SHUTTER,
+                        seed),
+                Progress.NONE,
+                null);
         Image im = new Image(p.width, p.height, p.beauty);
         calm(im);
         return im;
     }
 
-    /** Few samples leave a lone bright speck here and there, which no sensor shows: it is brought down to its brightest neighbours. */
+    /**
+     * Few samples leave a lone bright speck here and there, which no sensor shows: it is brought down to its brightest
+     * neighbours.
+     */
     private static void calm(Image im) {
         int w = im.width;
         float[] lum = im.luminance();
@@ -76,7 +98,8 @@ final class Stage {
     }
 
     /** Renders what is not in the folder yet. */
-    void frames(Path folder, int first, int last, java.util.function.IntFunction<Image> make) throws java.io.IOException {
+    void frames(Path folder, int first, int last, java.util.function.IntFunction<Image> make)
+            throws java.io.IOException {
         Files.createDirectories(folder);
         for (int f = first; f <= last; f++) {
             Path file = folder.resolve(String.format("%04d.exr", f));

@@ -14,14 +14,15 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * The strider: a wading machine-creature on four long legs, 2.4 m high, one skin over nineteen joints. Clips: "walk" in place
- * and "look around". Faces +Z.
+ * The strider: a wading machine-creature on four long legs, 2.4 m high, one skin over nineteen joints. Clips: "walk" in
+ * place and "look around". Faces +Z.
  */
 final class Strider {
     private static final double WALK_SECONDS = 1.5;
     private static final double STRIDE = 0.78;
     /** Part of the cycle in which a foot stands. */
     private static final double STANCE = 0.62;
+
     private static final double LIFT = 0.26;
     private static final double LOOK_SECONDS = 5;
     private static final int BODY = 1, NECK = 2, NECK2 = 3, HEAD = 4, TAIL = 5, LEGS = 6;
@@ -31,7 +32,9 @@ final class Strider {
     private final List<Joint> joints = new ArrayList<>();
     private final ModelFile file = new ModelFile();
 
-    static void write(Path path) throws IOException { new Strider().build(path); }
+    static void write(Path path) throws IOException {
+        new Strider().build(path);
+    }
 
     private Strider() {
         joints.add(new Joint("root", -1, Vec3.ZERO));
@@ -52,8 +55,11 @@ final class Strider {
 
     private void build(Path path) throws IOException {
         List<Shape> shapes = List.of(shell(), limbs(), rubber(), lamps());
-        List<Integer> materials = List.of(file.material("shell", shellPaint(), null), file.material("limbs", limbPaint(), null),
-            file.plain("rubber", new float[] {0.018f, 0.018f, 0.019f}, 0, 0.7f, null), file.plain("lamp", new float[] {0.9f, 0.75f, 0.4f}, 0, 0.2f, new float[] {1f, 0.62f, 0.22f}));
+        List<Integer> materials = List.of(
+                file.material("shell", shellPaint(), null),
+                file.material("limbs", limbPaint(), null),
+                file.plain("rubber", new float[] {0.018f, 0.018f, 0.019f}, 0, 0.7f, null),
+                file.plain("lamp", new float[] {0.9f, 0.75f, 0.4f}, 0, 0.2f, new float[] {1f, 0.62f, 0.22f}));
         int mesh = file.mesh("strider", shapes, materials, true);
         for (Joint j : joints) {
             Vec3 t = j.parent < 0 ? j.at : j.at.minus(joints.get(j.parent).at);
@@ -74,11 +80,16 @@ final class Strider {
             float[] m = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, (float) -p.x(), (float) -p.y(), (float) -p.z(), 1};
             System.arraycopy(m, 0, inverse, 16 * k, 16);
         }
-        ObjectNode skin = file.glb.object().put("inverseBindMatrices", file.glb.floats(inverse, "MAT4", 0)).put("skeleton", 0);
+        ObjectNode skin = file.glb
+                .object()
+                .put("inverseBindMatrices", file.glb.floats(inverse, "MAT4", 0))
+                .put("skeleton", 0);
         ArrayNode list = skin.putArray("joints");
         for (int k = 0; k < joints.size(); k++) list.add(k);
         file.glb.add("skins", skin);
-        int body = file.glb.add("nodes", file.glb.object().put("name", "strider").put("mesh", mesh).put("skin", 0));
+        int body = file.glb.add(
+                "nodes",
+                file.glb.object().put("name", "strider").put("mesh", mesh).put("skin", 0));
         walk();
         lookAround();
         file.write(path, List.of(0, body));
@@ -108,7 +119,16 @@ final class Strider {
             List<Shape.Ring> pod = new ArrayList<>();
             for (int i = 0; i <= 14; i++) {
                 double t = i / 14.0, r = 0.13 * Math.pow(Math.sin(Math.PI * Math.min(0.985, 0.02 + 0.96 * t)), 0.55);
-                pod.add(new Shape.Ring(new Vec3(side * (0.13 + 0.25 * t), 1.55, hip.z()), Vec3.Z.times(side), Vec3.Y, r * 1.1, r, 2.2, BODY, BODY, 0));
+                pod.add(new Shape.Ring(
+                        new Vec3(side * (0.13 + 0.25 * t), 1.55, hip.z()),
+                        Vec3.Z.times(side),
+                        Vec3.Y,
+                        r * 1.1,
+                        r,
+                        2.2,
+                        BODY,
+                        BODY,
+                        0));
             }
             s.loft(pod, 28);
         }
@@ -116,7 +136,16 @@ final class Strider {
         Vec3 head = joints.get(HEAD).at;
         for (int i = 0; i <= 20; i++) {
             double t = i / 20.0, r = Math.pow(Math.sin(Math.PI * Math.min(0.97, 0.03 + 0.80 * t)), 0.8);
-            cowl.add(new Shape.Ring(head.plus(new Vec3(0, 0.05 - 0.05 * t, -0.16 + 0.46 * t)), Vec3.X, new Vec3(0, 1, 0.12).unit(), 0.125 * r + 0.001, 0.11 * r + 0.001, 2.6, HEAD, HEAD, 0));
+            cowl.add(new Shape.Ring(
+                    head.plus(new Vec3(0, 0.05 - 0.05 * t, -0.16 + 0.46 * t)),
+                    Vec3.X,
+                    new Vec3(0, 1, 0.12).unit(),
+                    0.125 * r + 0.001,
+                    0.11 * r + 0.001,
+                    2.6,
+                    HEAD,
+                    HEAD,
+                    0));
         }
         s.loft(cowl, 32);
         return s;
@@ -136,21 +165,73 @@ final class Strider {
             int hip = LEGS + 3 * leg;
             Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
             Vec3 down = b.minus(a).unit(), low = c.minus(b).unit();
-            s.loft(Shape.limb(a.minus(down.times(0.05)), b.plus(down.times(0.02)), Vec3.X, muscle(0.066, 0.034, 0.044), 1.25, 2.4, 22, hip, hip + 1, 1), 24);
-            s.loft(Shape.limb(b.minus(low.times(0.04)), c.plus(low.times(0.01)), Vec3.X, muscle(0.044, 0.010, 0.026), 1.1, 2.2, 22, hip + 1, hip + 2, 1), 20);
+            s.loft(
+                    Shape.limb(
+                            a.minus(down.times(0.05)),
+                            b.plus(down.times(0.02)),
+                            Vec3.X,
+                            muscle(0.066, 0.034, 0.044),
+                            1.25,
+                            2.4,
+                            22,
+                            hip,
+                            hip + 1,
+                            1),
+                    24);
+            s.loft(
+                    Shape.limb(
+                            b.minus(low.times(0.04)),
+                            c.plus(low.times(0.01)),
+                            Vec3.X,
+                            muscle(0.044, 0.010, 0.026),
+                            1.1,
+                            2.2,
+                            22,
+                            hip + 1,
+                            hip + 2,
+                            1),
+                    20);
             // A thin strut along the shank, as a tendon.
             Vec3 back = new Vec3(0, 0, -0.055 * Math.signum(a.z()));
-            s.loft(Shape.limb(b.plus(back).plus(low.times(0.04)), c.plus(back.times(0.55)).minus(low.times(0.12)), Vec3.X, t -> 0.011 * Math.sqrt(Math.max(0, 1 - Math.pow(2 * t - 1, 16))), 1, 2, 10, hip + 1, hip + 1, 1), 10);
+            s.loft(
+                    Shape.limb(
+                            b.plus(back).plus(low.times(0.04)),
+                            c.plus(back.times(0.55)).minus(low.times(0.12)),
+                            Vec3.X,
+                            t -> 0.011 * Math.sqrt(Math.max(0, 1 - Math.pow(2 * t - 1, 16))),
+                            1,
+                            2,
+                            10,
+                            hip + 1,
+                            hip + 1,
+                            1),
+                    10);
             // Foot: a low dome with three toes.
             s.joint = hip + 2;
             s.at = new Pose(Quat.IDENTITY, c.minus(new Vec3(0, 0.035, 0)));
-            s.lathe(new double[] {-0.01, 0.0, 0.025, 0.05, 0.07, 0.075}, new double[] {0.06, 0.07, 0.062, 0.045, 0.03, 0}, 24, 2, 0);
+            s.lathe(
+                    new double[] {-0.01, 0.0, 0.025, 0.05, 0.07, 0.075},
+                    new double[] {0.06, 0.07, 0.062, 0.045, 0.03, 0},
+                    24,
+                    2,
+                    0);
             for (int k = 0; k < 3; k++) {
                 double th = -0.7 + 0.7 * k + (c.z() < 0 ? 0 : 0);
                 Vec3 dir = new Vec3(Math.sin(th), 0, Math.cos(th));
                 s.at = Pose.IDENTITY;
-                s.loft(Shape.limb(c.plus(dir.times(0.03)).minus(new Vec3(0, 0.03, 0)), c.plus(dir.times(0.165)).minus(new Vec3(0, 0.056, 0)), new Vec3(Math.cos(th), 0, -Math.sin(th)),
-                    t -> 0.027 * Math.pow(Math.max(0, 1 - Math.pow(t, 5)), 0.5) * Math.min(1, 0.3 + 8 * t), 0.55, 2.2, 10, hip + 2, hip + 2, 1), 14);
+                s.loft(
+                        Shape.limb(
+                                c.plus(dir.times(0.03)).minus(new Vec3(0, 0.03, 0)),
+                                c.plus(dir.times(0.165)).minus(new Vec3(0, 0.056, 0)),
+                                new Vec3(Math.cos(th), 0, -Math.sin(th)),
+                                t -> 0.027 * Math.pow(Math.max(0, 1 - Math.pow(t, 5)), 0.5) * Math.min(1, 0.3 + 8 * t),
+                                0.55,
+                                2.2,
+                                10,
+                                hip + 2,
+                                hip + 2,
+                                1),
+                        14);
             }
             s.joint = 0;
         }
@@ -160,18 +241,32 @@ final class Strider {
         int n = 44;
         for (int i = 0; i <= n; i++) {
             double t = (double) i / n;
-            Vec3 p = a.times((1 - t) * (1 - t)).plus(b.plus(new Vec3(0, 0, 0.02)).times(2 * t * (1 - t))).plus(c.times(t * t));
-            Vec3 d = b.minus(a).times(2 * (1 - t)).plus(c.minus(b).times(2 * t)).unit(), up = d.cross(Vec3.X).unit();
+            Vec3 p = a.times((1 - t) * (1 - t))
+                    .plus(b.plus(new Vec3(0, 0, 0.02)).times(2 * t * (1 - t)))
+                    .plus(c.times(t * t));
+            Vec3 d = b.minus(a).times(2 * (1 - t)).plus(c.minus(b).times(2 * t)).unit(),
+                    up = d.cross(Vec3.X).unit();
             double r = (0.094 - 0.045 * t) * (1 + 0.045 * Math.sin(t * 2 * Math.PI * 11));
             int low = t < 0.25 ? BODY : t < 0.62 ? NECK : NECK2, high = t < 0.25 ? NECK : t < 0.62 ? NECK2 : HEAD;
-            double from = t < 0.25 ? 0 : t < 0.62 ? 0.25 : 0.62, to = t < 0.25 ? 0.25 : t < 0.62 ? 0.62 : 1, k = smooth(0, 1, (float) ((t - from) / (to - from)));
+            double from = t < 0.25 ? 0 : t < 0.62 ? 0.25 : 0.62,
+                    to = t < 0.25 ? 0.25 : t < 0.62 ? 0.62 : 1,
+                    k = smooth(0, 1, (float) ((t - from) / (to - from)));
             neck.add(new Shape.Ring(p, Vec3.X, up.times(-1), r, r, 2, low, high, k));
         }
         s.loft(neck, 24);
         List<Shape.Ring> tail = new ArrayList<>();
         for (int i = 0; i <= 24; i++) {
             double t = i / 24.0, r = 0.055 * Math.pow(1 - t, 0.7) + 0.004;
-            tail.add(new Shape.Ring(new Vec3(0, 1.60 + 0.10 * t - 0.20 * t * t, -0.62 - 0.62 * t), Vec3.X, Vec3.Y, i == 24 ? 1e-4 : r, i == 24 ? 1e-4 : r, 2, BODY, TAIL, smooth(0, 0.25f, (float) t)));
+            tail.add(new Shape.Ring(
+                    new Vec3(0, 1.60 + 0.10 * t - 0.20 * t * t, -0.62 - 0.62 * t),
+                    Vec3.X,
+                    Vec3.Y,
+                    i == 24 ? 1e-4 : r,
+                    i == 24 ? 1e-4 : r,
+                    2,
+                    BODY,
+                    TAIL,
+                    smooth(0, 0.25f, (float) t)));
         }
         java.util.Collections.reverse(tail);
         s.loft(tail, 18);
@@ -189,7 +284,12 @@ final class Strider {
                 s.joint = hip + k;
                 s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), p);
                 double q = r[k], w = q * 0.9;
-                s.lathe(new double[] {-w, -w, -w * 0.8, -w * 0.3, 0, w * 0.3, w * 0.8, w, w}, new double[] {0, q * 0.7, q * 0.96, q * 1.04, q, q * 1.04, q * 0.96, q * 0.7, 0}, 28, 1, 0);
+                s.lathe(
+                        new double[] {-w, -w, -w * 0.8, -w * 0.3, 0, w * 0.3, w * 0.8, w, w},
+                        new double[] {0, q * 0.7, q * 0.96, q * 1.04, q, q * 1.04, q * 0.96, q * 0.7, 0},
+                        28,
+                        1,
+                        0);
             }
             s.at = new Pose(Quat.IDENTITY, joints.get(hip + 2).at.minus(new Vec3(0, 0.062, 0)));
             s.lathe(new double[] {-0.008, -0.006, 0.004, 0.02}, new double[] {0, 0.066, 0.072, 0.066}, 24, 1, 0);
@@ -232,7 +332,8 @@ final class Strider {
             d.roughness = 0.36f + 0.22f * mid;
             double pv = Math.abs(v * 9 - Math.rint(v * 9)) / 9, pu = Math.abs(u * 6 - Math.rint(u * 6)) / 6;
             float seam = 1 - smooth(0.0016f, 0.0042f, (float) Math.min(pv, pu));
-            float worn = smooth(0.60f, 0.70f, octaves(u, v, 18, 6, 303) + 0.10f * (1 - smooth(0, 0.02f, (float) Math.min(pv, pu))));
+            float worn = smooth(
+                    0.60f, 0.70f, octaves(u, v, 18, 6, 303) + 0.10f * (1 - smooth(0, 0.02f, (float) Math.min(pv, pu))));
             d.mix(0.30f, 0.29f, 0.27f, worn);
             d.metal = 0.75f * worn;
             d.roughness += (0.42f - d.roughness) * worn;
@@ -289,7 +390,8 @@ final class Strider {
             }
             turns.get(NECK).add(Quat.fromRotationVector(0.05 * Math.sin(2 * w + 1.2), 0.03 * Math.sin(w), 0));
             turns.get(NECK2).add(Quat.fromRotationVector(-0.04 * Math.sin(2 * w + 0.6), 0.03 * Math.sin(w + 0.5), 0));
-            turns.get(HEAD).add(Quat.fromRotationVector(0.05 * Math.sin(2 * w), -0.05 * Math.sin(w), 0.03 * Math.sin(w)));
+            turns.get(HEAD)
+                    .add(Quat.fromRotationVector(0.05 * Math.sin(2 * w), -0.05 * Math.sin(w), 0.03 * Math.sin(w)));
             turns.get(TAIL).add(Quat.fromRotationVector(0.06 * Math.sin(2 * w), 0.14 * Math.sin(w), 0));
         }
         put(clip, times, bodyAt, turns);
@@ -319,7 +421,8 @@ final class Strider {
     static void writeMotions(Path folder) throws IOException {
         java.nio.file.Files.createDirectories(folder);
         new Strider().motion(folder.resolve("drink.bvh"), 6, (t, turns) -> {
-            double down = Math.pow(Math.sin(Math.PI * Math.min(1, Math.max(0, (t - 0.08) / 0.84))), 0.6), sip = down > 0.9 ? 0.05 * Math.sin(24 * Math.PI * t) : 0;
+            double down = Math.pow(Math.sin(Math.PI * Math.min(1, Math.max(0, (t - 0.08) / 0.84))), 0.6),
+                    sip = down > 0.9 ? 0.05 * Math.sin(24 * Math.PI * t) : 0;
             turns.get(BODY).add(Quat.fromRotationVector(0.20 * down, 0, 0));
             turns.get(NECK).add(Quat.fromRotationVector(0.75 * down, 0, 0));
             turns.get(NECK2).add(Quat.fromRotationVector(0.55 * down + sip, 0, 0));
@@ -347,7 +450,11 @@ final class Strider {
         int n = (int) Math.round(30 * seconds);
         StringBuilder b = new StringBuilder("HIERARCHY\n");
         hierarchy(b, BODY, "");
-        b.append("MOTION\nFrames: ").append(n + 1).append("\nFrame Time: ").append(String.format(java.util.Locale.ROOT, "%.6f", seconds / n)).append('\n');
+        b.append("MOTION\nFrames: ")
+                .append(n + 1)
+                .append("\nFrame Time: ")
+                .append(String.format(java.util.Locale.ROOT, "%.6f", seconds / n))
+                .append('\n');
         for (int i = 0; i <= n; i++) {
             List<List<Quat>> turns = new ArrayList<>();
             for (int k = 0; k < joints.size(); k++) turns.add(new ArrayList<>());
@@ -368,15 +475,43 @@ final class Strider {
         java.nio.file.Files.writeString(path, b);
     }
 
-    private List<Integer> children(int joint) { return java.util.stream.IntStream.range(0, joints.size()).filter(c -> joints.get(c).parent == joint).boxed().toList(); }
+    private List<Integer> children(int joint) {
+        return java.util.stream.IntStream.range(0, joints.size())
+                .filter(c -> joints.get(c).parent == joint)
+                .boxed()
+                .toList();
+    }
 
     private void hierarchy(StringBuilder b, int joint, String indent) {
         Joint j = joints.get(joint);
         Vec3 o = joint == BODY ? Vec3.ZERO : j.at.minus(joints.get(j.parent).at);
-        b.append(indent).append(joint == BODY ? "ROOT " : "JOINT ").append(j.name.replace(' ', '_')).append('\n').append(indent).append("{\n");
-        b.append(String.format(java.util.Locale.ROOT, "%s  OFFSET %.5f %.5f %.5f%n%s  CHANNELS %s%n", indent, o.x(), o.y(), o.z(), indent, joint == BODY ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation" : "3 Zrotation Xrotation Yrotation"));
+        b.append(indent)
+                .append(joint == BODY ? "ROOT " : "JOINT ")
+                .append(j.name.replace(' ', '_'))
+                .append('\n')
+                .append(indent)
+                .append("{\n");
+        b.append(String.format(
+                java.util.Locale.ROOT,
+                "%s  OFFSET %.5f %.5f %.5f%n%s  CHANNELS %s%n",
+                indent,
+                o.x(),
+                o.y(),
+                o.z(),
+                indent,
+                joint == BODY
+                        ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation"
+                        : "3 Zrotation Xrotation Yrotation"));
         for (int c : children(joint)) hierarchy(b, c, indent + "  ");
-        if (children(joint).isEmpty()) b.append(indent).append("  End Site\n").append(indent).append("  {\n").append(indent).append(j.name.endsWith("foot") ? "    OFFSET 0 -0.07 0\n" : "    OFFSET 0 0 0.2\n").append(indent).append("  }\n");
+        if (children(joint).isEmpty())
+            b.append(indent)
+                    .append("  End Site\n")
+                    .append(indent)
+                    .append("  {\n")
+                    .append(indent)
+                    .append(j.name.endsWith("foot") ? "    OFFSET 0 -0.07 0\n" : "    OFFSET 0 0 0.2\n")
+                    .append(indent)
+                    .append("  }\n");
         b.append(indent).append("}\n");
     }
 
@@ -385,13 +520,16 @@ final class Strider {
         Quat q = turns.get(joint).isEmpty() ? Quat.IDENTITY : turns.get(joint).get(0);
         double[] m = q.matrix();
         double x = Math.asin(Math.max(-1, Math.min(1, m[7]))), z = Math.atan2(-m[1], m[4]), y = Math.atan2(-m[6], m[8]);
-        b.append(String.format(java.util.Locale.ROOT, " %.4f %.4f %.4f", Math.toDegrees(z), Math.toDegrees(x), Math.toDegrees(y)));
+        b.append(String.format(
+                java.util.Locale.ROOT, " %.4f %.4f %.4f", Math.toDegrees(z), Math.toDegrees(x), Math.toDegrees(y)));
         for (int c : children(joint)) values(b, c, turns);
     }
 
     private void put(ObjectNode clip, int times, List<Vec3> bodyAt, List<List<Quat>> turns) {
         file.channel(clip, BODY, "translation", times, ModelFile.vectors(bodyAt), "VEC3");
-        for (int k = 0; k < joints.size(); k++) if (!turns.get(k).isEmpty()) file.channel(clip, k, "rotation", times, ModelFile.quats(turns.get(k)), "VEC4");
+        for (int k = 0; k < joints.size(); k++)
+            if (!turns.get(k).isEmpty())
+                file.channel(clip, k, "rotation", times, ModelFile.quats(turns.get(k)), "VEC4");
         file.glb.add("animations", clip);
     }
 
@@ -400,12 +538,19 @@ final class Strider {
         int hip = LEGS + 3 * leg;
         Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
         double l1 = Math.hypot(b.y() - a.y(), b.z() - a.z()), l2 = Math.hypot(c.y() - b.y(), c.z() - b.z());
-        double ty = c.y() + lift - (a.y() + sway.y()), tz = c.z() + dz - (a.z() + sway.z()), reach = Math.min(Math.hypot(ty, tz), 0.999 * (l1 + l2));
-        double bend = Math.acos((l1 * l1 + reach * reach - l2 * l2) / (2 * l1 * reach)), forward = Math.signum(b.z() - a.z());
+        double ty = c.y() + lift - (a.y() + sway.y()),
+                tz = c.z() + dz - (a.z() + sway.z()),
+                reach = Math.min(Math.hypot(ty, tz), 0.999 * (l1 + l2));
+        double bend = Math.acos((l1 * l1 + reach * reach - l2 * l2) / (2 * l1 * reach)),
+                forward = Math.signum(b.z() - a.z());
         // Angles in the YZ plane measured from -Y towards +Z; a turn by theta about X lowers them by theta.
-        double to = Math.atan2(tz, -ty), thigh = to + forward * bend, kz = l1 * Math.sin(thigh), ky = -l1 * Math.cos(thigh);
+        double to = Math.atan2(tz, -ty),
+                thigh = to + forward * bend,
+                kz = l1 * Math.sin(thigh),
+                ky = -l1 * Math.cos(thigh);
         double shank = Math.atan2(tz - kz, -(ty - ky));
-        double restThigh = Math.atan2(b.z() - a.z(), a.y() - b.y()), restShank = Math.atan2(c.z() - b.z(), b.y() - c.y());
+        double restThigh = Math.atan2(b.z() - a.z(), a.y() - b.y()),
+                restShank = Math.atan2(c.z() - b.z(), b.y() - c.y());
         double hipTurn = -(thigh - restThigh), kneeTurn = -(shank - restShank) - hipTurn;
         turns.get(hip).add(Quat.axisAngle(Vec3.X, hipTurn));
         turns.get(hip + 1).add(Quat.axisAngle(Vec3.X, kneeTurn));

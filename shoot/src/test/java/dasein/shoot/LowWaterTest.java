@@ -35,7 +35,10 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
-/** The whole chain on LW_010 against what only the simulated shoot knows. The limits are the ones the project set itself. */
+/**
+ * The whole chain on LW_010 against what only the simulated shoot knows. The limits are the ones the project set
+ * itself.
+ */
 class LowWaterTest {
     private static TrueCamera real;
     private static Plate plate;
@@ -48,7 +51,8 @@ class LowWaterTest {
         real = TrueCamera.of("LW_010");
         plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
         long t = System.nanoTime();
-        SolvedCamera s = ShotSteps.camera(Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
+        SolvedCamera s = ShotSteps.camera(
+                Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
         System.out.printf("LW_010 tracked and solved in %.1f s%n", (System.nanoTime() - t) / 1e9);
         own = s;
         solved = real.aligned(s);
@@ -61,16 +65,27 @@ class LowWaterTest {
         for (SolvedCamera.Frame f : solved.frames()) {
             for (JsonNode q : real.truth().path("heldOut")) {
                 Vec3 p = Vec3.of(TrueCamera.numbers(q));
-                double[] a = real.lens().project(real.pose(f.frame()).toLocal(p)), b = solved.lens(f.frame()).project(f.pose().toLocal(p));
-                if (a == null || b == null || a[0] < 0 || a[1] < 0 || a[0] >= plate.width() || a[1] >= plate.height()) continue;
+                double[] a = real.lens().project(real.pose(f.frame()).toLocal(p)),
+                        b = solved.lens(f.frame()).project(f.pose().toLocal(p));
+                if (a == null || b == null || a[0] < 0 || a[1] < 0 || a[0] >= plate.width() || a[1] >= plate.height())
+                    continue;
                 held += Math.pow(a[0] - b[0], 2) + Math.pow(a[1] - b[1], 2);
                 n++;
             }
         }
         TrueCamera.Difference d = real.from(solved);
         double heldPx = Math.sqrt(held / n);
-        System.out.printf("LW_010 against its truth: path %.3f %% of its length, rotation %.4f deg RMS, focal %+.2f %%, k1 %.4f (true %.4f), %d held-out sightings %.3f px RMS, solve %.3f px RMS%n", 100 * d.path(), d.turnDeg(), 100 * d.focal(),
-            solved.k1(), real.lens().k1(), n, heldPx, solved.rmsPx());
+        System.out.printf(
+                "LW_010 against its truth: path %.3f %% of its length, rotation %.4f deg RMS, focal %+.2f "
+                        + "%%, k1 %.4f (true %.4f), %d held-out sightings %.3f px RMS, solve %.3f px RMS%n",
+                100 * d.path(),
+                d.turnDeg(),
+                100 * d.focal(),
+                solved.k1(),
+                real.lens().k1(),
+                n,
+                heldPx,
+                solved.rmsPx());
         assertThat(solved.frames()).hasSize(96);
         assertThat(d.path()).isLessThan(0.005);
         assertThat(d.turnDeg()).isLessThan(0.1);
@@ -79,26 +94,49 @@ class LowWaterTest {
         assertThat(solved.rmsPx()).isLessThan(0.6);
     }
 
-    /** Ground as proposed, size from two taped distances between points picked as a hand picks them (0.3 px), and the taped crate built around six of its corners. */
+    /**
+     * Ground as proposed, size from two taped distances between points picked as a hand picks them (0.3 px), and the
+     * taped crate built around six of its corners.
+     */
     @Test
     void theSetLaidByHandIsWhereItTrulyIs() {
         Random r = new Random(3);
         JsonNode named = real.truth().path("named");
-        Vec3 foot = Vec3.of(TrueCamera.numbers(named.path("survey pole foot"))), crate = Vec3.of(TrueCamera.numbers(named.path("crate corner, near left")));
+        Vec3 foot = Vec3.of(TrueCamera.numbers(named.path("survey pole foot"))),
+                crate = Vec3.of(TrueCamera.numbers(named.path("crate corner, near left")));
         Vec3[] corner = new Vec3[8];
-        for (int i = 0; i < 8; i++) corner[i] = crate.plus(new Vec3((i & 1) * 0.55, (i >> 1 & 1) * 0.4, -(i >> 2) * 0.55));
-        List<PickedPoint> points = new java.util.ArrayList<>(List.of(real.picked(0, foot, 0, r, 1, 50, 96), real.picked(1, foot.plus(new Vec3(0, 2.4, 0)), 0, r, 1, 50, 96)));
+        for (int i = 0; i < 8; i++)
+            corner[i] = crate.plus(new Vec3((i & 1) * 0.55, (i >> 1 & 1) * 0.4, -(i >> 2) * 0.55));
+        List<PickedPoint> points = new java.util.ArrayList<>(List.of(
+                real.picked(0, foot, 0, r, 1, 50, 96),
+                real.picked(1, foot.plus(new Vec3(0, 2.4, 0)), 0, r, 1, 50, 96)));
         int[] seen = {0, 1, 2, 3, 6, 7};
         for (int k = 0; k < seen.length; k++) points.add(real.picked(2 + k, corner[seen[k]], 0, r, 1, 40, 96));
         int first = PickedPoint.FIRST_ID;
-        SetRecipe recipe = new SetRecipe(List.of(), first, first, first + 2, List.of(new SetRecipe.Yardstick("pole", first + 1, SetRecipe.Yardstick.GROUND, 2.4), new SetRecipe.Yardstick("pole to crate", first, first + 2, foot.distance(crate))), SetRecipe.BLANK.catcher(), 0, 0).withPoints(points);
+        SetRecipe recipe = new SetRecipe(
+                        List.of(),
+                        first,
+                        first,
+                        first + 2,
+                        List.of(
+                                new SetRecipe.Yardstick("pole", first + 1, SetRecipe.Yardstick.GROUND, 2.4),
+                                new SetRecipe.Yardstick("pole to crate", first, first + 2, foot.distance(crate))),
+                        SetRecipe.BLANK.catcher(),
+                        0,
+                        0)
+                .withPoints(points);
         GroundFit.Result g = GroundFit.fit(own, recipe);
         SolvedCamera c = own.in(g.toSet());
-        Vec3 up = c.frame(48).pose().rotation().conjugate().rotate(Vec3.Y), trueUp = real.pose(48).rotation().conjugate().rotate(Vec3.Y);
-        double tilt = Math.toDegrees(Math.acos(Math.min(1, up.dot(trueUp)))), scale = c.frame(1).pose().position().distance(c.frame(96).pose().position()) / real.pose(1).position().distance(real.pose(96).position());
+        Vec3 up = c.frame(48).pose().rotation().conjugate().rotate(Vec3.Y),
+                trueUp = real.pose(48).rotation().conjugate().rotate(Vec3.Y);
+        double tilt = Math.toDegrees(Math.acos(Math.min(1, up.dot(trueUp)))),
+                scale =
+                        c.frame(1).pose().position().distance(c.frame(96).pose().position())
+                                / real.pose(1).position().distance(real.pose(96).position());
         List<Vec3> around = new java.util.ArrayList<>();
         for (int k = 0; k < seen.length; k++) around.add(g.places().get(first + 2 + k));
-        Piece box = PieceFit.around(new Piece(1, "crate", Piece.Kind.BOX, 0, 0, 0, 0, 1, 1, 1, 0, List.of(), List.of(), 0, 0), around);
+        Piece box = PieceFit.around(
+                new Piece(1, "crate", Piece.Kind.BOX, 0, 0, 0, 0, 1, 1, 1, 0, List.of(), List.of(), 0, 0), around);
         float[] xyz = Shape.of(box, null).xyz();
         double sum = 0, worst = 0;
         int n = 0;
@@ -110,49 +148,96 @@ class LowWaterTest {
                 worst = Math.max(worst, near);
             }
         }
-        System.out.printf("set of LW_010 laid by hand: tilt %.3f deg, scale off by %.2f %%, crate %.3f x %.3f x %.3f m (true 0.55 x 0.4 x 0.55), its corners %.2f px RMS, worst %.2f px; %s%n", tilt, 100 * (scale - 1), box.width(), box.height(), box.depth(), Math.sqrt(sum / n), worst, g.checks());
+        System.out.printf(
+                "set of LW_010 laid by hand: tilt %.3f deg, scale off by %.2f %%, crate %.3f x %.3f x %.3f "
+                        + "m (true 0.55 x 0.4 x 0.55), its corners %.2f px RMS, worst %.2f px; %s%n",
+                tilt, 100 * (scale - 1), box.width(), box.height(), box.depth(), Math.sqrt(sum / n), worst, g.checks());
         assertThat(tilt).isLessThan(0.1);
         assertThat(scale).isCloseTo(1, org.assertj.core.api.Assertions.within(0.005));
         assertThat(Math.sqrt(sum / n)).isLessThan(1);
         assertThat(g.checks()).noneMatch(GroundFit.Check::contradicts);
     }
 
-    /** Our comp of the strider beside the frame in which it really stood, in the region of the strider and its shadow without a two-pixel edge. */
+    /**
+     * Our comp of the strider beside the frame in which it really stood, in the region of the strider and its shadow
+     * without a two-pixel edge.
+     */
     @Test
     void theCompIsLikeTheFrameInWhichTheStriderReallyStood() throws Exception {
         int frame = Integer.getInteger("truthFrame", 48);
         Difference d = compare(frame, 32);
-        System.out.printf("comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its shadow, %.2f on ground without CG; grain alone would give %.2f and %.2f%n", frame, d.performer, d.shadow, d.ground, d.grainPerformer, d.grainShadow);
-        // The aim is 1.5 times the grain; measured 2.2 to 2.6 (fine texture half a pixel off, the map taken at one spot). This keeps it from getting worse.
+        System.out.printf(
+                "comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its "
+                        + "shadow, %.2f on ground without CG; grain alone would give %.2f and %.2f%n",
+                frame, d.performer, d.shadow, d.ground, d.grainPerformer, d.grainShadow);
+        // The aim is 1.5 times the grain; measured 2.2 to 2.6 (fine texture half a pixel off, the map taken at one
+        // spot). This keeps it from getting worse.
         assertThat(d.performer).isLessThan(3 * d.grainPerformer);
         // The plate's compression is in the comp but not in the truth: the shadow must be as like as open ground is.
         assertThat(d.shadow).isLessThan(1.2 * d.ground);
     }
 
-    /** Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame, that is, two takes of the same ground. */
+    /**
+     * Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame,
+     * that is, two takes of the same ground.
+     */
     record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
 
     static Difference compare(int frame, int samples) throws Exception {
         JsonNode s = real.truth().path("strider");
-        Shot shot = Shot.BLANK.with(List.of(new Performer(1, "strider", "strider", s.path("x").asDouble(), 0, s.path("z").asDouble(), s.path("headingDeg").asDouble(), s.path("heightMetres").asDouble(), s.path("clip").asString(), 0, 1, true)))
-            .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun())).with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
-        ShotScene scene = new ShotScene(shot, solved, Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))), Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));
+        Shot shot = Shot.BLANK
+                .with(List.of(new Performer(
+                        1,
+                        "strider",
+                        "strider",
+                        s.path("x").asDouble(),
+                        0,
+                        s.path("z").asDouble(),
+                        s.path("headingDeg").asDouble(),
+                        s.path("heightMetres").asDouble(),
+                        s.path("clip").asString(),
+                        0,
+                        1,
+                        true)))
+                .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun()))
+                .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
+        ShotScene scene = new ShotScene(
+                shot,
+                solved,
+                Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))),
+                Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));
         Image source = plate.frame(frame);
-        Passes p = FrameRenderer.render(scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);
+        Passes p = FrameRenderer.render(
+                scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);
         CompRecipe c = new CompRecipe(1, 0, 1, 0, 0.006, 1, List.of(1.0, 1.0, 1.0), 1, 1);
-        Image comp = Comp.frame(source, p, c, plate.encoding(), 1, frame), real = Stills.read(Path.of(String.format("shoot/truth/LW_010_strider_%04d.png", frame)), Encoding.REC709);
-        if (System.getProperty("differencePicture") != null) picture(comp, real, Path.of(System.getProperty("differencePicture")));
+        Image comp = Comp.frame(source, p, c, plate.encoding(), 1, frame),
+                real =
+                        Stills.read(
+                                Path.of(String.format("shoot/truth/LW_010_strider_%04d.png", frame)), Encoding.REC709);
+        if (System.getProperty("differencePicture") != null)
+            picture(comp, real, Path.of(System.getProperty("differencePicture")));
         float[] near = Filters.gaussian(p.alpha, p.width, p.height, 1);
         double[] sum = new double[3], grain = new double[3];
         int[] n = new int[3];
         for (int y = 8; y < p.height - 8; y++) {
             for (int x = 8; x < p.width - 8; x++) {
-                int i = y * p.width + x, k = near[i] > 0.999 ? 0 : near[i] > 0.001 ? -1 : p.shadow[1][i] < 0.97 ? 1 : p.shadow[1][i] == 1 && y > p.height * 0.62 ? 2 : -1;
+                int i = y * p.width + x,
+                        k =
+                                near[i] > 0.999
+                                        ? 0
+                                        : near[i] > 0.001
+                                                ? -1
+                                                : p.shadow[1][i] < 0.97
+                                                        ? 1
+                                                        : p.shadow[1][i] == 1 && y > p.height * 0.62 ? 2 : -1;
                 if (k < 0) continue;
                 for (int ch = 0; ch < 3; ch++) {
-                    sum[k] += Math.abs(Encoding.REC709.encode8(comp.planes[ch][i]) - Encoding.REC709.encode8(real.planes[ch][i]));
+                    sum[k] += Math.abs(
+                            Encoding.REC709.encode8(comp.planes[ch][i]) - Encoding.REC709.encode8(real.planes[ch][i]));
                     // Two independent exposures: mean absolute difference of two normal values is 2 sigma / sqrt(pi).
-                    double v = Math.max(real.planes[ch][i], 1e-4), sigma = Math.sqrt(0.00011 * v + 0.0000025), slope = v < 0.018 ? 4.5 : 1.0993 * 0.45 * Math.pow(v, -0.55);
+                    double v = Math.max(real.planes[ch][i], 1e-4),
+                            sigma = Math.sqrt(0.00011 * v + 0.0000025),
+                            slope = v < 0.018 ? 4.5 : 1.0993 * 0.45 * Math.pow(v, -0.55);
                     grain[k] += 255 * 2 / Math.sqrt(Math.PI) * sigma * slope;
                     n[k]++;
                 }
@@ -170,7 +255,12 @@ class LowWaterTest {
         for (int c = 0; c < 3; c++) {
             System.arraycopy(comp.planes[c], 0, all.planes[c], 0, size);
             System.arraycopy(real.planes[c], 0, all.planes[c], size, size);
-            for (int i = 0; i < size; i++) all.planes[c][2 * size + i] = (float) Encoding.REC709.decode(Math.min(1, 8 * Math.abs(Encoding.REC709.encode(comp.planes[c][i]) - Encoding.REC709.encode(real.planes[c][i]))));
+            for (int i = 0; i < size; i++)
+                all.planes[c][2 * size + i] = (float) Encoding.REC709.decode(Math.min(
+                        1,
+                        8
+                                * Math.abs(Encoding.REC709.encode(comp.planes[c][i])
+                                        - Encoding.REC709.encode(real.planes[c][i]))));
         }
         Stills.writePng(out, all, Encoding.REC709);
     }

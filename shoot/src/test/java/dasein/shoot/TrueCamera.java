@@ -21,7 +21,15 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
         JsonNode t = new JsonMapper().readTree(Files.readString(Path.of("shoot/truth/" + take + ".json")));
         List<Pose> poses = new ArrayList<>();
         for (JsonNode m : t.path("cameraToWorld")) poses.add(Pose.fromMatrix(numbers(m)));
-        return new TrueCamera(t, poses, new Lens(t.path("focalPx").asDouble(), t.path("width").asDouble() / 2, t.path("height").asDouble() / 2, t.path("k1").asDouble(), 0));
+        return new TrueCamera(
+                t,
+                poses,
+                new Lens(
+                        t.path("focalPx").asDouble(),
+                        t.path("width").asDouble() / 2,
+                        t.path("height").asDouble() / 2,
+                        t.path("k1").asDouble(),
+                        0));
     }
 
     static double[] numbers(JsonNode n) {
@@ -30,29 +38,42 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
         return v;
     }
 
-    Pose pose(int frame) { return poses.get(frame - 1); }
+    Pose pose(int frame) {
+        return poses.get(frame - 1);
+    }
 
-    double[] pixel(int frame, Vec3 p) { return lens.project(pose(frame).toLocal(p)); }
+    double[] pixel(int frame, Vec3 p) {
+        return lens.project(pose(frame).toLocal(p));
+    }
 
     /** A true place, picked in some frames as a hand does, off by 0.3 px. */
     PickedPoint picked(int k, Vec3 p, int above, Random r, int... frames) {
         PickedPoint out = new PickedPoint(PickedPoint.FIRST_ID + k, "p" + k, List.of(), above);
-        for (int f : frames) out = out.with(new PickedPoint.Pick(f, pixel(f, p)[0] + 0.3 * r.nextGaussian(), pixel(f, p)[1] + 0.3 * r.nextGaussian()));
+        for (int f : frames)
+            out = out.with(new PickedPoint.Pick(
+                    f, pixel(f, p)[0] + 0.3 * r.nextGaussian(), pixel(f, p)[1] + 0.3 * r.nextGaussian()));
         return out;
     }
 
-    /** How far a true place's image lies from the nearest of a shape's corners as a solve sees them: which corner is meant is the nearest. */
+    /**
+     * How far a true place's image lies from the nearest of a shape's corners as a solve sees them: which corner is
+     * meant is the nearest.
+     */
     double cornerOff(SolvedCamera c, int frame, float[] xyz, Vec3 p) {
         double[] want = pixel(frame, p);
         double near = 1e9;
         for (int i = 0; i < xyz.length; i += 3) {
-            double[] got = c.lens(frame).project(c.frame(frame).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
+            double[] got =
+                    c.lens(frame).project(c.frame(frame).pose().toLocal(new Vec3(xyz[i], xyz[i + 1], xyz[i + 2])));
             near = Math.min(near, Math.hypot(got[0] - want[0], got[1] - want[1]));
         }
         return near;
     }
 
-    /** Brings a solve onto the truth by path and axis tips (a metre out), so that a nearly straight path does not leave the turn about itself open. */
+    /**
+     * Brings a solve onto the truth by path and axis tips (a metre out), so that a nearly straight path does not leave
+     * the turn about itself open.
+     */
     SolvedCamera aligned(SolvedCamera s) {
         List<Vec3> a = new ArrayList<>(), b = new ArrayList<>();
         for (SolvedCamera.Frame f : s.frames()) {
@@ -81,10 +102,16 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
         double path = 0, turn = 0, length = 0;
         for (SolvedCamera.Frame f : s.frames()) {
             path += Math.pow(f.pose().position().distance(pose(f.frame()).position()), 2);
-            turn += Math.pow(Math.toDegrees(f.pose().rotation().angleTo(pose(f.frame()).rotation())), 2);
-            if (f.frame() > 1) length += pose(f.frame()).position().distance(pose(f.frame() - 1).position());
+            turn += Math.pow(
+                    Math.toDegrees(f.pose().rotation().angleTo(pose(f.frame()).rotation())), 2);
+            if (f.frame() > 1)
+                length +=
+                        pose(f.frame()).position().distance(pose(f.frame() - 1).position());
         }
         int n = s.frames().size();
-        return new Difference(Math.sqrt(path / n) / length, Math.sqrt(turn / n), s.frames().get(0).focalPx() / lens.focalPx() - 1);
+        return new Difference(
+                Math.sqrt(path / n) / length,
+                Math.sqrt(turn / n),
+                s.frames().get(0).focalPx() / lens.focalPx() - 1);
     }
 }

@@ -20,10 +20,17 @@ import picocli.CommandLine.Option;
 final class CompCommand implements Callable<Integer> {
     private static final long BITS_PER_PIXEL_SECOND = 8;
 
-    @Option(names = "--scene", required = true) Path scene;
-    @Option(names = "--passes", required = true, description = "folder written by render") Path passes;
-    @Option(names = "--plate") Path plate;
-    @Option(names = "--out", required = true, description = "a folder, or a name ending in .mp4") Path out;
+    @Option(names = "--scene", required = true)
+    Path scene;
+
+    @Option(names = "--passes", required = true, description = "folder written by render")
+    Path passes;
+
+    @Option(names = "--plate")
+    Path plate;
+
+    @Option(names = "--out", required = true, description = "a folder, or a name ending in .mp4")
+    Path out;
 
     @Override
     public Integer call() {
@@ -36,14 +43,33 @@ final class CompCommand implements Callable<Integer> {
                 for (var e : frames.entrySet()) {
                     Passes read = Passes.read(e.getValue());
                     Image source = p.frame(e.getKey());
-                    Passes pass = read.straight() ? read.bent(file.scene().straighten(e.getKey(), (double) read.pictureWidth / source.width)) : read;
-                    if (pass.width > source.width || Math.abs((double) pass.width / source.width - (double) pass.height / source.height) > 0.01) {
-                        throw new BadInput(e.getValue().getFileName() + " is " + pass.width + " x " + pass.height + ", which does not fit the plate, " + source.width + " x " + source.height);
+                    Passes pass = read.straight()
+                            ? read.bent(file.scene().straighten(e.getKey(), (double) read.pictureWidth / source.width))
+                            : read;
+                    if (pass.width > source.width
+                            || Math.abs((double) pass.width / source.width - (double) pass.height / source.height)
+                                    > 0.01) {
+                        throw new BadInput(e.getValue().getFileName() + " is " + pass.width + " x " + pass.height
+                                + ", which does not fit the plate, " + source.width + " x " + source.height);
                     }
                     double part = (double) pass.width / source.width;
-                    Image done = Comp.frame(part == 1 ? source : source.resize(pass.width, pass.height), pass, file.shot().comp(), p.encoding(), part, e.getKey());
+                    Image done = Comp.frame(
+                            part == 1 ? source : source.resize(pass.width, pass.height),
+                            pass,
+                            file.shot().comp(),
+                            p.encoding(),
+                            part,
+                            e.getKey());
                     if (movie) {
-                        if (writer == null) writer = new MovieWriter(out, done.width, done.height, p.rate().num(), p.rate().den(), p.encoding().movie(), BITS_PER_PIXEL_SECOND * done.width * done.height);
+                        if (writer == null)
+                            writer = new MovieWriter(
+                                    out,
+                                    done.width,
+                                    done.height,
+                                    p.rate().num(),
+                                    p.rate().den(),
+                                    p.encoding().movie(),
+                                    BITS_PER_PIXEL_SECOND * done.width * done.height);
                         writer.write(done);
                     } else {
                         Stills.writePng(out.resolve(String.format("%04d.png", e.getKey())), done, p.encoding());
@@ -67,7 +93,8 @@ final class CompCommand implements Callable<Integer> {
         } catch (IOException e) {
             throw new BadInput("the folder " + passes + " cannot be read", e);
         }
-        if (found.isEmpty()) throw new BadInput("the folder " + passes + " holds no passes; render writes them as 0001.exr and so on");
+        if (found.isEmpty())
+            throw new BadInput("the folder " + passes + " holds no passes; render writes them as 0001.exr and so on");
         return found;
     }
 }

@@ -5,7 +5,9 @@ import dasein.core.NoSolution;
 import dasein.core.Progress;
 import picocli.CommandLine;
 
-/** How headless commands speak: progress and errors on standard error, exit code 0, 2 for bad input, 3 for no solution. */
+/**
+ * How headless commands speak: progress and errors on standard error, exit code 0, 2 for bad input, 3 for no solution.
+ */
 final class Console {
     static final int BAD_INPUT = 2;
     static final int NO_SOLUTION = 3;
@@ -49,7 +51,8 @@ final class Console {
     static double[] size(String s, String option) {
         String[] p = s.toLowerCase(java.util.Locale.ROOT).split("x");
         try {
-            if (p.length == 2 && Integer.parseInt(p[0].trim()) > 0 && Integer.parseInt(p[1].trim()) > 0) return new double[] {Integer.parseInt(p[0].trim()), Integer.parseInt(p[1].trim())};
+            if (p.length == 2 && Integer.parseInt(p[0].trim()) > 0 && Integer.parseInt(p[1].trim()) > 0)
+                return new double[] {Integer.parseInt(p[0].trim()), Integer.parseInt(p[1].trim())};
         } catch (NumberFormatException e) {
             // said below
         }

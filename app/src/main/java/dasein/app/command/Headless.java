@@ -4,11 +4,25 @@ import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
 /** The commands for pipelines: no database, no browser. */
-@Command(name = "dasein", description = "Camera solve, placing, rendering and comp of CG into a plate.", mixinStandardHelpOptions = true,
-    subcommands = {TrackCommand.class, SolveCommand.class, SetCommand.class, ColoursCommand.class, RenderCommand.class, CompCommand.class, LensCommand.class, CameraCommand.class})
+@Command(
+        name = "dasein",
+        description = "Camera solve, placing, rendering and comp of CG into a plate.",
+        mixinStandardHelpOptions = true,
+        subcommands = {
+            TrackCommand.class,
+            SolveCommand.class,
+            SetCommand.class,
+            ColoursCommand.class,
+            RenderCommand.class,
+            CompCommand.class,
+            LensCommand.class,
+            CameraCommand.class
+        })
 public final class Headless implements Runnable {
     @Override
-    public void run() { CommandLine.usage(this, System.err); }
+    public void run() {
+        CommandLine.usage(this, System.err);
+    }
 
     /** @return exit code: 0 done, 2 bad input, 3 no solution */
     public static int run(String[] args) {

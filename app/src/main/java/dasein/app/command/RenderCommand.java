@@ -13,12 +13,23 @@ import picocli.CommandLine.Option;
 
 @Command(name = "render", description = "Render the passes of a scene, one multi-layer EXR a frame.")
 final class RenderCommand implements Callable<Integer> {
-    @Option(names = "--scene", required = true) Path scene;
-    @Option(names = "--plate", description = "instead of the scene's own") Path plate;
-    @Option(names = "--frames", required = true, description = "for example 1-96") String frames;
-    @Option(names = "--size", description = "width x height; the plate's own without") String size;
-    @Option(names = "--samples", defaultValue = "0", description = "exactly this many samples a pixel") int samples;
-    @Option(names = "--out", required = true) Path out;
+    @Option(names = "--scene", required = true)
+    Path scene;
+
+    @Option(names = "--plate", description = "instead of the scene's own")
+    Path plate;
+
+    @Option(names = "--frames", required = true, description = "for example 1-96")
+    String frames;
+
+    @Option(names = "--size", description = "width x height; the plate's own without")
+    String size;
+
+    @Option(names = "--samples", defaultValue = "0", description = "exactly this many samples a pixel")
+    int samples;
+
+    @Option(names = "--out", required = true)
+    Path out;
 
     @Override
     public Integer call() {
@@ -32,7 +43,8 @@ final class RenderCommand implements Callable<Integer> {
             if (size != null) {
                 double[] wh = Console.size(size, "--size");
                 part = wh[0] / p.width();
-                if (Math.abs(wh[1] - p.height() * part) > 1) throw new BadInput("--size must keep the plate's proportions, " + p.width() + " x " + p.height());
+                if (Math.abs(wh[1] - p.height() * part) > 1)
+                    throw new BadInput("--size must keep the plate's proportions, " + p.width() + " x " + p.height());
             }
             Quality q = samples > 0 ? new Quality(samples, samples, 0, r.bounces(), r.denoise()) : r.quality();
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
@@ -42,7 +54,9 @@ final class RenderCommand implements Callable<Integer> {
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
                 writing = CompletableFuture.runAsync(() -> passes.write(out.resolve(String.format("%04d.exr", frame))));
-                System.err.printf("frame %d of %d-%d: noise %.3f, %.0f samples%n", f, range[0], range[1], passes.noise, passes.samples);
+                System.err.printf(
+                        "frame %d of %d-%d: noise %.3f, %.0f samples%n",
+                        f, range[0], range[1], passes.noise, passes.samples);
             }
             writing.join();
         }

@@ -35,7 +35,13 @@ public class DemoShow {
     private final ShotMapper mapper;
     private final Tasks tasks;
 
-    DemoShow(@Value("${dasein.demo}") String folder, MediaStore media, ModelShelf shelf, Shots shots, ShotMapper mapper, Tasks tasks) {
+    DemoShow(
+            @Value("${dasein.demo}") String folder,
+            MediaStore media,
+            ModelShelf shelf,
+            Shots shots,
+            ShotMapper mapper,
+            Tasks tasks) {
         this.folder = folder;
         this.media = media;
         this.shelf = shelf;
@@ -49,12 +55,18 @@ public class DemoShow {
         if (folder.isEmpty() || !mapper.shots().isEmpty()) return;
         Path demo = Path.of(folder);
         LOG.info("loading the show Low Water");
-        Media plate = file(demo.resolve("LW_010.mp4"), "plate"), map = file(demo.resolve("kit/slipway_latlong.exr"), "environment");
-        Media strider = file(demo.resolve("models/strider.glb"), "model"), mule = file(demo.resolve("models/mule.glb"), "model");
+        Media plate = file(demo.resolve("LW_010.mp4"), "plate"),
+                map = file(demo.resolve("kit/slipway_latlong.exr"), "environment");
+        Media strider = file(demo.resolve("models/strider.glb"), "model"),
+                mule = file(demo.resolve("models/mule.glb"), "model");
         for (Path p : in(demo.resolve("models"))) file(p, "model");
         for (Path p : in(demo.resolve("motions"))) file(p, "motion");
-        ObjectNode document = (ObjectNode) new JsonMapper().readTree(Files.readString(demo.resolve("LW_010.json"))
-            .replace("@plate", plate.hash()).replace("@map", map.hash()).replace("@strider", strider.hash()).replace("@mule", mule.hash()));
+        ObjectNode document = (ObjectNode) new JsonMapper()
+                .readTree(Files.readString(demo.resolve("LW_010.json"))
+                        .replace("@plate", plate.hash())
+                        .replace("@map", map.hash())
+                        .replace("@strider", strider.hash())
+                        .replace("@mule", mule.hash()));
         Shot shot = ShotJson.read(document.toString());
         long id = shots.create("Low Water", "LW_010", shot);
         tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");

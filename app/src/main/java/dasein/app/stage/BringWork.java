@@ -25,13 +25,20 @@ class BringWork implements Work {
     }
 
     @Override
-    public String kind() { return "bring"; }
+    public String kind() {
+        return "bring";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
         progress.at(0, "copying");
         Media m = media.plate(inbox.of(task.settings()), task.settings(), progress.part(0, 0.6));
-        shots.edit(task.shotId(), shots.head(task.shotId()).revision().id(), "plate " + m.name(), s -> s.with(s.plate().withFile(m.hash())));
-        return m.name() + " brought in, " + health.look(shots.head(task.shotId()).shot(), progress.part(0.6, 1));
+        shots.edit(
+                task.shotId(),
+                shots.head(task.shotId()).revision().id(),
+                "plate " + m.name(),
+                s -> s.with(s.plate().withFile(m.hash())));
+        return m.name() + " brought in, "
+                + health.look(shots.head(task.shotId()).shot(), progress.part(0.6, 1));
     }
 }

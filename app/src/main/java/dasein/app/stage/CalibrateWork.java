@@ -16,7 +16,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import org.springframework.stereotype.Component;
 
-/** A lens from photographs of a chessboard, onto the shelf and into the shot. Settings: hash of the photographs, columns, rows. */
+/**
+ * A lens from photographs of a chessboard, onto the shelf and into the shot. Settings: hash of the photographs,
+ * columns, rows.
+ */
 @Component
 class CalibrateWork implements Work {
     private final Shots shots;
@@ -30,12 +33,19 @@ class CalibrateWork implements Work {
     }
 
     @Override
-    public String kind() { return "calibrate"; }
+    public String kind() {
+        return "calibrate";
+    }
 
     @Override
     public String run(Task task, Progress progress) throws IOException {
         String[] a = task.settings().split(" ");
-        BoardPhotographs.Result r = BoardPhotographs.calibrate(media.path(a[0]), Integer.parseInt(a[1]), Integer.parseInt(a[2]), Calibration.terms(true, false, true, true), progress);
+        BoardPhotographs.Result r = BoardPhotographs.calibrate(
+                media.path(a[0]),
+                Integer.parseInt(a[1]),
+                Integer.parseInt(a[2]),
+                Calibration.terms(true, false, true, true),
+                progress);
         Path tmp = Files.createTempFile("lens", ".json");
         Media m;
         try {
@@ -48,7 +58,16 @@ class CalibrateWork implements Work {
             Files.deleteIfExists(tmp);
         }
         Shots.Head h = shots.head(task.shotId());
-        shots.edit(task.shotId(), h.revision().id(), "lens calibrated", s -> s.with(s.camera().withLens(m.hash())));
-        return String.format(java.util.Locale.ROOT, "%d of %d photographs agree, %.2f px RMS", r.used(), r.all(), r.lens().rmsPx());
+        shots.edit(
+                task.shotId(),
+                h.revision().id(),
+                "lens calibrated",
+                s -> s.with(s.camera().withLens(m.hash())));
+        return String.format(
+                java.util.Locale.ROOT,
+                "%d of %d photographs agree, %.2f px RMS",
+                r.used(),
+                r.all(),
+                r.lens().rmsPx());
     }
 }

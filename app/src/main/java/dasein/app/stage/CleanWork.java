@@ -35,7 +35,9 @@ class CleanWork implements Work {
     }
 
     @Override
-    public String kind() { return "clean"; }
+    public String kind() {
+        return "clean";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -50,12 +52,21 @@ class CleanWork implements Work {
         int[] round = {0};
         Cleaning.Cleaned c = Cleaning.clean(start, tracks, (before, left) -> {
             progress.at(Math.min(0.9, 0.2 * round[0]++), "round " + round[0]);
-            List<Track> all = tracks.stream().filter(t -> locked.contains(t.id()) || left.contains(t)).toList();
+            List<Track> all = tracks.stream()
+                    .filter(t -> locked.contains(t.id()) || left.contains(t))
+                    .toList();
             return ShotSteps.camera(s, all, p, before, lens, Progress.NONE);
         });
-        List<Integer> out = c.removed().stream().filter(i -> !locked.contains(i)).toList();
-        if (out.isEmpty()) return c.log().isEmpty() ? "no track stands out" : c.log().get(0);
-        String said = String.format(Locale.ROOT, "cleaned: %d tracks out, %.2f to %.2f px", out.size(), start.rmsPx(), c.camera().rmsPx());
+        List<Integer> out =
+                c.removed().stream().filter(i -> !locked.contains(i)).toList();
+        if (out.isEmpty())
+            return c.log().isEmpty() ? "no track stands out" : c.log().get(0);
+        String said = String.format(
+                Locale.ROOT,
+                "cleaned: %d tracks out, %.2f to %.2f px",
+                out.size(),
+                start.rmsPx(),
+                c.camera().rmsPx());
         Shots.Head h = shots.edit(task.shotId(), task.revisionId(), said, k -> {
             TreeSet<Integer> deleted = new TreeSet<>(k.tracks().deleted());
             deleted.addAll(out);

@@ -28,7 +28,9 @@ class ColoursWork implements Work {
     }
 
     @Override
-    public String kind() { return "colours"; }
+    public String kind() {
+        return "colours";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -37,7 +39,18 @@ class ColoursWork implements Work {
         if (results.find(kind(), print) == null) {
             PieceColours.Result r = scenes.colours(s, progress);
             ModelGlb.write(media.result(kind(), file), r.model());
-            results.save(kind(), print, Map.of("pieces", r.seen().size(), "seen", r.seen().values().stream().mapToDouble(v -> v).average().orElse(0)), file);
+            results.save(
+                    kind(),
+                    print,
+                    Map.of(
+                            "pieces",
+                            r.seen().size(),
+                            "seen",
+                            r.seen().values().stream()
+                                    .mapToDouble(v -> v)
+                                    .average()
+                                    .orElse(0)),
+                    file);
         }
         return results.facts(kind(), print).path("pieces").asInt() + " pieces coloured";
     }

@@ -45,7 +45,12 @@ public class Comps {
         }
         ShotMapper.Result r = results.find("passes", print);
         if (r == null) return null;
-        Passes read = Passes.read(media.result("passes", r.file())), p = read.straight() ? read.bent(scenes.of(s).straighten(frame, s.passes().size())) : read;
+        Passes read = Passes.read(media.result("passes", r.file())),
+                p =
+                        read.straight()
+                                ? read.bent(scenes.of(s)
+                                        .straighten(frame, s.passes().size()))
+                                : read;
         synchronized (passes) {
             passes.put(print, p);
         }
@@ -63,6 +68,7 @@ public class Comps {
         Passes p = passes(s, frame);
         if (p == null) return null;
         Plate plate = plates.of(s);
-        return Comp.frame(plateFor(s, frame, p), p, s.comp(), plate.encoding(), (double) p.width / plate.width(), frame);
+        return Comp.frame(
+                plateFor(s, frame, p), p, s.comp(), plate.encoding(), (double) p.width / plate.width(), frame);
     }
 }

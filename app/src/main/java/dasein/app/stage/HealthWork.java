@@ -36,10 +36,14 @@ class HealthWork implements Work {
     }
 
     @Override
-    public String kind() { return "health"; }
+    public String kind() {
+        return "health";
+    }
 
     @Override
-    public String run(Task task, Progress progress) { return look(shots.document(task.revisionId()), progress); }
+    public String run(Task task, Progress progress) {
+        return look(shots.document(task.revisionId()), progress);
+    }
 
     String look(Shot s, Progress progress) {
         String print = Results.healthPrint(s);
@@ -57,15 +61,26 @@ class HealthWork implements Work {
             facts.put("edge", each(h, f -> Double.isNaN(f.edge()) ? 0 : f.edge()));
             facts.put("stops", each(h, FrameHealth::stops));
             facts.put("clipped", each(h, f -> f.clippedWhite() + f.clippedBlack()));
-            facts.put("change", Arrays.stream(h.change()).map(HealthWork::rounded).boxed().toList());
-            facts.put("noise", Arrays.stream(h.noise()).map(v -> Double.isNaN(v) ? 0 : rounded(v)).boxed().toList());
+            facts.put(
+                    "change",
+                    Arrays.stream(h.change()).map(HealthWork::rounded).boxed().toList());
+            facts.put(
+                    "noise",
+                    Arrays.stream(h.noise())
+                            .map(v -> Double.isNaN(v) ? 0 : rounded(v))
+                            .boxed()
+                            .toList());
             results.save(kind(), print, facts, "");
         }
         int n = results.facts(kind(), print).path("findings").size();
         return n == 0 ? "nothing to mind" : n == 1 ? "one thing to mind" : n + " things to mind";
     }
 
-    private static List<Double> each(PlateHealth h, ToDoubleFunction<FrameHealth> of) { return h.frames().stream().map(f -> rounded(of.applyAsDouble(f))).toList(); }
+    private static List<Double> each(PlateHealth h, ToDoubleFunction<FrameHealth> of) {
+        return h.frames().stream().map(f -> rounded(of.applyAsDouble(f))).toList();
+    }
 
-    private static double rounded(double v) { return Math.rint(1000 * v) / 1000; }
+    private static double rounded(double v) {
+        return Math.rint(1000 * v) / 1000;
+    }
 }

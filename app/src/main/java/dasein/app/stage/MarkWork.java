@@ -11,9 +11,9 @@ import dasein.core.Progress;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.HandTracker;
-import dasein.core.track.DrawnMask;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.util.HashMap;
@@ -21,7 +21,10 @@ import java.util.List;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
-/** Follows the marks put by hand, and the surfaces that carry masks. Each is a result of its own, so a change of one leaves the others as they are. */
+/**
+ * Follows the marks put by hand, and the surfaces that carry masks. Each is a result of its own, so a change of one
+ * leaves the others as they are.
+ */
 @Component
 class MarkWork implements Work {
     private final Shots shots;
@@ -37,7 +40,9 @@ class MarkWork implements Work {
     }
 
     @Override
-    public String kind() { return "marks"; }
+    public String kind() {
+        return "marks";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -52,12 +57,22 @@ class MarkWork implements Work {
         Map<List<Double>, HandTracker> trackers = new HashMap<>();
         for (int i = 0; i < open.size(); i++) {
             HandMark m = open.get(i);
-            Track t = ShotSteps.mark(s, p, trackers.computeIfAbsent(m.weights(), w -> ShotSteps.tracker(p, w)), m, progress.part((double) i / open.size(), (i + 1.0) / open.size()));
+            Track t = ShotSteps.mark(
+                    s,
+                    p,
+                    trackers.computeIfAbsent(m.weights(), w -> ShotSteps.tracker(p, w)),
+                    m,
+                    progress.part((double) i / open.size(), (i + 1.0) / open.size()));
             String print = Results.markPrint(s, m), file = print + ".csv";
             TrackFile.write(media.result(kind(), file), List.of(t), true);
-            results.save(kind(), print, Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()), file);
+            results.save(
+                    kind(),
+                    print,
+                    Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()),
+                    file);
         }
-        for (DrawnMask k : results.uncarried(s)) results.save("planes", Results.planePrint(s, k), ShotSteps.plane(s, p, k, results.planes(s), progress), "");
+        for (DrawnMask k : results.uncarried(s))
+            results.save("planes", Results.planePrint(s, k), ShotSteps.plane(s, p, k, results.planes(s), progress), "");
         return open.size() + (open.size() == 1 ? " mark followed" : " marks followed");
     }
 }

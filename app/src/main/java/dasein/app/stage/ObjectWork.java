@@ -34,7 +34,9 @@ class ObjectWork implements Work {
     }
 
     @Override
-    public String kind() { return "object"; }
+    public String kind() {
+        return "object";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -48,13 +50,40 @@ class ObjectWork implements Work {
             CameraRecipe.Moved o = all.get(i);
             String print = Results.objectPrint(s, o), file = print + ".json";
             if (results.find(kind(), print) != null) continue;
-            Set<Integer> mine = Set.copyOf(s.tracks().groups().stream().filter(g -> g.id() == o.group()).findFirst().orElseThrow(() -> new BadInput("the group of " + o.name() + " is no longer there")).tracks());
+            Set<Integer> mine = Set.copyOf(s.tracks().groups().stream()
+                    .filter(g -> g.id() == o.group())
+                    .findFirst()
+                    .orElseThrow(() -> new BadInput("the group of " + o.name() + " is no longer there"))
+                    .tracks());
             // Distances are said in the set's unit, the solve has its own.
             double k = results.set(s).toSet().scale();
-            ObjectSolver.Result r = ObjectSolver.solve(tracks.stream().filter(t -> mine.contains(t.id())).toList(), camera, o.distance() / k, progress.part((double) i / all.size(), (i + 1.0) / all.size()));
+            ObjectSolver.Result r = ObjectSolver.solve(
+                    tracks.stream().filter(t -> mine.contains(t.id())).toList(),
+                    camera,
+                    o.distance() / k,
+                    progress.part((double) i / all.size(), (i + 1.0) / all.size()));
             ObjectFile.write(media.result(kind(), file), camera, r);
-            results.save(kind(), print, Map.of("rms", r.rmsPx(), "frames", r.frames().size(), "from", r.frames().get(0).frame(), "to", r.frames().get(r.frames().size() - 1).frame(), "distance", r.distance() * k), file);
-            said.add(String.format(Locale.ROOT, "%s: %.2f px over %d frames", o.name(), r.rmsPx(), r.frames().size()));
+            results.save(
+                    kind(),
+                    print,
+                    Map.of(
+                            "rms",
+                            r.rmsPx(),
+                            "frames",
+                            r.frames().size(),
+                            "from",
+                            r.frames().get(0).frame(),
+                            "to",
+                            r.frames().get(r.frames().size() - 1).frame(),
+                            "distance",
+                            r.distance() * k),
+                    file);
+            said.add(String.format(
+                    Locale.ROOT,
+                    "%s: %.2f px over %d frames",
+                    o.name(),
+                    r.rmsPx(),
+                    r.frames().size()));
         }
         return said.isEmpty() ? "nothing to solve" : String.join("; ", said);
     }

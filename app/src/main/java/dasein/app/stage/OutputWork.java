@@ -48,7 +48,9 @@ class OutputWork implements Work {
     }
 
     @Override
-    public String kind() { return "output"; }
+    public String kind() {
+        return "output";
+    }
 
     @Override
     public String run(Task task, Progress progress) throws Exception {
@@ -56,17 +58,23 @@ class OutputWork implements Work {
         String[] set = task.settings().split(" ");
         String format = set[0];
         int first = Integer.parseInt(set[1]), last = Integer.parseInt(set[2]), n = last - first + 1;
-        String print = Results.moviePrint(s, format, first, last), file = print + (format.equals("movie") ? ".mp4" : ".zip");
+        String print = Results.moviePrint(s, format, first, last),
+                file = print + (format.equals("movie") ? ".mp4" : ".zip");
         if (results.find(kind(), print) == null) {
             Path target = media.result(kind(), file);
             Plate p = plates.of(s);
-            if (format.equals("straight") && results.camera(s) == null) throw new BadInput("the camera is not solved yet");
+            if (format.equals("straight") && results.camera(s) == null)
+                throw new BadInput("the camera is not solved yet");
             SafeWrite.to(target, tmp -> {
                 if (format.equals("movie")) movie(s, p, tmp, first, last, progress);
                 else if (format.equals("straight")) straight(s, p, tmp, first, last, progress);
                 else frames(s, p, tmp, format, first, last, progress);
             });
-            results.save(kind(), print, Map.of("format", format, "first", first, "last", last, "bytes", Files.size(target)), file);
+            results.save(
+                    kind(),
+                    print,
+                    Map.of("format", format, "first", first, "last", last, "bytes", Files.size(target)),
+                    file);
         }
         return n + " frames written";
     }
@@ -85,7 +93,15 @@ class OutputWork implements Work {
         try {
             for (int f = first; f <= last; f++) {
                 Image im = frame(s, f, first, last, progress);
-                if (w == null) w = new MovieWriter(tmp, im.width, im.height, p.rate().num(), p.rate().den(), p.encoding().movie(), BITS_PER_PIXEL_SECOND * im.width * im.height);
+                if (w == null)
+                    w = new MovieWriter(
+                            tmp,
+                            im.width,
+                            im.height,
+                            p.rate().num(),
+                            p.rate().den(),
+                            p.encoding().movie(),
+                            BITS_PER_PIXEL_SECOND * im.width * im.height);
                 w.write(im);
             }
         } finally {
@@ -94,10 +110,12 @@ class OutputWork implements Work {
     }
 
     /** The undistorted plate with the maps there and back; of a zoom those of its first frame. */
-    private void straight(Shot s, Plate p, Path tmp, int first, int last, Progress progress) throws java.io.IOException {
+    private void straight(Shot s, Plate p, Path tmp, int first, int last, Progress progress)
+            throws java.io.IOException {
         SolvedCamera c = results.camera(s);
         Path one = Files.createTempFile(tmp.getParent(), ".part-", ".exr");
-        try (OutputStream out = Files.newOutputStream(tmp); ZipOutputStream zip = new ZipOutputStream(out)) {
+        try (OutputStream out = Files.newOutputStream(tmp);
+                ZipOutputStream zip = new ZipOutputStream(out)) {
             zip.setLevel(java.util.zip.Deflater.NO_COMPRESSION);
             Straighten maps = new Straighten(c.lens(first), p.width(), p.height());
             StraightExr.writeUndistortMap(one, maps, p.width(), p.height());
@@ -120,9 +138,11 @@ class OutputWork implements Work {
         zip.closeEntry();
     }
 
-    private void frames(Shot s, Plate p, Path tmp, String format, int first, int last, Progress progress) throws java.io.IOException {
+    private void frames(Shot s, Plate p, Path tmp, String format, int first, int last, Progress progress)
+            throws java.io.IOException {
         Path one = Files.createTempFile(tmp.getParent(), ".part-", format.equals("exr") ? ".exr" : ".png");
-        try (OutputStream out = Files.newOutputStream(tmp); ZipOutputStream zip = new ZipOutputStream(out)) {
+        try (OutputStream out = Files.newOutputStream(tmp);
+                ZipOutputStream zip = new ZipOutputStream(out)) {
             // The pictures are packed already.
             zip.setLevel(java.util.zip.Deflater.NO_COMPRESSION);
             for (int f = first; f <= last; f++) {

@@ -30,21 +30,47 @@ class PassesWork implements Work.ByFrame {
     }
 
     @Override
-    public String kind() { return "passes"; }
+    public String kind() {
+        return "passes";
+    }
 
     @Override
-    public String run(Task task, Progress progress) { throw new IllegalStateException("passes are rendered frame by frame"); }
+    public String run(Task task, Progress progress) {
+        throw new IllegalStateException("passes are rendered frame by frame");
+    }
 
     @Override
-    public void frame(Task task, int frame, Progress progress) { render(shots.document(task.revisionId()), frame, progress); }
+    public void frame(Task task, int frame, Progress progress) {
+        render(shots.document(task.revisionId()), frame, progress);
+    }
 
     void render(Shot s, int frame, Progress progress) {
         String print = Results.framePrint(s, frame);
         if (results.find(kind(), print) != null) return;
         long t = System.nanoTime();
-        Passes p = scenes.of(s).render(frame, plates.of(s).frame(frame), s.passes().size(), s.passes().quality(), progress);
+        Passes p = scenes.of(s)
+                .render(
+                        frame,
+                        plates.of(s).frame(frame),
+                        s.passes().size(),
+                        s.passes().quality(),
+                        progress);
         String file = print + ".exr";
         p.write(media.result(kind(), file));
-        results.save(kind(), print, Map.of("noise", p.noise, "samples", p.samples, "seconds", (System.nanoTime() - t) / 1e9, "width", p.width, "height", p.height), file);
+        results.save(
+                kind(),
+                print,
+                Map.of(
+                        "noise",
+                        p.noise,
+                        "samples",
+                        p.samples,
+                        "seconds",
+                        (System.nanoTime() - t) / 1e9,
+                        "width",
+                        p.width,
+                        "height",
+                        p.height),
+                file);
     }
 }

@@ -38,7 +38,9 @@ class PresenceWork implements Work {
     }
 
     @Override
-    public String kind() { return "presence"; }
+    public String kind() {
+        return "presence";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -59,7 +61,11 @@ class PresenceWork implements Work {
         }
         if (seen == 0) throw new BadInput("no frame is rendered yet; render passes first");
         List<Finding> found = List.of(untouched.finding(), edge.finding());
-        results.save(kind(), Results.presencePrint(s, first, last) + "-" + seen, Map.of("frames", seen, "findings", found), "");
+        results.save(
+                kind(),
+                Results.presencePrint(s, first, last) + "-" + seen,
+                Map.of("frames", seen, "findings", found),
+                "");
         long bad = found.stream().filter(x -> !x.passed()).count();
         return bad == 0 ? "nothing found in " + seen + " frames" : bad + " findings in " + seen + " frames";
     }

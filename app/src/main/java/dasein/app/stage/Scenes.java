@@ -5,9 +5,9 @@ import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.Progress;
+import dasein.core.format.Stills;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
-import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -64,11 +64,13 @@ public class Scenes {
     public synchronized ShotScene of(Shot s) {
         SolvedCamera camera = results.cameraInSet(s);
         if (camera == null) throw new BadInput("the camera is not solved yet");
-        String key = ShotJson.fingerprint(Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers(), s.light(), s.passes());
+        String key = ShotJson.fingerprint(
+                Results.cameraPrint(s), Results.carriersOf(s), s.set(), s.performers(), s.light(), s.passes());
         ShotScene known = scenes.get(key);
         if (known != null) return known;
         Map<String, Model> used = models(s);
-        ShotScene made = ShotScene.lit(s, camera, used, light(s), results.moved(s), f -> colours(s, f), tracks(s), footage(s));
+        ShotScene made =
+                ShotScene.lit(s, camera, used, light(s), results.moved(s), f -> colours(s, f), tracks(s), footage(s));
         scenes.put(key, made);
         return made;
     }
@@ -76,7 +78,8 @@ public class Scenes {
     /** What lights a shot; kept, since performers change more often than it does. */
     public synchronized Irradiance light(Shot s) {
         String env = s.light().environment();
-        return lights.computeIfAbsent(ShotJson.fingerprint(s.light()), k -> new Irradiance(s.light().build(env.isEmpty() ? null : map(env))));
+        return lights.computeIfAbsent(
+                ShotJson.fingerprint(s.light()), k -> new Irradiance(s.light().build(env.isEmpty() ? null : map(env))));
     }
 
     /** The plate's colours on the set pieces. */
@@ -113,7 +116,11 @@ public class Scenes {
     }
 
     /** The model of a performer, a card's included. */
-    public Model model(Performer p) { return p.card() == null ? model(p.model()) : Card.model(footage(p.card().footage()).aspect(), p.card().bendDeg()); }
+    public Model model(Performer p) {
+        return p.card() == null
+                ? model(p.model())
+                : Card.model(footage(p.card().footage()).aspect(), p.card().bendDeg());
+    }
 
     private Map<String, Footage> footage(Shot s) {
         Map<String, Footage> out = new HashMap<>();
@@ -122,7 +129,9 @@ public class Scenes {
     }
 
     /** Footage stays open: scenes that were made hold on to it. */
-    public synchronized Footage footage(String hash) { return footages.computeIfAbsent(hash, h -> Footage.open(media.path(h))); }
+    public synchronized Footage footage(String hash) {
+        return footages.computeIfAbsent(hash, h -> Footage.open(media.path(h)));
+    }
 
     private Map<String, Model> pieceModels(Shot s) {
         Map<String, Model> used = new HashMap<>();
@@ -133,10 +142,17 @@ public class Scenes {
     /** A frame for its colours: as painted, else the plate's. */
     private Image colours(Shot s, int frame) {
         Plate p = plates.of(s);
-        String painted = s.set().colours().stream().filter(c -> c.frame() == frame).map(SetRecipe.ColourFrame::picture).filter(h -> !h.isEmpty()).findFirst().orElse("");
+        String painted = s.set().colours().stream()
+                .filter(c -> c.frame() == frame)
+                .map(SetRecipe.ColourFrame::picture)
+                .filter(h -> !h.isEmpty())
+                .findFirst()
+                .orElse("");
         if (painted.isEmpty()) return p.frame(frame);
         Image im = Stills.read(media.path(painted), p.encoding());
-        if (Math.abs((double) im.width / im.height - (double) p.width() / p.height()) > 0.02) throw new BadInput("the painted picture of frame " + frame + " is " + im.width + " x " + im.height + ", which has another shape than the plate");
+        if (Math.abs((double) im.width / im.height - (double) p.width() / p.height()) > 0.02)
+            throw new BadInput("the painted picture of frame " + frame + " is " + im.width + " x " + im.height
+                    + ", which has another shape than the plate");
         return im;
     }
 

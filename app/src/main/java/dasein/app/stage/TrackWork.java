@@ -11,9 +11,9 @@ import dasein.core.Progress;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.Movers;
 import dasein.core.track.Coverage;
 import dasein.core.track.Track;
-import dasein.core.solve.Movers;
 import dasein.core.track.TrackCheck;
 import dasein.core.track.TrackFile;
 import java.util.List;
@@ -43,17 +43,22 @@ public class TrackWork implements Work {
     public record Live(int frame, double[] xy) {}
 
     /** What this very process is tracking in a shot now, or null. */
-    public Live live(long shot) { return live.get(shot); }
+    public Live live(long shot) {
+        return live.get(shot);
+    }
 
     private List<Track> broughtIn(Shot s, Plate p) {
         int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
         List<Track> t = ShotSteps.inRange(TrackFile.read(media.path(s.tracks().file())), first, last);
-        if (t.isEmpty()) throw new BadInput("the tracks that were brought in have nothing in frames " + first + " to " + last);
+        if (t.isEmpty())
+            throw new BadInput("the tracks that were brought in have nothing in frames " + first + " to " + last);
         return t;
     }
 
     @Override
-    public String kind() { return "tracks"; }
+    public String kind() {
+        return "tracks";
+    }
 
     @Override
     public String run(Task task, Progress progress) {
@@ -65,15 +70,37 @@ public class TrackWork implements Work {
             int[] at = {ShotSteps.first(s.plate(), p)};
             List<Track> tracks;
             try {
-                tracks = !s.tracks().file().isEmpty() ? broughtIn(s, p) : ShotSteps.tracks(s, p, null, results.planes(s), progress, xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
+                tracks = !s.tracks().file().isEmpty()
+                        ? broughtIn(s, p)
+                        : ShotSteps.tracks(
+                                s,
+                                p,
+                                null,
+                                results.planes(s),
+                                progress,
+                                xy -> live.put(task.shotId(), new Live(at[0]++, xy)));
             } finally {
                 live.remove(task.shotId());
             }
             TrackFile.write(media.result(kind(), file), tracks, true);
             int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
-            results.save(kind(), print, Map.of("count", tracks.size(), "covered", Coverage.covered(tracks, first, last, p.width(), p.height()),
-                "alive", Coverage.alive(tracks, first, last), "first", first,
-                "doubts", TrackCheck.doubts(tracks), "groups", Movers.find(tracks, p.width(), p.height())), file);
+            results.save(
+                    kind(),
+                    print,
+                    Map.of(
+                            "count",
+                            tracks.size(),
+                            "covered",
+                            Coverage.covered(tracks, first, last, p.width(), p.height()),
+                            "alive",
+                            Coverage.alive(tracks, first, last),
+                            "first",
+                            first,
+                            "doubts",
+                            TrackCheck.doubts(tracks),
+                            "groups",
+                            Movers.find(tracks, p.width(), p.height())),
+                    file);
         }
         return results.facts(kind(), print).path("count").asInt() + " tracks";
     }

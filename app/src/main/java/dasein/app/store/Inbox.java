@@ -12,8 +12,8 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Component;
 
 /**
- * A folder on the server into which footage is put by other means: its movies and folders of frames can be brought in by name. Only
- * what lies directly in it can be named, and nothing that leads out of it.
+ * A folder on the server into which footage is put by other means: its movies and folders of frames can be brought in
+ * by name. Only what lies directly in it can be named, and nothing that leads out of it.
  */
 @Component
 public class Inbox {
@@ -25,13 +25,21 @@ public class Inbox {
         this.root = Path.of(root).toAbsolutePath().normalize();
     }
 
-    public Path root() { return root; }
+    public Path root() {
+        return root;
+    }
 
     /** Names of what is there, sorted; empty when there is no such folder. */
     public List<String> names() {
         if (!Files.isDirectory(root)) return List.of();
         try (Stream<Path> list = Files.list(root)) {
-            return list.filter(p -> Files.isDirectory(p, LinkOption.NOFOLLOW_LINKS) || Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS)).map(p -> p.getFileName().toString()).filter(n -> !n.startsWith(".")).sorted().limit(MOST).toList();
+            return list.filter(p -> Files.isDirectory(p, LinkOption.NOFOLLOW_LINKS)
+                            || Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS))
+                    .map(p -> p.getFileName().toString())
+                    .filter(n -> !n.startsWith("."))
+                    .sorted()
+                    .limit(MOST)
+                    .toList();
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

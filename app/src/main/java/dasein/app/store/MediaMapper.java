@@ -9,13 +9,15 @@ import org.apache.ibatis.annotations.Update;
 
 @Mapper
 public interface MediaMapper {
-    @Insert("insert into media (hash, name, kind, bytes) values (#{hash}, #{name}, #{kind}, #{bytes}) on conflict do nothing")
+    @Insert("insert into media (hash, name, kind, bytes) values (#{hash}, #{name}, #{kind}, #{bytes}) on "
+            + "conflict do nothing")
     void insert(Media m);
 
     @Select("select hash, name, kind, bytes from media where hash = #{hash}")
     Media find(String hash);
 
-    @Insert("insert into shelf (hash, kind, name, facts) values (#{hash}, #{kind}, #{name}, cast(#{facts} as jsonb)) on conflict do nothing")
+    @Insert("insert into shelf (hash, kind, name, facts) values (#{hash}, #{kind}, #{name}, cast(#{facts} "
+            + "as jsonb)) on conflict do nothing")
     void shelve(ShelfItem item);
 
     @Select("select hash, kind, name, facts::text as facts from shelf where kind = #{kind} order by created")

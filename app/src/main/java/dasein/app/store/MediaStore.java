@@ -35,12 +35,13 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Component;
 
 /**
- * Files under the media root: what was brought in (by content hash) and what was computed (by kind and fingerprint). Everything
- * is streamed to a temporary name, checked by content, then renamed.
+ * Files under the media root: what was brought in (by content hash) and what was computed (by kind and fingerprint).
+ * Everything is streamed to a temporary name, checked by content, then renamed.
  */
 @Component
 public class MediaStore {
-    private static final Pattern FRAME = Pattern.compile("(?i)[^.].*?\\d+\\.(png|jpe?g|exr|tiff?|dpx)|\\d+\\.(png|jpe?g|exr|tiff?|dpx)");
+    private static final Pattern FRAME =
+            Pattern.compile("(?i)[^.].*?\\d+\\.(png|jpe?g|exr|tiff?|dpx)|\\d+\\.(png|jpe?g|exr|tiff?|dpx)");
     private static final String NO_FRAMES = " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames";
     private static final int MOST_ZIP_FRAMES = 20_000;
     private static final long MOST_ZIP_BYTES = 200L << 30;
@@ -89,7 +90,9 @@ public class MediaStore {
     }
 
     /** A plate: a movie, or a zip of numbered frames. */
-    public Media plate(InputStream in, String name) { return bring(in, name, "plate", MediaStore::checkPlate); }
+    public Media plate(InputStream in, String name) {
+        return bring(in, name, "plate", MediaStore::checkPlate);
+    }
 
     /** A plate that was uploaded piece by piece; the file is gone afterwards. */
     public Media plate(Path uploaded, String name) {
@@ -127,10 +130,14 @@ public class MediaStore {
     private Media folder(Path from, String name, Progress progress) throws IOException {
         List<Path> frames;
         try (var list = Files.list(from)) {
-            frames = list.filter(p -> FRAME.matcher(p.getFileName().toString()).matches() && Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS)).sorted().toList();
+            frames = list.filter(p -> FRAME.matcher(p.getFileName().toString()).matches()
+                            && Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS))
+                    .sorted()
+                    .toList();
         }
         if (frames.isEmpty()) throw new BadInput(name + NO_FRAMES);
-        if (frames.size() > MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
+        if (frames.size() > MOST_ZIP_FRAMES)
+            throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
         Path copy = Files.createTempDirectory(root.resolve("in"), ".part-");
         try {
             MessageDigest all = MessageDigest.getInstance("SHA-256");
@@ -163,20 +170,27 @@ public class MediaStore {
             p.frame(p.first());
         } catch (Plate.Gap gap) {
             // The page says so and offers a way out.
-            try (Plate p = Plate.open(file, null, null, null, new Conform(Conform.Order.BY_TIME, Conform.Fields.WHOLE, 0, List.of()))) {
+            try (Plate p = Plate.open(
+                    file, null, null, null, new Conform(Conform.Order.BY_TIME, Conform.Fields.WHOLE, 0, List.of()))) {
                 p.frame(p.first());
             }
         }
     }
 
     /** Where an upload in pieces grows; its name begins with a dot, so that it is never taken for one of ours. */
-    Path growing(String id) { return root.resolve("in").resolve(".part-up-" + id); }
+    Path growing(String id) {
+        return root.resolve("in").resolve(".part-up-" + id);
+    }
 
     /** A photo taken on set. */
-    public Media photo(InputStream in, String name) { return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB)); }
+    public Media photo(InputStream in, String name) {
+        return bring(in, name, "photo", file -> Stills.read(file, Encoding.SRGB));
+    }
 
     /** A camera solved elsewhere. */
-    public Media camera(InputStream in, String name) { return bring(in, name, "camera", file -> CameraExchange.read(file, CameraExchange.Reading.PLAIN)); }
+    public Media camera(InputStream in, String name) {
+        return bring(in, name, "camera", file -> CameraExchange.read(file, CameraExchange.Reading.PLAIN));
+    }
 
     /** Photographs of a chessboard, as a zip. */
     public Media boards(InputStream in, String name) {
@@ -192,22 +206,29 @@ public class MediaStore {
         return m;
     }
 
-    public Media table(InputStream in, String name) { return bring(in, name, "table", Cube::read); }
+    public Media table(InputStream in, String name) {
+        return bring(in, name, "table", Cube::read);
+    }
 
     /** Tracks as CSV or JSON; those of hand marks' numbers are refused, since ours begin there. */
     public Media tracks(InputStream in, String name) {
         return bring(in, name, "tracks", file -> {
             List<Track> t = TrackFile.read(file);
             if (t.isEmpty()) throw new BadInput(name + " holds no tracks");
-            if (t.stream().anyMatch(k -> k.id() < 0 || k.id() >= HandMark.FIRST_ID)) throw new BadInput(name + " has track numbers below 0 or above " + (HandMark.FIRST_ID - 1));
+            if (t.stream().anyMatch(k -> k.id() < 0 || k.id() >= HandMark.FIRST_ID))
+                throw new BadInput(name + " has track numbers below 0 or above " + (HandMark.FIRST_ID - 1));
         });
     }
 
     public Media environment(InputStream in, String name) {
         Media m = bring(in, name, "environment", file -> {
             Image im = Stills.read(file, Encoding.SRGB);
-            if (im.width > LARGEST_ENVIRONMENT) throw new BadInput(name + " is " + im.width + " pixels wide; at most " + LARGEST_ENVIRONMENT + " can be used");
-            if (Math.abs(im.width - 2 * im.height) > 2) throw new BadInput(name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
+            if (im.width > LARGEST_ENVIRONMENT)
+                throw new BadInput(
+                        name + " is " + im.width + " pixels wide; at most " + LARGEST_ENVIRONMENT + " can be used");
+            if (Math.abs(im.width - 2 * im.height) > 2)
+                throw new BadInput(
+                        name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
         });
         mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "environment", plainName(name), "{}"));
         return m;
@@ -310,7 +331,8 @@ public class MediaStore {
     }
 
     private static String hash(Path file) throws IOException {
-        try (DigestInputStream d = new DigestInputStream(Files.newInputStream(file), MessageDigest.getInstance("SHA-256"))) {
+        try (DigestInputStream d =
+                new DigestInputStream(Files.newInputStream(file), MessageDigest.getInstance("SHA-256"))) {
             d.transferTo(OutputStream.nullOutputStream());
             return HexFormat.of().formatHex(d.getMessageDigest().digest());
         } catch (NoSuchAlgorithmException e) {
@@ -350,9 +372,11 @@ public class MediaStore {
                 String n = e.getName().replace('\\', '/');
                 n = n.substring(n.lastIndexOf('/') + 1);
                 if (e.isDirectory() || n.startsWith(".") || !FRAME.matcher(n).matches()) continue;
-                if (taken.size() >= MOST_ZIP_FRAMES) throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
+                if (taken.size() >= MOST_ZIP_FRAMES)
+                    throw new BadInput(name + " holds more than " + MOST_ZIP_FRAMES + " frames");
                 byte[] buffer = new byte[1 << 16];
-                try (OutputStream out = Files.newOutputStream(folder.resolve(n), java.nio.file.StandardOpenOption.CREATE_NEW)) {
+                try (OutputStream out =
+                        Files.newOutputStream(folder.resolve(n), java.nio.file.StandardOpenOption.CREATE_NEW)) {
                     for (int k = in.read(buffer); k > 0; k = in.read(buffer)) {
                         total += k;
                         if (total > MOST_ZIP_BYTES) throw new BadInput(name + " unpacks to more than 200 GB");
@@ -381,5 +405,4 @@ public class MediaStore {
         }
         Files.delete(folder);
     }
-
 }

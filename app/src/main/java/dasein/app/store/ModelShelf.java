@@ -17,7 +17,6 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.List;
 import java.util.Map;
 import java.util.zip.ZipEntry;
@@ -28,8 +27,8 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * Models and motions of the shelf. A model is kept as one GLB; the files it came from are kept beside it, so that it can be read otherwise or
- * be given what it lacked.
+ * Models and motions of the shelf. A model is kept as one GLB; the files it came from are kept beside it, so that it
+ * can be read otherwise or be given what it lacked.
  */
 @Component
 public class ModelShelf {
@@ -39,6 +38,7 @@ public class ModelShelf {
 
     /** Motions are small and asked for on every page. */
     private final Map<String, Motion> motions = new java.util.concurrent.ConcurrentHashMap<>();
+
     private final MediaStore media;
     private final MediaMapper mapper;
 
@@ -73,7 +73,8 @@ public class ModelShelf {
                     String n = e.getName().replace('\\', '/');
                     n = n.substring(n.lastIndexOf('/') + 1);
                     if (e.isDirectory() || n.startsWith(".") || n.length() > 120 || !ModelFile.known(n)) continue;
-                    if (++count > MOST_FILES) throw new BadInput(s.name() + " holds more than " + MOST_FILES + " files");
+                    if (++count > MOST_FILES)
+                        throw new BadInput(s.name() + " holds more than " + MOST_FILES + " files");
                     total += copy(in, folder.resolve(n), MOST_BYTES - total, s.name());
                 }
             } catch (java.util.zip.ZipException e) {
@@ -81,7 +82,10 @@ public class ModelShelf {
             }
             return;
         }
-        if (!ModelFile.known(s.name())) throw new BadInput(s.name() + " is no model and nothing one names; GLB, glTF, OBJ, PLY and STL can be brought in, with their pictures");
+        if (!ModelFile.known(s.name()))
+            throw new BadInput(s.name()
+                    + " is no model and nothing one names; GLB, glTF, OBJ, PLY and STL can be "
+                    + "brought in, with their pictures");
         copy(s.in(), folder.resolve(s.name()), MOST_BYTES, s.name());
     }
 
@@ -101,20 +105,32 @@ public class ModelShelf {
     private Media shelve(Path folder, String name, ModelFile.Reading how, String note) throws IOException {
         List<Path> files = ModelFile.in(folder);
         ModelFile.Read read = ModelFile.read(files, how);
-        Media m = media.bring(new ByteArrayInputStream(ModelFile.glb(files, read)), name + ".glb", "model", f -> { });
+        Media m = media.bring(new ByteArrayInputStream(ModelFile.glb(files, read)), name + ".glb", "model", f -> {});
         // One GLB by itself is its own source.
-        boolean alone = files.size() == 1 && files.get(0).toString().toLowerCase(java.util.Locale.ROOT).endsWith(".glb") && read.imported().missing().isEmpty();
+        boolean alone = files.size() == 1
+                && files.get(0).toString().toLowerCase(java.util.Locale.ROOT).endsWith(".glb")
+                && read.imported().missing().isEmpty();
         if (!alone) media.keepSource(folder, m.hash());
         ObjectNode facts = facts(read.imported().model(), read.imported());
-        facts.put("up", read.up()).put("unit", read.unit()).put("source", !alone).put("note", note);
+        facts.put("up", read.up())
+                .put("unit", read.unit())
+                .put("source", !alone)
+                .put("note", note);
         mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "model", name, JSON.writeValueAsString(facts)));
         return m;
     }
 
     private static ObjectNode facts(Model m, Imported i) {
         float[] b = m.bounds();
-        ObjectNode facts = JSON.createObjectNode().put("height", b[4] - b[1]).put("lowest", b[1]).put("length", b[5] - b[2]).put("width", b[3] - b[0]).put("triangles", m.triangles());
-        ArrayNode clips = facts.putArray("clips"), remarks = facts.putArray("remarks"), missing = facts.putArray("missing");
+        ObjectNode facts = JSON.createObjectNode()
+                .put("height", b[4] - b[1])
+                .put("lowest", b[1])
+                .put("length", b[5] - b[2])
+                .put("width", b[3] - b[0])
+                .put("triangles", m.triangles());
+        ArrayNode clips = facts.putArray("clips"),
+                remarks = facts.putArray("remarks"),
+                missing = facts.putArray("missing");
         for (Model.Clip c : m.clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
         i.remarks().forEach(remarks::add);
         i.missing().forEach(missing::add);
@@ -133,12 +149,16 @@ public class ModelShelf {
         Path folder = media.folder();
         try {
             Path source = media.source(hash);
-            if (source != null) for (Path p : ModelFile.in(source)) Files.copy(p, folder.resolve(p.getFileName().toString()));
+            if (source != null)
+                for (Path p : ModelFile.in(source))
+                    Files.copy(p, folder.resolve(p.getFileName().toString()));
             else Files.copy(media.path(hash), folder.resolve(item.name().replaceAll("[^A-Za-z0-9 _-]", "_") + ".glb"));
             for (Sent s : more) put(folder, s);
             String said = note.length() > MOST_NOTE ? note.substring(0, MOST_NOTE) : note;
             Media m = shelve(folder, item.name(), how, said);
-            if (m.hash().equals(hash)) mapper.factsOf(hash, JSON.writeValueAsString(((ObjectNode) JSON.readTree(item.facts())).put("note", said)));
+            if (m.hash().equals(hash))
+                mapper.factsOf(
+                        hash, JSON.writeValueAsString(((ObjectNode) JSON.readTree(item.facts())).put("note", said)));
             else mapper.unshelve(hash);
             return m.hash();
         } catch (IOException e) {
@@ -153,7 +173,15 @@ public class ModelShelf {
         Media m = Footage.still(name) ? media.bring(in, name, "plate", Footage::open) : media.plate(in, name);
         try (Footage f = Footage.open(media.path(m.hash()))) {
             boolean alpha = f.frame(0, Card.Cut.ALPHA).clear();
-            mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "footage", MediaStore.plainName(name), JSON.writeValueAsString(JSON.createObjectNode().put("frames", f.count()).put("rate", f.rate()).put("aspect", f.aspect()).put("alpha", alpha))));
+            mapper.shelve(new MediaMapper.ShelfItem(
+                    m.hash(),
+                    "footage",
+                    MediaStore.plainName(name),
+                    JSON.writeValueAsString(JSON.createObjectNode()
+                            .put("frames", f.count())
+                            .put("rate", f.rate())
+                            .put("aspect", f.aspect())
+                            .put("alpha", alpha))));
         }
         return m;
     }
@@ -161,7 +189,13 @@ public class ModelShelf {
     public Media motion(InputStream in, String name) {
         Media m = media.bring(in, name, "motion", BvhReader::read);
         Motion k = BvhReader.read(media.path(m.hash()));
-        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "motion", MediaStore.plainName(name), JSON.writeValueAsString(JSON.createObjectNode().put("seconds", k.frames().length * k.frameSeconds()).put("joints", k.joints().size()))));
+        mapper.shelve(new MediaMapper.ShelfItem(
+                m.hash(),
+                "motion",
+                MediaStore.plainName(name),
+                JSON.writeValueAsString(JSON.createObjectNode()
+                        .put("seconds", k.frames().length * k.frameSeconds())
+                        .put("joints", k.joints().size()))));
         return m;
     }
 
@@ -179,10 +213,11 @@ public class ModelShelf {
         MediaMapper.ShelfItem item = model(hash);
         Model m = ModelReader.read(media.path(hash));
         byte[] glb = ModelFile.with(media.path(hash), m, Retarget.clip(motion(motion), m, map, inPlace));
-        Media made = media.bring(new ByteArrayInputStream(glb), item.name() + ".glb", "model", f -> { });
+        Media made = media.bring(new ByteArrayInputStream(glb), item.name() + ".glb", "model", f -> {});
         ObjectNode facts = (ObjectNode) JSON.readTree(item.facts());
         ArrayNode clips = facts.putArray("clips");
-        for (Model.Clip c : ModelReader.read(media.path(made.hash())).clips()) clips.addObject().put("name", c.name()).put("seconds", c.seconds());
+        for (Model.Clip c : ModelReader.read(media.path(made.hash())).clips())
+            clips.addObject().put("name", c.name()).put("seconds", c.seconds());
         facts.put("source", false);
         mapper.shelve(new MediaMapper.ShelfItem(made.hash(), "model", item.name(), JSON.writeValueAsString(facts)));
         if (!made.hash().equals(hash)) mapper.unshelve(hash);

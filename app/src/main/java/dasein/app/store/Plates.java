@@ -28,10 +28,14 @@ public class Plates {
         Plate p = open.get(key);
         if (p != null) return p;
         try {
-            p = ShotSteps.plate(s.plate(), media.path(s.plate().file()), s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
+            p = ShotSteps.plate(
+                    s.plate(),
+                    media.path(s.plate().file()),
+                    s.plate().table().isEmpty() ? null : media.path(s.plate().table()));
         } catch (BadInput e) {
             // The sentence names the person's file, not ours.
-            String said = e.getMessage().replace(s.plate().file(), media.name(s.plate().file()));
+            String said = e.getMessage()
+                    .replace(s.plate().file(), media.name(s.plate().file()));
             throw e instanceof Plate.Gap ? new Plate.Gap(said) : new BadInput(said, e);
         }
         open.put(key, p);

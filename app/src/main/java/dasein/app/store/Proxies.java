@@ -1,7 +1,7 @@
 package dasein.app.store;
 
-import dasein.core.format.Stills;
 import dasein.core.Progress;
+import dasein.core.format.Stills;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import java.awt.image.BufferedImage;
@@ -19,6 +19,7 @@ public class Proxies {
     public static final float QUALITY = 0.88f;
     /** Plates wider than this are looked at in half size. */
     private static final int FULL_WIDTH = 960;
+
     private static final int BATCH = 8;
 
     private final MediaStore media;
@@ -27,18 +28,28 @@ public class Proxies {
         this.media = media;
     }
 
-    public static boolean half(int width) { return width > FULL_WIDTH; }
+    public static boolean half(int width) {
+        return width > FULL_WIDTH;
+    }
 
-    private Path path(Shot s, int frame) { return media.result("proxy", Results.platePrint(s) + "-" + frame + ".jpg"); }
+    private Path path(Shot s, int frame) {
+        return media.result("proxy", Results.platePrint(s) + "-" + frame + ".jpg");
+    }
 
     /** Makes those of a range that are not there yet. Decoding goes in order; the pictures are packed side by side. */
     public void write(Shot s, Plate p, int first, int last, Progress progress) {
-        List<Integer> missing = IntStream.rangeClosed(first, last).filter(f -> !Files.exists(path(s, f))).boxed().toList();
+        List<Integer> missing = IntStream.rangeClosed(first, last)
+                .filter(f -> !Files.exists(path(s, f)))
+                .boxed()
+                .toList();
         for (int from = 0; from < missing.size(); from += BATCH) {
             List<Integer> some = missing.subList(from, Math.min(missing.size(), from + BATCH));
             progress.at((double) from / missing.size(), "small pictures, frame " + some.get(0));
-            BufferedImage[] bi = some.stream().map(f -> p.preview(f, half(p.width()))).toArray(BufferedImage[]::new);
-            IntStream.range(0, bi.length).parallel().forEach(k -> Stills.writeJpeg(path(s, some.get(k)), bi[k], QUALITY));
+            BufferedImage[] bi =
+                    some.stream().map(f -> p.preview(f, half(p.width()))).toArray(BufferedImage[]::new);
+            IntStream.range(0, bi.length)
+                    .parallel()
+                    .forEach(k -> Stills.writeJpeg(path(s, some.get(k)), bi[k], QUALITY));
         }
     }
 

@@ -19,23 +19,32 @@ public interface ShotMapper {
     @Select("select id, name from show order by name")
     List<Show> shows();
 
-    @Select("insert into show (name) values (#{name}) on conflict (name) do update set name = excluded.name returning id")
+    @Select("insert into show (name) values (#{name}) on conflict (name) do update set name = excluded.name "
+            + "returning id")
     long show(String name);
 
     @Update("update show set rate = #{rate} where id = #{id}")
     int showRate(@Param("id") long id, @Param("rate") String rate);
 
-    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from shot join show on show.id = show_id where head is not null order by show.name, shot.name")
+    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from "
+            + "shot join show on show.id = show_id where head is not null order by show.name, shot.name")
     List<ShotRow> shots();
 
-    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from shot join show on show.id = show_id where shot.id = #{id} and head is not null")
+    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from "
+            + "shot join show on show.id = show_id where shot.id = #{id} and head is not null")
     ShotRow shot(long id);
 
     @Select("insert into shot (show_id, name) values (#{showId}, #{name}) on conflict do nothing returning id")
     Long insertShot(@Param("showId") long showId, @Param("name") String name);
 
-    @Select("insert into revision (shot_id, parent, document, summary, who) values (#{shotId}, #{parent}, cast(#{document} as jsonb), #{summary}, #{who}) returning id")
-    long insertRevision(@Param("shotId") long shotId, @Param("parent") Long parent, @Param("document") String document, @Param("summary") String summary, @Param("who") String who);
+    @Select("insert into revision (shot_id, parent, document, summary, who) values (#{shotId}, #{parent}, "
+            + "cast(#{document} as jsonb), #{summary}, #{who}) returning id")
+    long insertRevision(
+            @Param("shotId") long shotId,
+            @Param("parent") Long parent,
+            @Param("document") String document,
+            @Param("summary") String summary,
+            @Param("who") String who);
 
     @Select("select id, shot_id, parent, document::text as document, summary, who from revision where id = #{id}")
     Revision revision(long id);
@@ -53,13 +62,17 @@ public interface ShotMapper {
 
     record Result(String kind, String fingerprint, String facts, String file) {}
 
-    @Select("select kind, fingerprint, facts::text as facts, file from result where kind = #{kind} and fingerprint = #{fingerprint}")
+    @Select("select kind, fingerprint, facts::text as facts, file from result where kind = #{kind} and "
+            + "fingerprint = #{fingerprint}")
     Result result(@Param("kind") String kind, @Param("fingerprint") String fingerprint);
 
-    @Select({"<script>select fingerprint from result where kind = #{kind} and fingerprint in ",
-        "<foreach item='f' collection='prints' open='(' separator=',' close=')'>#{f}</foreach></script>"})
+    @Select({
+        "<script>select fingerprint from result where kind = #{kind} and fingerprint in ",
+        "<foreach item='f' collection='prints' open='(' separator=',' close=')'>#{f}</foreach></script>"
+    })
     List<String> known(@Param("kind") String kind, @Param("prints") List<String> prints);
 
-    @Insert("insert into result (kind, fingerprint, facts, file) values (#{kind}, #{fingerprint}, cast(#{facts} as jsonb), #{file}) on conflict do nothing")
+    @Insert("insert into result (kind, fingerprint, facts, file) values (#{kind}, #{fingerprint}, "
+            + "cast(#{facts} as jsonb), #{file}) on conflict do nothing")
     int insertResult(Result r);
 }

@@ -19,18 +19,34 @@ public class Shots {
     }
 
     /** A shot as it stands. {@code number} counts its revisions for people. */
-    public record Head(ShotMapper.ShotRow row, ShotMapper.Revision revision, Shot shot, int number, boolean canUndo, boolean canRedo) {
-        public long id() { return row.id(); }
+    public record Head(
+            ShotMapper.ShotRow row,
+            ShotMapper.Revision revision,
+            Shot shot,
+            int number,
+            boolean canUndo,
+            boolean canRedo) {
+        public long id() {
+            return row.id();
+        }
     }
 
     public Head head(long id) {
         ShotMapper.ShotRow row = mapper.shot(id);
         if (row == null) throw new NotThere("there is no such shot");
         ShotMapper.Revision r = mapper.revision(row.head());
-        return new Head(row, r, ShotJson.read(r.document()), mapper.number(id, r.id()), r.parent() != null, mapper.redo(r.id()) != null);
+        return new Head(
+                row,
+                r,
+                ShotJson.read(r.document()),
+                mapper.number(id, r.id()),
+                r.parent() != null,
+                mapper.redo(r.id()) != null);
     }
 
-    public Shot document(long revision) { return ShotJson.read(mapper.revision(revision).document()); }
+    public Shot document(long revision) {
+        return ShotJson.read(mapper.revision(revision).document());
+    }
 
     @Transactional
     public long create(String show, String name, Shot first) {
@@ -51,12 +67,15 @@ public class Shots {
     @Transactional
     public Head edit(long id, long seen, String summary, UnaryOperator<Shot> change) {
         Head h = head(id);
-        if (h.revision.id() != seen) throw new Conflict("Somebody changed this shot meanwhile (" + h.revision.summary() + "). Look again and repeat your change.");
+        if (h.revision.id() != seen)
+            throw new Conflict("Somebody changed this shot meanwhile (" + h.revision.summary()
+                    + "). Look again and repeat your change.");
         Shot next = change.apply(h.shot);
         String document = ShotJson.write(next);
         if (document.equals(ShotJson.write(h.shot))) return h;
         long r = mapper.insertRevision(id, seen, document, summary, WHO);
-        if (mapper.moveHead(id, seen, r) == 0) throw new Conflict("Somebody changed this shot meanwhile. Look again and repeat your change.");
+        if (mapper.moveHead(id, seen, r) == 0)
+            throw new Conflict("Somebody changed this shot meanwhile. Look again and repeat your change.");
         return head(id);
     }
 
@@ -74,10 +93,14 @@ public class Shots {
 
     /** Two people, one head. */
     public static class Conflict extends RuntimeException {
-        Conflict(String s) { super(s); }
+        Conflict(String s) {
+            super(s);
+        }
     }
 
     public static class NotThere extends RuntimeException {
-        public NotThere(String s) { super(s); }
+        public NotThere(String s) {
+            super(s);
+        }
     }
 }

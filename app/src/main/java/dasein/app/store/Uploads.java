@@ -15,8 +15,8 @@ import java.util.HexFormat;
 import org.springframework.stereotype.Component;
 
 /**
- * Large files that come piece by piece, so that a broken connection, a closed page or a restart costs one piece and not all. An
- * upload is known by what its sender says of the file; how far it is, is the length of what lies on disk.
+ * Large files that come piece by piece, so that a broken connection, a closed page or a restart costs one piece and not
+ * all. An upload is known by what its sender says of the file; how far it is, is the length of what lies on disk.
  */
 @Component
 public class Uploads {
@@ -35,7 +35,9 @@ public class Uploads {
     public record File(String name, long size, String key) {
         String id() {
             try {
-                return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest((name + "\0" + size + "\0" + key).getBytes(StandardCharsets.UTF_8)));
+                return HexFormat.of()
+                        .formatHex(MessageDigest.getInstance("SHA-256")
+                                .digest((name + "\0" + size + "\0" + key).getBytes(StandardCharsets.UTF_8)));
             } catch (NoSuchAlgorithmException e) {
                 throw new IllegalStateException(e);
             }
@@ -47,15 +49,21 @@ public class Uploads {
         if (f.size <= 0 || f.size > LARGEST) throw new BadInput(f.name + " is empty or too large to bring in");
         try {
             Path p = media.growing(f.id());
-            long at = Files.exists(p) ? Files.size(p) : 0, free = Files.getFileStore(p.getParent()).getUsableSpace();
-            if (f.size - at + SPARE > free) throw new BadInput("there is no room for " + f.name + ": it needs " + (f.size - at >> 20) + " MB, and " + (free >> 20) + " MB are free");
+            long at = Files.exists(p) ? Files.size(p) : 0,
+                    free = Files.getFileStore(p.getParent()).getUsableSpace();
+            if (f.size - at + SPARE > free)
+                throw new BadInput("there is no room for " + f.name + ": it needs " + (f.size - at >> 20) + " MB, and "
+                        + (free >> 20) + " MB are free");
             return at;
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
     }
 
-    /** Adds a piece that begins where the file ends now. @return how much is here; a piece from elsewhere changes nothing */
+    /**
+     * Adds a piece that begins where the file ends now. @return how much is here; a piece from elsewhere changes
+     * nothing
+     */
     public synchronized long add(File f, long at, InputStream in) {
         Path p = media.growing(f.id());
         try {

@@ -2,11 +2,27 @@ package dasein.app.task;
 
 import java.time.OffsetDateTime;
 
-/** A piece of long work. State: waiting, running, done, failed, cancelled. {@code done} in [0, 1]; {@code note} is for people. */
-public record Task(long id, long shotId, long revisionId, String kind, String label, String settings, String state, double done, String note,
-    OffsetDateTime created, OffsetDateTime started, OffsetDateTime ended) {
+/**
+ * A piece of long work. State: waiting, running, done, failed, cancelled. {@code done} in [0, 1]; {@code note} is for
+ * people.
+ */
+public record Task(
+        long id,
+        long shotId,
+        long revisionId,
+        String kind,
+        String label,
+        String settings,
+        String state,
+        double done,
+        String note,
+        OffsetDateTime created,
+        OffsetDateTime started,
+        OffsetDateTime ended) {
 
-    public boolean open() { return state.equals("waiting") || state.equals("running"); }
+    public boolean open() {
+        return state.equals("waiting") || state.equals("running");
+    }
 
     /** Seconds still to go, from the pace so far; negative when nothing can be said yet. */
     public long secondsLeft() {
@@ -20,5 +36,7 @@ public record Task(long id, long shotId, long revisionId, String kind, String la
         return s < 0 ? "" : s < 90 ? s + " s" : (s + 30) / 60 + " min";
     }
 
-    public int percent() { return (int) Math.round(100 * done); }
+    public int percent() {
+        return (int) Math.round(100 * done);
+    }
 }

@@ -11,8 +11,14 @@ import org.apache.ibatis.annotations.Update;
 public interface TaskMapper {
     String COLUMNS = "id, shot_id, revision_id, kind, label, settings, state, done, note, created, started, ended";
 
-    @Select("insert into task (shot_id, revision_id, kind, label, settings) values (#{shotId}, #{revisionId}, #{kind}, #{label}, #{settings}) returning id")
-    long insert(@Param("shotId") long shotId, @Param("revisionId") long revisionId, @Param("kind") String kind, @Param("label") String label, @Param("settings") String settings);
+    @Select("insert into task (shot_id, revision_id, kind, label, settings) values (#{shotId}, "
+            + "#{revisionId}, #{kind}, #{label}, #{settings}) returning id")
+    long insert(
+            @Param("shotId") long shotId,
+            @Param("revisionId") long revisionId,
+            @Param("kind") String kind,
+            @Param("label") String label,
+            @Param("settings") String settings);
 
     @Select("select " + COLUMNS + " from task where id = #{id}")
     Task find(long id);
@@ -20,7 +26,8 @@ public interface TaskMapper {
     @Select("select " + COLUMNS + " from task order by id desc limit 200")
     List<Task> newest();
 
-    @Select("select " + COLUMNS + " from task where shot_id = #{shotId} and state in ('waiting', 'running') order by id")
+    @Select("select " + COLUMNS
+            + " from task where shot_id = #{shotId} and state in ('waiting', 'running') order by id")
     List<Task> open(long shotId);
 
     /** The last task of each kind of a shot. */
@@ -28,22 +35,28 @@ public interface TaskMapper {
     List<Task> last(long shotId);
 
     /** Settings of every output that was written for a shot, newest first. */
-    @Select("select settings from task where shot_id = #{shotId} and kind = 'output' and state = 'done' order by id desc limit 40")
+    @Select("select settings from task where shot_id = #{shotId} and kind = 'output' and state = 'done' "
+            + "order by id desc limit 40")
     List<String> written(long shotId);
 
     @Select("select count(*) from task where state in ('waiting', 'running')")
     int busy();
 
-    @Update("update task set state = 'running', started = coalesce(started, now()) where id = #{id} and state in ('waiting', 'running')")
+    @Update("update task set state = 'running', started = coalesce(started, now()) where id = #{id} and "
+            + "state in ('waiting', 'running')")
     int start(long id);
 
     @Update("update task set done = #{done}, note = #{note} where id = #{id} and state = 'running'")
     int progress(@Param("id") long id, @Param("done") double done, @Param("note") String note);
 
-    @Update("update task set state = #{state}, note = #{note}, done = case when #{state} = 'done' then 1 else done end, ended = now() where id = #{id} and state in ('waiting', 'running')")
+    @Update("update task set state = #{state}, note = #{note}, done = case when #{state} = 'done' then 1 "
+            + "else done end, ended = now() where id = #{id} and state in ('waiting', 'running')")
     int end(@Param("id") long id, @Param("state") String state, @Param("note") String note);
 
-    @Insert({"<script>insert into task_frame (task_id, frame) values ", "<foreach item='f' collection='frames' separator=','>(#{id}, #{f})</foreach></script>"})
+    @Insert({
+        "<script>insert into task_frame (task_id, frame) values ",
+        "<foreach item='f' collection='frames' separator=','>(#{id}, #{f})</foreach></script>"
+    })
     void addFrames(@Param("id") long id, @Param("frames") List<Integer> frames);
 
     @Update("update task_frame set finished = true where task_id = #{id} and frame = #{frame}")

@@ -27,8 +27,8 @@ import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
 /**
- * Long work over the job engine: a task is one job, or one job a frame. Jobs live in the database, so any worker takes them,
- * and those of a worker that died are taken up by another after a few missed heartbeats.
+ * Long work over the job engine: a task is one job, or one job a frame. Jobs live in the database, so any worker takes
+ * them, and those of a worker that died are taken up by another after a few missed heartbeats.
  */
 @Component
 public class Tasks {
@@ -36,6 +36,7 @@ public class Tasks {
     private static final int THREADS = 2;
     /** A job that was interrupted, or lost the database under it, is taken up again so soon. */
     private static final Duration AGAIN = Duration.ofSeconds(2);
+
     private static final long TELL_EVERY_NANOS = 250_000_000;
 
     private final TaskMapper mapper;
@@ -47,22 +48,37 @@ public class Tasks {
     Tasks(TaskMapper mapper, List<Work> works, DataSource db) {
         this.mapper = mapper;
         this.works = works.stream().collect(Collectors.toMap(Work::kind, Function.identity()));
-        whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class).onFailure(new OnFailureRetryLater<>(AGAIN)).onDeadExecutionRevive()
-            .execute((job, context) -> runWhole(Long.parseLong(job.getId())));
-        byFrame = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("frame", Void.class).onFailure(new OnFailureRetryLater<>(AGAIN)).onDeadExecutionRevive().execute((job, context) -> {
-            String[] id = job.getId().split(":");
-            runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]));
-        });
-        scheduler = Scheduler.create(new TransactionAwareDataSourceProxy(db), List.of(whole, byFrame)).threads(THREADS).pollingInterval(Duration.ofSeconds(1))
-            .pollUsingLockAndFetch(0.5, 1.0).enableImmediateExecution().heartbeatInterval(Duration.ofSeconds(1)).missedHeartbeatsLimit(4)
-            .shutdownMaxWait(Duration.ofSeconds(2)).build();
+        whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class)
+                .onFailure(new OnFailureRetryLater<>(AGAIN))
+                .onDeadExecutionRevive()
+                .execute((job, context) -> runWhole(Long.parseLong(job.getId())));
+        byFrame = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("frame", Void.class)
+                .onFailure(new OnFailureRetryLater<>(AGAIN))
+                .onDeadExecutionRevive()
+                .execute((job, context) -> {
+                    String[] id = job.getId().split(":");
+                    runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]));
+                });
+        scheduler = Scheduler.create(new TransactionAwareDataSourceProxy(db), List.of(whole, byFrame))
+                .threads(THREADS)
+                .pollingInterval(Duration.ofSeconds(1))
+                .pollUsingLockAndFetch(0.5, 1.0)
+                .enableImmediateExecution()
+                .heartbeatInterval(Duration.ofSeconds(1))
+                .missedHeartbeatsLimit(4)
+                .shutdownMaxWait(Duration.ofSeconds(2))
+                .build();
     }
 
     @EventListener(ApplicationReadyEvent.class)
-    void begin() { scheduler.start(); }
+    void begin() {
+        scheduler.start();
+    }
 
     @EventListener(ContextClosedEvent.class)
-    void end() { scheduler.stop(); }
+    void end() {
+        scheduler.stop();
+    }
 
     /** Starts one-job work. */
     @Transactional
@@ -84,11 +100,15 @@ public class Tasks {
         mapper.addFrames(id, frames);
         Instant now = Instant.now();
         // The order of frames is the order of their due times.
-        for (int k = 0; k < frames.size(); k++) client().scheduleIfNotExists(byFrame.instance(id + ":" + frames.get(k)), now.minusMillis(frames.size() - k));
+        for (int k = 0; k < frames.size(); k++)
+            client().scheduleIfNotExists(
+                            byFrame.instance(id + ":" + frames.get(k)), now.minusMillis(frames.size() - k));
         return mapper.find(id);
     }
 
-    private SchedulerClient client() { return scheduler; }
+    private SchedulerClient client() {
+        return scheduler;
+    }
 
     public void cancel(long id) {
         mapper.end(id, "cancelled", "cancelled");
@@ -109,7 +129,8 @@ public class Tasks {
         guarded(t, () -> {
             int total = mapper.frames(id);
             Work.ByFrame work = (Work.ByFrame) works.get(t.kind());
-            work.frame(t, frame, (done, what) -> progress(id).at((mapper.framesDone(id) + done) / total, "frame " + frame));
+            work.frame(t, frame, (done, what) -> progress(id)
+                    .at((mapper.framesDone(id) + done) / total, "frame " + frame));
             mapper.frameDone(id, frame);
             int finished = mapper.framesDone(id);
             if (mapper.progress(id, (double) finished / total, finished + " of " + total + " frames") == 0) return;
@@ -129,18 +150,28 @@ public class Tasks {
         } catch (BadInput | NoSolution e) {
             mapper.end(t.id(), "failed", e.getMessage());
         } catch (Exception | OutOfMemoryError e) {
-            if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException) throw new IllegalStateException("stopped", e);
+            if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException)
+                throw new IllegalStateException("stopped", e);
             if (databaseLost(e)) throw new IllegalStateException("the database was lost", e);
             LOG.error("task {} {} failed", t.id(), t.label(), e);
-            mapper.end(t.id(), "failed", e instanceof OutOfMemoryError ? "there was not enough memory; render at a smaller size" : "something went wrong inside the program; the log tells more");
+            mapper.end(
+                    t.id(),
+                    "failed",
+                    e instanceof OutOfMemoryError
+                            ? "there was not enough memory; render at a smaller size"
+                            : "something went wrong inside the program; the log tells more");
         }
     }
 
-    /** Whether the cause is a connection that broke or could not be made (SQL states 08 and 57P): no fault of the work. */
+    /**
+     * Whether the cause is a connection that broke or could not be made (SQL states 08 and 57P): no fault of the work.
+     */
     private static boolean databaseLost(Throwable e) {
         for (Throwable t = e; t != null; t = t.getCause()) {
             if (t instanceof SQLTransientConnectionException) return true;
-            if (t instanceof SQLException q && q.getSQLState() != null && (q.getSQLState().startsWith("08") || q.getSQLState().startsWith("57P"))) return true;
+            if (t instanceof SQLException q
+                    && q.getSQLState() != null
+                    && (q.getSQLState().startsWith("08") || q.getSQLState().startsWith("57P"))) return true;
         }
         return false;
     }

@@ -22,8 +22,9 @@ import org.springframework.security.web.access.intercept.AuthorizationFilter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /**
- * Who may come in. Until there are accounts, only somebody at this very machine: the request must come over loopback and name
- * this machine as its host (so that a foreign page cannot reach us under a borrowed name). Every other request is refused.
+ * Who may come in. Until there are accounts, only somebody at this very machine: the request must come over loopback
+ * and name this machine as its host (so that a foreign page cannot reach us under a borrowed name). Every other request
+ * is refused.
  */
 @Configuration
 @ConditionalOnWebApplication
@@ -32,25 +33,38 @@ class Access {
 
     @Bean
     SecurityFilterChain chain(HttpSecurity http, ImportMap scripts) throws Exception {
-        http.authorizeHttpRequests(a -> a.dispatcherTypeMatchers(DispatcherType.ERROR, DispatcherType.ASYNC).permitAll()
-            .requestMatchers("/actuator/health").permitAll().anyRequest().hasRole("OWNER"));
+        http.authorizeHttpRequests(a -> a.dispatcherTypeMatchers(DispatcherType.ERROR, DispatcherType.ASYNC)
+                .permitAll()
+                .requestMatchers("/actuator/health")
+                .permitAll()
+                .anyRequest()
+                .hasRole("OWNER"));
         http.addFilterBefore(new AtThisMachine(), AuthorizationFilter.class);
-        http.headers(h -> h.contentSecurityPolicy(c -> c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; script-src 'self' 'sha256-" + scripts.hash()
-            + "'; connect-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'")));
+        http.headers(h -> h.contentSecurityPolicy(c ->
+                c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
+                        + "script-src 'self' 'sha256-"
+                        + scripts.hash()
+                        + "'; connect-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors "
+                        + "'none'")));
         http.formLogin(f -> f.disable()).httpBasic(b -> b.disable()).logout(l -> l.disable());
         return http.build();
     }
 
     /** There are no passwords; this keeps one from being made up. */
     @Bean
-    UserDetailsService nobody() { return new InMemoryUserDetailsManager(); }
+    UserDetailsService nobody() {
+        return new InMemoryUserDetailsManager();
+    }
 
     private static final class AtThisMachine extends OncePerRequestFilter {
         @Override
-        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
-            if (InetAddress.getByName(request.getRemoteAddr()).isLoopbackAddress() && OURSELVES.contains(request.getServerName())) {
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
+            if (InetAddress.getByName(request.getRemoteAddr()).isLoopbackAddress()
+                    && OURSELVES.contains(request.getServerName())) {
                 var context = SecurityContextHolder.createEmptyContext();
-                context.setAuthentication(new UsernamePasswordAuthenticationToken("you", null, AuthorityUtils.createAuthorityList("ROLE_OWNER")));
+                context.setAuthentication(new UsernamePasswordAuthenticationToken(
+                        "you", null, AuthorityUtils.createAuthorityList("ROLE_OWNER")));
                 SecurityContextHolder.setContext(context);
             }
             chain.doFilter(request, response);

@@ -29,16 +29,16 @@ import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Cleaning;
 import dasein.core.solve.Hints;
 import dasein.core.solve.SolveDifference;
-import dasein.core.solve.StillSolver;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.solve.StillSolver;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.LinkedHashSet;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -62,7 +62,14 @@ class Bench {
     private final Inbox inbox;
     private final BlockingBench blockingBench;
 
-    Bench(Plates plates, Results results, MediaMapper media, CallSheet sheet, TaskMapper tasks, Inbox inbox, BlockingBench blockingBench) {
+    Bench(
+            Plates plates,
+            Results results,
+            MediaMapper media,
+            CallSheet sheet,
+            TaskMapper tasks,
+            Inbox inbox,
+            BlockingBench blockingBench) {
         this.blockingBench = blockingBench;
         this.inbox = inbox;
         this.plates = plates;
@@ -74,7 +81,9 @@ class Bench {
 
     /** @param off measured minus solved in metres; not a number while its points are not solved */
     record Stick(int index, SetRecipe.Yardstick yardstick, double off) {
-        public boolean lost() { return Double.isNaN(off); }
+        public boolean lost() {
+            return Double.isNaN(off);
+        }
     }
 
     /** A set piece, and what it does in words. */
@@ -82,12 +91,14 @@ class Bench {
         public String said() {
             if (piece.kind() == Piece.Kind.HOLE) return "opens the ground onto what is below";
             List<String> does = new ArrayList<>();
-            for (Piece.Role r : piece.roles()) does.add(switch (r) {
-                case SHADOW -> "takes shadow and given light";
-                case REFLECTION -> "mirrors performers";
-                case BOUNCE -> "gives its colour back to performers";
-                case HIDE -> "hides what is behind it";
-            });
+            for (Piece.Role r : piece.roles())
+                does.add(
+                        switch (r) {
+                            case SHADOW -> "takes shadow and given light";
+                            case REFLECTION -> "mirrors performers";
+                            case BOUNCE -> "gives its colour back to performers";
+                            case HIDE -> "hides what is behind it";
+                        });
             return does.isEmpty() ? "does nothing" : String.join(", ", does);
         }
 
@@ -126,26 +137,60 @@ class Bench {
             case "tracks" -> tracks(m, s);
             case "camera" -> {
                 m.addAttribute("lenses", media.shelf("lens"));
-                m.addAttribute("surfaces", s.tracks().masks().stream().filter(k -> k.carry() == DrawnMask.Carry.PLANE).toList());
+                m.addAttribute(
+                        "surfaces",
+                        s.tracks().masks().stream()
+                                .filter(k -> k.carry() == DrawnMask.Carry.PLANE)
+                                .toList());
                 m.addAttribute("turns", CameraExchange.TURNS.keySet());
                 if (s.camera().locked()) m.addAttribute("lineErrors", lineErrors(s, c));
                 if (s.camera().locked()) m.addAttribute("placeErrors", placeErrors(s, c));
                 double readout = s.camera().hints().readout();
-                m.addAttribute("readoutMs", p == null || readout == 0 || readout == Hints.SOLVE_READOUT ? "" : String.format(Locale.ROOT, "%.2f", 1000 * readout / p.rate().perSecond()));
+                m.addAttribute(
+                        "readoutMs",
+                        p == null || readout == 0 || readout == Hints.SOLVE_READOUT
+                                ? ""
+                                : String.format(
+                                        Locale.ROOT,
+                                        "%.2f",
+                                        1000 * readout / p.rate().perSecond()));
                 m.addAttribute("findsReadout", readout == Hints.SOLVE_READOUT);
                 m.addAttribute("keptSolves", keptSolves(s, c));
-                m.addAttribute("movers", s.tracks().groups().stream().filter(g -> g.moving() && s.camera().objects().stream().noneMatch(o -> o.group() == g.id())).toList());
-                m.addAttribute("things", s.camera().objects().stream().map(o -> new Thing(o, results.facts("object", Results.objectPrint(s, o)))).toList());
+                m.addAttribute(
+                        "movers",
+                        s.tracks().groups().stream()
+                                .filter(g -> g.moving()
+                                        && s.camera().objects().stream().noneMatch(o -> o.group() == g.id()))
+                                .toList());
+                m.addAttribute(
+                        "things",
+                        s.camera().objects().stream()
+                                .map(o -> new Thing(o, results.facts("object", Results.objectPrint(s, o))))
+                                .toList());
                 if (c == null) break;
-                m.addAttribute("worst", c.points().stream().sorted(Comparator.comparingDouble(q -> -q.rmsPx())).limit(6).toList());
-                m.addAttribute("mm", s.plate().sensorWidthMm() > 0 ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width() : 0.0);
-                m.addAttribute("above", c.points().stream().filter(q -> q.rmsPx() > Cleaning.limit(c)).count());
+                m.addAttribute(
+                        "worst",
+                        c.points().stream()
+                                .sorted(Comparator.comparingDouble(q -> -q.rmsPx()))
+                                .limit(6)
+                                .toList());
+                m.addAttribute(
+                        "mm",
+                        s.plate().sensorWidthMm() > 0
+                                ? c.frames().get(0).focalPx() * s.plate().sensorWidthMm() / c.width()
+                                : 0.0);
+                m.addAttribute(
+                        "above",
+                        c.points().stream()
+                                .filter(q -> q.rmsPx() > Cleaning.limit(c))
+                                .count());
                 m.addAttribute("bars", bars(c));
                 m.addAttribute("focalSaid", focal(c, s.plate().sensorWidthMm()));
                 m.addAttribute("bentSaid", bent(c.lens()));
             }
             case "set" -> {
-                m.addAttribute("pieces", s.set().pieces().stream().map(PieceLine::new).toList());
+                m.addAttribute(
+                        "pieces", s.set().pieces().stream().map(PieceLine::new).toList());
                 m.addAttribute("shelf", media.shelf("model"));
                 m.addAttribute("kinds", Piece.Kind.values());
                 m.addAttribute("coloured", results.facts("colours", Results.coloursPrint(s)));
@@ -154,16 +199,31 @@ class Bench {
                     GroundFit.Result g = results.set(s);
                     m.addAttribute("ground", g);
                     List<Track> kept = results.kept(s);
-                    if (c != null && kept != null && !c.points().isEmpty()) m.addAttribute("slide", StickSlide.of(c, kept));
+                    if (c != null && kept != null && !c.points().isEmpty())
+                        m.addAttribute("slide", StickSlide.of(c, kept));
                     m.addAttribute("checks", g == null ? List.of() : g.checks());
                     List<Stick> sticks = new ArrayList<>();
-                    if (g != null) for (int k = 0; k < g.residuals().size(); k++) sticks.add(new Stick(k, s.set().yardsticks().get(k), g.residuals().get(k)));
+                    if (g != null)
+                        for (int k = 0; k < g.residuals().size(); k++)
+                            sticks.add(new Stick(
+                                    k,
+                                    s.set().yardsticks().get(k),
+                                    g.residuals().get(k)));
                     m.addAttribute("sticks", sticks);
-                    if (g != null && s.plate().cameraHeightMetres() > 0) m.addAttribute("cameraHeight", results.cameraInSet(s).frames().get(0).pose().position().y());
+                    if (g != null && s.plate().cameraHeightMetres() > 0)
+                        m.addAttribute(
+                                "cameraHeight",
+                                results.cameraInSet(s)
+                                        .frames()
+                                        .get(0)
+                                        .pose()
+                                        .position()
+                                        .y());
                 } catch (BadInput | NoSolution e) {
                     m.addAttribute("trouble", e.getMessage());
                     List<Stick> sticks = new ArrayList<>();
-                    for (SetRecipe.Yardstick y : s.set().yardsticks()) sticks.add(new Stick(sticks.size(), y, Double.NaN));
+                    for (SetRecipe.Yardstick y : s.set().yardsticks())
+                        sticks.add(new Stick(sticks.size(), y, Double.NaN));
                     m.addAttribute("sticks", sticks);
                 }
             }
@@ -172,27 +232,45 @@ class Bench {
             case "passes", "comp", "output", "presence" -> {
                 List<Integer> done = sheet.renderedFrames(s, p);
                 m.addAttribute("rendered", done);
-                if (!done.isEmpty()) m.addAttribute("frameFacts", results.facts("passes", Results.framePrint(s, done.get(done.size() / 2))));
-                if (stage.equals("presence") && p != null) m.addAttribute("presence", sheet.presence(s, p, sheet.renderedInCut(s, p)));
+                if (!done.isEmpty())
+                    m.addAttribute(
+                            "frameFacts", results.facts("passes", Results.framePrint(s, done.get(done.size() / 2))));
+                if (stage.equals("presence") && p != null)
+                    m.addAttribute("presence", sheet.presence(s, p, sheet.renderedInCut(s, p)));
                 if (stage.equals("output") && p != null) outputs(m, h.id(), s, p);
             }
-            default -> { }
+            default -> {}
         }
     }
 
     private void plate(Model m, Shot s, Plate p) {
         m.addAttribute("encodings", Encoding.values());
         m.addAttribute("filmBacks", FilmBack.STANDARD);
-        m.addAttribute("orders", java.util.Arrays.stream(Conform.Order.values()).filter(o -> o != Conform.Order.WITHOUT || !s.plate().conform().leftOut().isEmpty()).toList());
+        m.addAttribute(
+                "orders",
+                java.util.Arrays.stream(Conform.Order.values())
+                        .filter(o -> o != Conform.Order.WITHOUT
+                                || !s.plate().conform().leftOut().isEmpty())
+                        .toList());
         m.addAttribute("lines2", Conform.Fields.values());
         m.addAttribute("inbox", inbox.names());
         m.addAttribute("inboxRoot", inbox.root());
         m.addAttribute("health", results.facts("health", Results.healthPrint(s)));
         if (p == null) return;
         double grey = p.encoding().encode(0.18);
-        m.addAttribute("greyCode", p.encoding().linear() ? "18 % grey is the value 0.18." : String.format(Locale.ROOT, "18 %% grey lies at code %d of 255 (%d of 1023).", Math.round(255 * grey), Math.round(1023 * grey)));
+        m.addAttribute(
+                "greyCode",
+                p.encoding().linear()
+                        ? "18 % grey is the value 0.18."
+                        : String.format(
+                                Locale.ROOT,
+                                "18 %% grey lies at code %d of 255 (%d of 1023).",
+                                Math.round(255 * grey),
+                                Math.round(1023 * grey)));
         m.addAttribute("warnings", p.facts() == null ? List.of() : p.facts().warnings(p.count()));
-        String code = !s.plate().timecode().isEmpty() ? s.plate().timecode() : p.facts() == null ? "" : p.facts().timecode();
+        String code = !s.plate().timecode().isEmpty()
+                ? s.plate().timecode()
+                : p.facts() == null ? "" : p.facts().timecode();
         if (code.isEmpty()) return;
         try {
             Timecode t = Timecode.parse(code, p.rate());
@@ -211,8 +289,12 @@ class Bench {
             lo = Math.min(lo, f.focalPx() * k);
             hi = Math.max(hi, f.focalPx() * k);
         }
-        String off = Double.isNaN(c.focalOff()) || c.focalOff() == 0 ? c.focalOff() == 0 ? ", held" : "" : String.format(Locale.ROOT, sensorMm > 0 ? " \u00b1 %.2f" : " \u00b1 %.1f", c.focalOff() * k);
-        return hi - lo > 0.002 * hi ? String.format(Locale.ROOT, "%.2f to %.2f %s%s", lo, hi, unit, off) : String.format(Locale.ROOT, sensorMm > 0 ? "%.2f %s%s" : "%.1f %s%s", lo, unit, off);
+        String off = Double.isNaN(c.focalOff()) || c.focalOff() == 0
+                ? c.focalOff() == 0 ? ", held" : ""
+                : String.format(Locale.ROOT, sensorMm > 0 ? " \u00b1 %.2f" : " \u00b1 %.1f", c.focalOff() * k);
+        return hi - lo > 0.002 * hi
+                ? String.format(Locale.ROOT, "%.2f to %.2f %s%s", lo, hi, unit, off)
+                : String.format(Locale.ROOT, sensorMm > 0 ? "%.2f %s%s" : "%.1f %s%s", lo, unit, off);
     }
 
     record LineError(int index, String axis, String off) {}
@@ -220,7 +302,11 @@ class Bench {
     private static List<LineError> lineErrors(Shot s, SolvedCamera c) {
         double[] off = c == null ? null : StillSolver.residuals(s.camera().lines(), c);
         List<LineError> out = new ArrayList<>();
-        for (int i = 0; i < s.camera().lines().size(); i++) out.add(new LineError(i, s.camera().lines().get(i).axis().name().toLowerCase(Locale.ROOT), off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
+        for (int i = 0; i < s.camera().lines().size(); i++)
+            out.add(new LineError(
+                    i,
+                    s.camera().lines().get(i).axis().name().toLowerCase(Locale.ROOT),
+                    off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
         return out;
     }
 
@@ -228,7 +314,8 @@ class Bench {
         List<CameraMatch.Placed> all = s.camera().match().points();
         double[] off = c == null || all.size() < 4 ? null : StillSolver.pointResiduals(all, c);
         List<LineError> out = new ArrayList<>();
-        for (int i = 0; i < all.size(); i++) out.add(new LineError(i, "", off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
+        for (int i = 0; i < all.size(); i++)
+            out.add(new LineError(i, "", off == null ? "" : String.format(Locale.ROOT, "%.1f px", off[i])));
         return out;
     }
 
@@ -239,23 +326,59 @@ class Bench {
         if (s.camera().kept().isEmpty()) return List.of();
         List<KeptSolve> out = new ArrayList<>();
         String counts = Results.cameraPrint(s), own = Results.settingsPrint(s);
-        if (s.camera().kept().stream().noneMatch(k -> k.print().equals(own))) out.add(new KeptSolve("", "as set now", said(results.facts("camera", own)), "", s.camera().use().isEmpty()));
+        if (s.camera().kept().stream().noneMatch(k -> k.print().equals(own)))
+            out.add(new KeptSolve(
+                    "",
+                    "as set now",
+                    said(results.facts("camera", own)),
+                    "",
+                    s.camera().use().isEmpty()));
         for (CameraRecipe.Kept k : s.camera().kept()) {
             boolean mine = k.print().equals(counts);
             SolvedCamera c = mine || now == null ? null : results.keptSolve(k.print());
             SolveDifference d = c == null ? null : SolveDifference.of(now, c);
-            out.add(new KeptSolve(k.print(), k.name(), said(results.facts("camera", k.print())), d == null ? "" : String.format(Locale.ROOT, "path differs by %.2f %%, direction by %.2f deg, focal length by %.2f %%", 100 * d.path(), d.turnDeg(), 100 * d.focal()), mine));
+            out.add(new KeptSolve(
+                    k.print(),
+                    k.name(),
+                    said(results.facts("camera", k.print())),
+                    d == null
+                            ? ""
+                            : String.format(
+                                    Locale.ROOT,
+                                    "path differs by %.2f %%, direction by %.2f deg, focal length by %.2f %%",
+                                    100 * d.path(),
+                                    d.turnDeg(),
+                                    100 * d.focal()),
+                    mine));
         }
         return out;
     }
 
     private static String said(JsonNode f) {
-        return f == null ? "not solved" : String.format(Locale.ROOT, "%.2f px, focal %.0f px, %d frames, %d points", f.path("rms").asDouble(), f.path("focalPx").asDouble(), f.path("frames").asInt(), f.path("points").asInt());
+        return f == null
+                ? "not solved"
+                : String.format(
+                        Locale.ROOT,
+                        "%.2f px, focal %.0f px, %d frames, %d points",
+                        f.path("rms").asDouble(),
+                        f.path("focalPx").asDouble(),
+                        f.path("frames").asInt(),
+                        f.path("points").asInt());
     }
 
     /** A thing that moves by itself, and what came of it; null while it is not solved. */
     record Thing(CameraRecipe.Moved of, JsonNode facts) {
-        public String said() { return facts == null ? "not solved" : String.format(Locale.ROOT, "%.2f px, frames %d to %d, %.2f away at first", facts.path("rms").asDouble(), facts.path("from").asInt(), facts.path("to").asInt(), facts.path("distance").asDouble()); }
+        public String said() {
+            return facts == null
+                    ? "not solved"
+                    : String.format(
+                            Locale.ROOT,
+                            "%.2f px, frames %d to %d, %.2f away at first",
+                            facts.path("rms").asDouble(),
+                            facts.path("from").asInt(),
+                            facts.path("to").asInt(),
+                            facts.path("distance").asDouble());
+        }
     }
 
     private static String bent(Lens l) {
@@ -280,35 +403,57 @@ class Bench {
         List<String> lost = new ArrayList<>();
         if (from > k.first()) lost.add("before " + from);
         if (to < k.last()) lost.add("after " + to);
-        return new MarkLine(k, lost.isEmpty() ? held + ", " + k.fixes().size() + " put" : "lost " + String.join(" and ", lost));
+        return new MarkLine(
+                k, lost.isEmpty() ? held + ", " + k.fixes().size() + " put" : "lost " + String.join(" and ", lost));
     }
 
     private void tracks(Model m, Shot s) {
         Map<Integer, String> carried = new HashMap<>();
-        results.planes(s).forEach((id, way) -> carried.put(id, way.isEmpty() ? ": never seen" : ", held " + way.firstKey() + " to " + way.lastKey()));
+        results.planes(s)
+                .forEach((id, way) -> carried.put(
+                        id, way.isEmpty() ? ": never seen" : ", held " + way.firstKey() + " to " + way.lastKey()));
         m.addAttribute("carried", carried);
-        m.addAttribute("handMarks", s.tracks().marks().stream().map(k -> markLine(s, k)).toList());
+        m.addAttribute(
+                "handMarks",
+                s.tracks().marks().stream().map(k -> markLine(s, k)).toList());
         JsonNode f = results.facts("tracks", Results.tracksPrint(s));
         if (f == null) return;
         Set<Integer> gone = new HashSet<>(s.tracks().deleted());
         s.tracks().cuts().forEach(c -> gone.add(c.track()));
         Set<Integer> grouped = s.tracks().moving();
         List<Doubt> doubts = new ArrayList<>();
-        for (JsonNode d : f.path("doubts")) if (!gone.contains(d.path("track").asInt())) doubts.add(new Doubt(d.path("track").asInt(), d.path("frame").asInt(), d.path("reason").asString()));
+        for (JsonNode d : f.path("doubts"))
+            if (!gone.contains(d.path("track").asInt()))
+                doubts.add(new Doubt(
+                        d.path("track").asInt(),
+                        d.path("frame").asInt(),
+                        d.path("reason").asString()));
         List<Moving> groups = new ArrayList<>();
         int n = 0;
         for (JsonNode g : f.path("groups")) {
             List<String> ids = new ArrayList<>();
-            for (JsonNode i : g.path("tracks")) if (!gone.contains(i.asInt()) && !grouped.contains(i.asInt())) ids.add(i.asString());
-            if (!ids.isEmpty()) groups.add(new Moving(n, ids.size(), String.join(",", ids), Math.round(100 * g.path("breadth").asDouble())));
+            for (JsonNode i : g.path("tracks"))
+                if (!gone.contains(i.asInt()) && !grouped.contains(i.asInt())) ids.add(i.asString());
+            if (!ids.isEmpty())
+                groups.add(new Moving(
+                        n,
+                        ids.size(),
+                        String.join(",", ids),
+                        Math.round(100 * g.path("breadth").asDouble())));
             n++;
         }
         if (!gone.isEmpty()) {
             List<Doubt> went = new ArrayList<>();
-            for (JsonNode d : f.path("doubts")) if (gone.contains(d.path("track").asInt())) went.add(new Doubt(d.path("track").asInt(), d.path("frame").asInt(), d.path("reason").asString()));
+            for (JsonNode d : f.path("doubts"))
+                if (gone.contains(d.path("track").asInt()))
+                    went.add(new Doubt(
+                            d.path("track").asInt(),
+                            d.path("frame").asInt(),
+                            d.path("reason").asString()));
             m.addAttribute("went", went);
         }
-        long serious = doubts.stream().filter(d -> !d.reason().startsWith("was held")).count();
+        long serious =
+                doubts.stream().filter(d -> !d.reason().startsWith("was held")).count();
         m.addAttribute("doubts", doubts.stream().limit(10).toList());
         m.addAttribute("doubtful", serious);
         m.addAttribute("groups", groups);
@@ -319,7 +464,11 @@ class Bench {
     private void outputs(Model m, long shot, Shot s, Plate p) {
         List<Written> out = new ArrayList<>();
         int first = ShotSteps.cutFirst(s.plate(), p), last = ShotSteps.cutLast(s.plate(), p);
-        LinkedHashSet<String> asked = new LinkedHashSet<>(List.of("movie " + first + " " + last, "png " + first + " " + last, "exr " + first + " " + last, "straight " + first + " " + last));
+        LinkedHashSet<String> asked = new LinkedHashSet<>(List.of(
+                "movie " + first + " " + last,
+                "png " + first + " " + last,
+                "exr " + first + " " + last,
+                "straight " + first + " " + last));
         asked.addAll(tasks.written(shot));
         for (String settings : asked) {
             String[] a = settings.split(" ");
@@ -327,12 +476,25 @@ class Bench {
             ShotMapper.Result r = results.find("output", Results.moviePrint(s, a[0], from, to));
             if (r == null) continue;
             String range = from == first && to == last ? "" : ", " + from + " to " + to;
-            out.add(new Written((a[0].equals("movie") ? "H.264 movie" : a[0].equals("straight") ? "undistorted plate, ST maps" : a[0].toUpperCase(Locale.ROOT) + " frames") + range, r.fingerprint(), size(JSON.readTree(r.facts()).path("bytes").asLong()), a[0].equals("movie")));
+            out.add(new Written(
+                    (a[0].equals("movie")
+                                    ? "H.264 movie"
+                                    : a[0].equals("straight")
+                                            ? "undistorted plate, ST maps"
+                                            : a[0].toUpperCase(Locale.ROOT) + " frames")
+                            + range,
+                    r.fingerprint(),
+                    size(JSON.readTree(r.facts()).path("bytes").asLong()),
+                    a[0].equals("movie")));
         }
         m.addAttribute("written", out);
     }
 
-    static String size(long bytes) { return bytes < 1 << 20 ? (bytes + 1023) / 1024 + " KB" : String.format(Locale.ROOT, "%.1f MB", bytes / 1048576.0); }
+    static String size(long bytes) {
+        return bytes < 1 << 20
+                ? (bytes + 1023) / 1024 + " KB"
+                : String.format(Locale.ROOT, "%.1f MB", bytes / 1048576.0);
+    }
 
     /** Histogram of per-track errors for the proof: share of the tallest in [0, 1], 34 bins of 0.1 px. */
     private static List<Double> bars(SolvedCamera c) {
@@ -348,7 +510,10 @@ class Bench {
     void readyToRender(Shot s, int from, int to) {
         SolvedCamera c = results.camera(s);
         if (c == null) throw new BadInput("the camera is not solved yet");
-        for (int f = from; f <= to; f++) if (!c.has(f)) throw new BadInput("frame " + f + " is not solved; the camera has frames " + c.first() + " to " + c.last() + (c.gaps().isEmpty() ? "" : " without " + c.gaps()));
+        for (int f = from; f <= to; f++)
+            if (!c.has(f))
+                throw new BadInput("frame " + f + " is not solved; the camera has frames " + c.first() + " to "
+                        + c.last() + (c.gaps().isEmpty() ? "" : " without " + c.gaps()));
         results.set(s);
         if (s.performers().isEmpty()) throw new BadInput("nobody is placed in the shot yet");
     }

@@ -88,8 +88,31 @@ class BlockingData {
      * @param turns of parts by frame: x, y, z, w by the node's name
      * @param slide centimetres by frame, null where nothing touches the ground; empty when it was not measured
      */
-    record Shown(int id, String name, String model, double headingDeg, double heightMetres, Map<String, Double> values, Map<String, Curve> curves, Map<String, double[]> sampled, List<ClipUse> clips, Route route, double routeLength, Tie tie, List<PartTurn> parts, List<Look> looks, Flock flock, Card card, double aspect,
-        List<double[]> frames, List<String> clip, List<String> before, List<Map<String, double[]>> turns, Double[] slide, double stepSpeed, String trouble) {}
+    record Shown(
+            int id,
+            String name,
+            String model,
+            double headingDeg,
+            double heightMetres,
+            Map<String, Double> values,
+            Map<String, Curve> curves,
+            Map<String, double[]> sampled,
+            List<ClipUse> clips,
+            Route route,
+            double routeLength,
+            Tie tie,
+            List<PartTurn> parts,
+            List<Look> looks,
+            Flock flock,
+            Card card,
+            double aspect,
+            List<double[]> frames,
+            List<String> clip,
+            List<String> before,
+            List<Map<String, double[]>> turns,
+            Double[] slide,
+            double stepSpeed,
+            String trouble) {}
 
     @GetMapping("/shots/{id}/blocking.json")
     List<Shown> all(@PathVariable long id) {
@@ -98,7 +121,9 @@ class BlockingData {
         Blocking b = p == null ? null : scenes.blocking(s);
         if (b == null) return List.of();
         int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
-        return s.performers().stream().map(q -> shown(s, b, q, first, last, p.rate().perSecond())).toList();
+        return s.performers().stream()
+                .map(q -> shown(s, b, q, first, last, p.rate().perSecond()))
+                .toList();
     }
 
     private Shown shown(Shot s, Blocking b, Performer p, int first, int last, double rate) {
@@ -119,7 +144,8 @@ class BlockingData {
         try {
             for (int f = first; f <= last; f++) {
                 Moment now = b.at(p.id(), f);
-                double[] v = java.util.Arrays.copyOf(now.toSet(), 18), foot = b.foot(p.id(), f).array();
+                double[] v = java.util.Arrays.copyOf(now.toSet(), 18),
+                        foot = b.foot(p.id(), f).array();
                 v[12] = now.seconds();
                 v[13] = now.beforeSeconds();
                 v[14] = now.share();
@@ -128,39 +154,86 @@ class BlockingData {
                 clips.add(now.clip() == null ? "" : now.clip().name());
                 befores.add(now.before() == null ? "" : now.before().name());
                 Map<String, double[]> t = new LinkedHashMap<>();
-                for (Map.Entry<Integer, Quat> e : now.turns().entrySet()) t.put(m.nodes().get(e.getKey()).name(), new double[] {e.getValue().x(), e.getValue().y(), e.getValue().z(), e.getValue().w()});
+                for (Map.Entry<Integer, Quat> e : now.turns().entrySet())
+                    t.put(m.nodes().get(e.getKey()).name(), new double[] {
+                        e.getValue().x(),
+                        e.getValue().y(),
+                        e.getValue().z(),
+                        e.getValue().w()
+                    });
                 turns.add(t);
             }
-            if (p.card() == null && p.flock() == null && s.performers().size() <= MOST_SLIDES && last - first < MOST_FRAMES) {
+            if (p.card() == null
+                    && p.flock() == null
+                    && s.performers().size() <= MOST_SLIDES
+                    && last - first < MOST_FRAMES) {
                 Blocking.Slide w = b.slide(p.id(), last);
                 steps = w.stepSpeed();
-                slide = java.util.Arrays.stream(w.centimetres()).mapToObj(d -> Double.isNaN(d) ? null : (Double) (Math.rint(100 * d) / 100)).toArray(Double[]::new);
+                slide = java.util.Arrays.stream(w.centimetres())
+                        .mapToObj(d -> Double.isNaN(d) ? null : (Double) (Math.rint(100 * d) / 100))
+                        .toArray(Double[]::new);
             }
         } catch (BadInput e) {
             trouble = e.getMessage();
         }
-        return new Shown(p.id(), p.name(), p.model(), p.headingDeg(), p.heightMetres(), values, p.curves(), sampled, p.clips(), p.route(), p.route() == null ? 0 : p.route().walked().length(), p.tie(), p.parts(), p.looks(), p.flock(), p.card(), p.card() == null ? 0 : scenes.footage(p.card().footage()).aspect(), frames, clips, befores, turns, slide, steps, trouble);
+        return new Shown(
+                p.id(),
+                p.name(),
+                p.model(),
+                p.headingDeg(),
+                p.heightMetres(),
+                values,
+                p.curves(),
+                sampled,
+                p.clips(),
+                p.route(),
+                p.route() == null ? 0 : p.route().walked().length(),
+                p.tie(),
+                p.parts(),
+                p.looks(),
+                p.flock(),
+                p.card(),
+                p.card() == null ? 0 : scenes.footage(p.card().footage()).aspect(),
+                frames,
+                clips,
+                befores,
+                turns,
+                slide,
+                steps,
+                trouble);
     }
 
     /** What a card shows in a frame, with what is clear cut out. */
     @GetMapping("/shots/{id}/card/{performer}/{frame}.png")
-    ResponseEntity<byte[]> card(@PathVariable long id, @PathVariable int performer, @PathVariable int frame) throws java.io.IOException {
+    ResponseEntity<byte[]> card(@PathVariable long id, @PathVariable int performer, @PathVariable int frame)
+            throws java.io.IOException {
         Shot s = shots.head(id).shot();
         Plate p = plates.of(s);
-        Card c = s.performers().stream().filter(q -> q.id() == performer).map(Performer::card).filter(k -> k != null).findFirst().orElse(null);
+        Card c = s.performers().stream()
+                .filter(q -> q.id() == performer)
+                .map(Performer::card)
+                .filter(k -> k != null)
+                .findFirst()
+                .orElse(null);
         if (c == null || p == null) throw new Shots.NotThere("there is no such card");
         Footage f = scenes.footage(c.footage());
-        Texture t = f.frame(c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut());
+        Texture t = f.frame(
+                c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate()),
+                c.added() ? Card.Cut.NONE : c.cut());
         java.io.ByteArrayOutputStream out = new java.io.ByteArrayOutputStream();
         javax.imageio.ImageIO.write(t.image(), "png", out);
         return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(out.toByteArray());
     }
 
-    /** All copies of a flock in one frame: map to the set (12), seconds into the clip, brightness; little-endian floats. */
+    /**
+     * All copies of a flock in one frame: map to the set (12), seconds into the clip, brightness; little-endian floats.
+     */
     @GetMapping("/shots/{id}/flock/{performer}/{frame}.bin")
     ResponseEntity<byte[]> flock(@PathVariable long id, @PathVariable int performer, @PathVariable int frame) {
         Shot s = shots.head(id).shot();
-        Blocking b = s.performers().stream().anyMatch(p -> p.id() == performer && p.flock() != null) ? scenes.blocking(s) : null;
+        Blocking b = s.performers().stream().anyMatch(p -> p.id() == performer && p.flock() != null)
+                ? scenes.blocking(s)
+                : null;
         if (b == null) throw new Shots.NotThere("there is no such flock");
         List<Blocking.Copy> all = b.copies(performer, frame);
         ByteBuffer out = ByteBuffer.allocate(all.size() * 14 * 4).order(ByteOrder.LITTLE_ENDIAN);
@@ -168,7 +241,9 @@ class BlockingData {
             for (double v : c.toSet()) out.putFloat((float) v);
             out.putFloat((float) c.seconds()).putFloat((float) c.share());
         }
-        return ResponseEntity.ok().contentType(MediaType.APPLICATION_OCTET_STREAM).body(out.array());
+        return ResponseEntity.ok()
+                .contentType(MediaType.APPLICATION_OCTET_STREAM)
+                .body(out.array());
     }
 
     /** What each channel is without a curve. */

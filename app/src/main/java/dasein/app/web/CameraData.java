@@ -65,21 +65,57 @@ class CameraData {
     }
 
     private static Map<String, Object> lens(SolvedCamera c, List<double[]> frames) {
-        return Map.of("k1", c.k1(), "k2", c.k2(), "k3", c.lens().k3(), "p1", c.lens().p1(), "p2", c.lens().p2(), "cx", c.centreX(), "cy", c.centreY(), "frames", frames, "readout", c.readout(), "height", c.height());
+        return Map.of(
+                "k1",
+                c.k1(),
+                "k2",
+                c.k2(),
+                "k3",
+                c.lens().k3(),
+                "p1",
+                c.lens().p1(),
+                "p2",
+                c.lens().p2(),
+                "cx",
+                c.centreX(),
+                "cy",
+                c.centreY(),
+                "frames",
+                frames,
+                "readout",
+                c.readout(),
+                "height",
+                c.height());
     }
 
     /** @param c in the set's frame */
     void put(Map<String, Object> m, Shot s, SolvedCamera c) {
         List<double[]> frames = new ArrayList<>(), points = new ArrayList<>();
         for (SolvedCamera.Frame f : c.frames()) frames.add(frame(f));
-        for (SolvedCamera.Point q : c.points()) points.add(new double[] {q.id(), q.position().x(), q.position().y(), q.position().z(), q.rmsPx(), Double.isFinite(q.off()) ? q.off() : 0});
+        for (SolvedCamera.Point q : c.points())
+            points.add(new double[] {
+                q.id(),
+                q.position().x(),
+                q.position().y(),
+                q.position().z(),
+                q.rmsPx(),
+                Double.isFinite(q.off()) ? q.off() : 0
+            });
         m.put("camera", lens(c, frames));
         m.put("others", others(s));
         Map<Integer, NavigableMap<Integer, Pose>> ways = results.moved(s);
         m.put("moved", moved(s, ways));
         m.put("points", points);
         GroundFit.Result g = results.set(s);
-        m.put("ground", Map.of("points", g.points(), "scaled", g.scaled(), "chosen", !s.set().groundPoints().isEmpty()));
+        m.put(
+                "ground",
+                Map.of(
+                        "points",
+                        g.points(),
+                        "scaled",
+                        g.scaled(),
+                        "chosen",
+                        !s.set().groundPoints().isEmpty()));
         m.put("yardsticks", s.set().yardsticks());
         // Picked points are chosen and measured like solved ones.
         results.places(s, scenes::model).forEach((id, p) -> points.add(new double[] {id, p.x(), p.y(), p.z(), 0, 0}));
@@ -89,17 +125,40 @@ class CameraData {
         for (Piece p : s.set().pieces()) {
             Shape shape = results.shape(s, p, () -> scenes.model(p.model()));
             boolean large = shape.index().length > MOST_SHOWN;
-            pieces.add(new ShownPiece(p.id(), p.name(), p.kind(), new double[] {p.x(), p.y(), p.z()}, p.headingDeg(), p.roles(), large ? bounds(shape.xyz()) : shape.edges(), large ? new float[0] : shape.xyz(), large ? new int[0] : shape.index(), new double[] {p.width(), p.height(), p.depth()}, carried(s, p, ways)));
+            pieces.add(new ShownPiece(
+                    p.id(),
+                    p.name(),
+                    p.kind(),
+                    new double[] {p.x(), p.y(), p.z()},
+                    p.headingDeg(),
+                    p.roles(),
+                    large ? bounds(shape.xyz()) : shape.edges(),
+                    large ? new float[0] : shape.xyz(),
+                    large ? new int[0] : shape.index(),
+                    new double[] {p.width(), p.height(), p.depth()},
+                    carried(s, p, ways)));
         }
         m.put("pieces", pieces);
     }
 
     /** A set piece as the page draws it: edges worth a line, and its triangles. */
-    record ShownPiece(int id, String name, Piece.Kind kind, double[] at, double headingDeg, List<Piece.Role> roles, List<float[]> edges, float[] xyz, int[] index, double[] size, Map<Integer, double[]> carried) {}
+    record ShownPiece(
+            int id,
+            String name,
+            Piece.Kind kind,
+            double[] at,
+            double headingDeg,
+            List<Piece.Role> roles,
+            List<float[]> edges,
+            float[] xyz,
+            int[] index,
+            double[] size,
+            Map<Integer, double[]> carried) {}
 
     /** Of a model too large to be drawn as it is: the box that holds it. */
     private static List<float[]> bounds(float[] xyz) {
-        float[] lo = {Float.MAX_VALUE, Float.MAX_VALUE, Float.MAX_VALUE}, hi = {-Float.MAX_VALUE, -Float.MAX_VALUE, -Float.MAX_VALUE};
+        float[] lo = {Float.MAX_VALUE, Float.MAX_VALUE, Float.MAX_VALUE},
+                hi = {-Float.MAX_VALUE, -Float.MAX_VALUE, -Float.MAX_VALUE};
         for (int i = 0; i < xyz.length; i++) {
             lo[i % 3] = Math.min(lo[i % 3], xyz[i]);
             hi[i % 3] = Math.max(hi[i % 3], xyz[i]);
@@ -137,7 +196,18 @@ class CameraData {
         for (CameraRecipe.Kept k : s.camera().kept()) {
             SolvedCamera c = k.print().equals(Results.cameraPrint(s)) ? null : results.keptSolve(k.print());
             SolveDifference d = c == null ? null : SolveDifference.of(now, c);
-            if (d != null) out.add(Map.of("name", k.name(), "path", c.frames().stream().map(f -> d.lay().apply(f.pose().position()).array()).toList(), "rms", c.frames().stream().map(f -> new double[] {f.frame(), f.rmsPx()}).toList()));
+            if (d != null)
+                out.add(Map.of(
+                        "name",
+                        k.name(),
+                        "path",
+                        c.frames().stream()
+                                .map(f -> d.lay().apply(f.pose().position()).array())
+                                .toList(),
+                        "rms",
+                        c.frames().stream()
+                                .map(f -> new double[] {f.frame(), f.rmsPx()})
+                                .toList()));
         }
         return out;
     }
@@ -151,21 +221,53 @@ class CameraData {
             if (r == null) continue;
             Map<Integer, double[]> frames = new LinkedHashMap<>();
             ways.get(o.id()).forEach((f, pose) -> frames.put(f, pose.matrix()));
-            out.add(Map.of("id", o.id(), "name", o.name(), "frames", frames, "points", r.points().stream().map(p -> new double[] {p.id(), k * p.position().x(), k * p.position().y(), k * p.position().z(), p.rmsPx()}).toList()));
+            out.add(Map.of(
+                    "id",
+                    o.id(),
+                    "name",
+                    o.name(),
+                    "frames",
+                    frames,
+                    "points",
+                    r.points().stream()
+                            .map(p -> new double[] {
+                                p.id(),
+                                k * p.position().x(),
+                                k * p.position().y(),
+                                k * p.position().z(),
+                                p.rmsPx()
+                            })
+                            .toList()));
         }
         return out;
     }
 
-    /** The perspective that a change of what it is matched by would give, nothing kept: for looking while something is dragged. */
+    /**
+     * The perspective that a change of what it is matched by would give, nothing kept: for looking while something is
+     * dragged.
+     */
     @PostMapping("/shots/{id}/camera/perspective")
     Map<String, Object> perspective(@PathVariable long id, @RequestParam Map<String, String> fields) {
         Form f = new Form(fields);
-        Shot s = cameraEdits.apply(shots.head(id).shot(), f.text("action", ""), f).shot();
+        Shot s = cameraEdits
+                .apply(shots.head(id).shot(), f.text("action", ""), f)
+                .shot();
         Plate p = plates.of(s);
         if (p == null || !s.camera().locked()) throw new BadInput("only a camera that stands still is matched");
         try {
-            SolvedCamera c = ShotSteps.inSet(s, ShotSteps.camera(s, null, p, null, s.camera().lens().isEmpty() ? null : LensFile.read(media.path(s.camera().lens())), Progress.NONE));
-            return Map.of("rms", c.rmsPx(), "camera", lens(c, List.of(frame(c.frames().get(0)))));
+            SolvedCamera c = ShotSteps.inSet(
+                    s,
+                    ShotSteps.camera(
+                            s,
+                            null,
+                            p,
+                            null,
+                            s.camera().lens().isEmpty()
+                                    ? null
+                                    : LensFile.read(media.path(s.camera().lens())),
+                            Progress.NONE));
+            return Map.of(
+                    "rms", c.rmsPx(), "camera", lens(c, List.of(frame(c.frames().get(0)))));
         } catch (BadInput | NoSolution e) {
             return Map.of("trouble", e.getMessage());
         }

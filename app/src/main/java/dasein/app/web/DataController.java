@@ -54,7 +54,16 @@ class DataController {
     private final CameraData cameraData;
     private final BlockingData blockingData;
 
-    DataController(Shots shots, Plates plates, Results results, Scenes scenes, CallSheet sheet, MediaStore files, TrackWork tracking, CameraData cameraData, BlockingData blockingData) {
+    DataController(
+            Shots shots,
+            Plates plates,
+            Results results,
+            Scenes scenes,
+            CallSheet sheet,
+            MediaStore files,
+            TrackWork tracking,
+            CameraData cameraData,
+            BlockingData blockingData) {
         this.blockingData = blockingData;
         this.cameraData = cameraData;
         this.tracking = tracking;
@@ -80,10 +89,36 @@ class DataController {
             return m;
         }
         if (p == null) return m;
-        m.put("plate", Map.of("width", p.width(), "height", p.height(), "first", ShotSteps.first(s.plate(), p), "last", ShotSteps.last(s.plate(), p), "cut", List.of(ShotSteps.cutFirst(s.plate(), p), ShotSteps.cutLast(s.plate(), p)), "rate", p.rate().perSecond(), "print", Results.platePrint(s)));
+        m.put(
+                "plate",
+                Map.of(
+                        "width",
+                        p.width(),
+                        "height",
+                        p.height(),
+                        "first",
+                        ShotSteps.first(s.plate(), p),
+                        "last",
+                        ShotSteps.last(s.plate(), p),
+                        "cut",
+                        List.of(ShotSteps.cutFirst(s.plate(), p), ShotSteps.cutLast(s.plate(), p)),
+                        "rate",
+                        p.rate().perSecond(),
+                        "print",
+                        Results.platePrint(s)));
         var facts = results.facts("tracks", Results.tracksPrint(s));
         if (facts != null) m.put("alive", facts.path("alive"));
-        m.put("tracksPrint", ShotJson.fingerprint(Results.tracksPrint(s), facts != null, s.tracks().cuts(), s.tracks().joins(), s.tracks().marks().stream().map(k -> Results.markPrint(s, k)).toList(), results.unfollowed(s).size()));
+        m.put(
+                "tracksPrint",
+                ShotJson.fingerprint(
+                        Results.tracksPrint(s),
+                        facts != null,
+                        s.tracks().cuts(),
+                        s.tracks().joins(),
+                        s.tracks().marks().stream()
+                                .map(k -> Results.markPrint(s, k))
+                                .toList(),
+                        results.unfollowed(s).size()));
         m.put("marks", s.tracks().marks());
         m.put("masks", s.tracks().masks());
         m.put("planes", results.planes(s));
@@ -109,7 +144,8 @@ class DataController {
 
     private void sun(Map<String, Object> m, Shot s) {
         List<Map<String, Object>> suns = new ArrayList<>();
-        for (Sun u : scenes.light(s).lighting().suns()) suns.add(Map.of("towards", u.towards().array(), "irradiance", u.irradiance()));
+        for (Sun u : scenes.light(s).lighting().suns())
+            suns.add(Map.of("towards", u.towards().array(), "irradiance", u.irradiance()));
         m.put("suns", suns);
     }
 
@@ -135,7 +171,10 @@ class DataController {
         return out;
     }
 
-    /** One line for each track that is left. Speed: the fastest, pixels a frame; match: the mean, null where it was not measured. */
+    /**
+     * One line for each track that is left. Speed: the fastest, pixels a frame; match: the mean, null where it was not
+     * measured.
+     */
     record TrackLine(int id, int from, int to, int frames, double speed, Double match, String reason) {}
 
     @GetMapping("/shots/{id}/tracks/list.json")
@@ -145,20 +184,32 @@ class DataController {
         if (results.tracks(s) != null) t.addAll(results.tracks(s));
         Map<Integer, String> reasons = new HashMap<>();
         var facts = results.facts("tracks", Results.tracksPrint(s));
-        if (facts != null) for (var d : facts.path("doubts")) reasons.put(d.path("track").asInt(), d.path("reason").asString());
-        return ShotSteps.kept(s.tracks(), t).stream().map(k -> line(k, reasons.get(k.id()))).toList();
+        if (facts != null)
+            for (var d : facts.path("doubts"))
+                reasons.put(d.path("track").asInt(), d.path("reason").asString());
+        return ShotSteps.kept(s.tracks(), t).stream()
+                .map(k -> line(k, reasons.get(k.id())))
+                .toList();
     }
 
     private static TrackLine line(Track k, String reason) {
         double speed = 0, match = 0;
         int n = 0;
         for (int i = 0; i < k.length(); i++) {
-            if (i > 0 && k.frames()[i] == k.frames()[i - 1] + 1) speed = Math.max(speed, Math.hypot(k.x()[i] - k.x()[i - 1], k.y()[i] - k.y()[i - 1]));
+            if (i > 0 && k.frames()[i] == k.frames()[i - 1] + 1)
+                speed = Math.max(speed, Math.hypot(k.x()[i] - k.x()[i - 1], k.y()[i] - k.y()[i - 1]));
             if (Float.isNaN(k.match()[i])) continue;
             match += k.match()[i];
             n++;
         }
-        return new TrackLine(k.id(), k.frames()[0], k.frames()[k.length() - 1], k.length(), Math.rint(100 * speed) / 100, n == 0 ? null : Math.rint(1000 * match / n) / 1000, reason);
+        return new TrackLine(
+                k.id(),
+                k.frames()[0],
+                k.frames()[k.length() - 1],
+                k.length(),
+                Math.rint(100 * speed) / 100,
+                n == 0 ? null : Math.rint(1000 * match / n) / 1000,
+                reason);
     }
 
     /** The marks alive in the frame tracked last, while this process is tracking; else nothing. */
@@ -174,9 +225,15 @@ class DataController {
         Shot s = shots.head(id).shot();
         List<Track> t = new ArrayList<>(results.byHand(s));
         if (results.tracks(s) != null) t.addAll(results.tracks(s));
-        Track k = t.stream().filter(q -> q.id() == track).findFirst().orElseThrow(() -> new Shots.NotThere("there is no track " + track));
+        Track k = t.stream()
+                .filter(q -> q.id() == track)
+                .findFirst()
+                .orElseThrow(() -> new Shots.NotThere("there is no track " + track));
         List<Double[]> out = new ArrayList<>();
-        for (int i = 0; i < k.length(); i++) out.add(new Double[] {(double) k.frames()[i], Float.isNaN(k.match()[i]) ? null : Math.rint(1000 * k.match()[i]) / 1000});
+        for (int i = 0; i < k.length(); i++)
+            out.add(new Double[] {
+                (double) k.frames()[i], Float.isNaN(k.match()[i]) ? null : Math.rint(1000 * k.match()[i]) / 1000
+            });
         return out;
     }
 
@@ -188,9 +245,15 @@ class DataController {
         Path p = files.result("output", r.file());
         boolean movie = r.file().endsWith(".mp4");
         String name = shots.head(id).row().name() + (movie ? ".mp4" : ".zip");
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType(movie ? "video/mp4" : "application/zip"))
-            .header("Content-Disposition", (movie ? ContentDisposition.inline() : ContentDisposition.attachment()).filename(name, StandardCharsets.UTF_8).build().toString())
-            .body(new FileSystemResource(p));
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType(movie ? "video/mp4" : "application/zip"))
+                .header(
+                        "Content-Disposition",
+                        (movie ? ContentDisposition.inline() : ContentDisposition.attachment())
+                                .filename(name, StandardCharsets.UTF_8)
+                                .build()
+                                .toString())
+                .body(new FileSystemResource(p));
     }
 
     /** The set pieces with the plate's colours on them. */
@@ -199,7 +262,10 @@ class DataController {
         Shots.Head h = shots.head(id);
         ShotMapper.Result r = results.find("colours", Results.coloursPrint(h.shot()));
         if (r == null) throw new Shots.NotThere("the set's colours are not laid yet, or its pieces have changed");
-        return download(new FileSystemResource(files.result("colours", r.file())), h.row().name() + "_set.glb", "model/gltf-binary");
+        return download(
+                new FileSystemResource(files.result("colours", r.file())),
+                h.row().name() + "_set.glb",
+                "model/gltf-binary");
     }
 
     /** Passes of one frame, as written. */
@@ -208,20 +274,30 @@ class DataController {
         Shots.Head h = shots.head(id);
         ShotMapper.Result r = results.find("passes", Results.framePrint(h.shot(), frame));
         if (r == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
-        return download(new FileSystemResource(files.result("passes", r.file())), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
+        return download(
+                new FileSystemResource(files.result("passes", r.file())),
+                String.format("%s_%04d.exr", h.row().name(), frame),
+                "image/x-exr");
     }
 
-    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|camera.usda|camera.csv|tracks.csv|tracks.json|motions.json|scene.json}")
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|camera.usda|camera.csv|tracks.csv|tracks.json|"
+            + "motions.json|scene.json}")
     ResponseEntity<?> take(@PathVariable long id, @PathVariable String what) throws IOException {
         Shots.Head h = shots.head(id);
         Shot s = h.shot();
         String name = h.row().name() + "_" + what;
-        if (what.equals("scene.json")) return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
-        if (what.equals("motions.json")) return download(MotionFile.toJson(s.tracks().masks(), results.planes(s)).getBytes(StandardCharsets.UTF_8), name, "application/json");
+        if (what.equals("scene.json"))
+            return download(ShotJson.writePretty(s).getBytes(StandardCharsets.UTF_8), name, "application/json");
+        if (what.equals("motions.json"))
+            return download(
+                    MotionFile.toJson(s.tracks().masks(), results.planes(s)).getBytes(StandardCharsets.UTF_8),
+                    name,
+                    "application/json");
         if (what.startsWith("tracks")) {
             List<Track> t = results.kept(s);
             if (t == null) throw new Shots.NotThere("there are no tracks yet");
-            if (what.equals("tracks.json")) return download(TrackFile.toJson(t).getBytes(StandardCharsets.UTF_8), name, "application/json");
+            if (what.equals("tracks.json"))
+                return download(TrackFile.toJson(t).getBytes(StandardCharsets.UTF_8), name, "application/json");
             Path tmp = Files.createTempFile("dasein", ".csv");
             try {
                 TrackFile.write(tmp, t);
@@ -232,12 +308,24 @@ class DataController {
         }
         SolvedCamera c = results.cameraInSet(s);
         if (c == null) throw new Shots.NotThere("the camera is not solved yet");
-        if (what.equals("camera.usda")) return download(CameraExchange.usd(c).getBytes(StandardCharsets.UTF_8), name, "text/plain");
-        if (what.equals("camera.csv")) return download(CameraExchange.csv(c).getBytes(StandardCharsets.UTF_8), name, "text/csv");
-        return what.equals("camera.json") ? download(CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8), name, "application/json") : download(CameraGltf.of(c), name, "model/gltf-binary");
+        if (what.equals("camera.usda"))
+            return download(CameraExchange.usd(c).getBytes(StandardCharsets.UTF_8), name, "text/plain");
+        if (what.equals("camera.csv"))
+            return download(CameraExchange.csv(c).getBytes(StandardCharsets.UTF_8), name, "text/csv");
+        return what.equals("camera.json")
+                ? download(CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8), name, "application/json")
+                : download(CameraGltf.of(c), name, "model/gltf-binary");
     }
 
     private static <T> ResponseEntity<T> download(T body, String name, String type) {
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType(type)).header("Content-Disposition", ContentDisposition.attachment().filename(name, StandardCharsets.UTF_8).build().toString()).body(body);
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType(type))
+                .header(
+                        "Content-Disposition",
+                        ContentDisposition.attachment()
+                                .filename(name, StandardCharsets.UTF_8)
+                                .build()
+                                .toString())
+                .body(body);
     }
 }

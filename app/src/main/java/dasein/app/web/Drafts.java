@@ -41,11 +41,19 @@ class Drafts {
             Image full = plate.frame(frame);
             // On a small plate half would be too little to judge by.
             double size = Math.min(1, SIZE[l] * Math.max(1, 1280.0 / full.width));
-            Quality q = new Quality(SAMPLES[l], SAMPLES[l], 0, Math.min(l == 0 ? 1 : 2, h.shot().passes().bounces()), true);
+            Quality q = new Quality(
+                    SAMPLES[l],
+                    SAMPLES[l],
+                    0,
+                    Math.min(l == 0 ? 1 : 2, h.shot().passes().bounces()),
+                    true);
             try {
-                Passes p = FrameRenderer.render(scenes.of(h.shot()).job(frame, full, size, q), (done, what) -> {
-                    if (latest.get() != mine) throw new CancellationException();
-                }, null);
+                Passes p = FrameRenderer.render(
+                        scenes.of(h.shot()).job(frame, full, size, q),
+                        (done, what) -> {
+                            if (latest.get() != mine) throw new CancellationException();
+                        },
+                        null);
                 return Comp.frame(full.resize(p.width, p.height), p, h.shot().comp(), plate.encoding(), size, frame);
             } catch (CancellationException e) {
                 return null;

@@ -6,9 +6,12 @@ import java.util.Set;
 
 /** Fields of a posted form; a field that was not sent keeps its present value. */
 record Form(Map<String, String> fields) {
-    private static final Set<String> UNKNOWN = Set.of("sensorWidthMm", "focalMm", "fStop", "focusMetres", "shutterDeg", "cameraHeightMetres");
+    private static final Set<String> UNKNOWN =
+            Set.of("sensorWidthMm", "focalMm", "fStop", "focusMetres", "shutterDeg", "cameraHeightMetres");
 
-    boolean has(String name) { return fields.containsKey(name); }
+    boolean has(String name) {
+        return fields.containsKey(name);
+    }
 
     String text(String name, String now) {
         String v = fields.get(name);
@@ -28,14 +31,19 @@ record Form(Map<String, String> fields) {
         } catch (NumberFormatException e) {
             throw new BadInput(label + " must be a number, not \"" + v.trim() + "\"");
         }
-        if (!(d >= least && d <= most)) throw new BadInput(label + " must lie between " + plain(least) + " and " + plain(most));
+        if (!(d >= least && d <= most))
+            throw new BadInput(label + " must lie between " + plain(least) + " and " + plain(most));
         return d;
     }
 
-    int whole(String name, String label, int now, int least, int most) { return (int) Math.round(number(name, label, now, least, most)); }
+    int whole(String name, String label, int now, int least, int most) {
+        return (int) Math.round(number(name, label, now, least, most));
+    }
 
     /** A tick box comes with a hidden twin of the same name plus "_", so that an empty one is seen too. */
-    boolean tick(String name, boolean now) { return fields.containsKey(name + "_") ? fields.containsKey(name) : now; }
+    boolean tick(String name, boolean now) {
+        return fields.containsKey(name + "_") ? fields.containsKey(name) : now;
+    }
 
     String choice(String name, String now, String... allowed) {
         String v = fields.get(name);
@@ -44,5 +52,7 @@ record Form(Map<String, String> fields) {
         throw new BadInput("there is no choice \"" + v + "\"");
     }
 
-    private static String plain(double d) { return d == Math.rint(d) ? Long.toString((long) d) : Double.toString(d); }
+    private static String plain(double d) {
+        return d == Math.rint(d) ? Long.toString((long) d) : Double.toString(d);
+    }
 }

@@ -30,12 +30,16 @@ class ModelController {
     }
 
     private static ModelFile.Reading reading(Form f) {
-        return new ModelFile.Reading(f.choice("up", "", "", "y", "z"), Double.parseDouble(f.choice("unit", "0", "0", "1", "0.01", "0.001", "0.0254", "0.3048")), f.number("rate", "the rate", 24, 0.1, 1000));
+        return new ModelFile.Reading(
+                f.choice("up", "", "", "y", "z"),
+                Double.parseDouble(f.choice("unit", "0", "0", "1", "0.01", "0.001", "0.0254", "0.3048")),
+                f.number("rate", "the rate", 24, 0.1, 1000));
     }
 
     private static List<ModelShelf.Sent> sent(List<MultipartFile> files) throws IOException {
         List<ModelShelf.Sent> out = new ArrayList<>();
-        for (MultipartFile f : files) if (!f.isEmpty()) out.add(new ModelShelf.Sent(ShowController.fileName(f), f.getInputStream()));
+        for (MultipartFile f : files)
+            if (!f.isEmpty()) out.add(new ModelShelf.Sent(ShowController.fileName(f), f.getInputStream()));
         return out;
     }
 
@@ -51,31 +55,49 @@ class ModelController {
             return;
         }
         // The model gives the name.
-        all.sort(java.util.Comparator.comparing(s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|obj|ply|stl|zip)")));
+        all.sort(java.util.Comparator.comparing(
+                s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|obj|ply|stl|zip)")));
         shelf.bring(all, reading(f));
     }
 
     /** Another model in the place of one, for everything of a shot that has it. */
     static Shot exchanged(Shot s, String from, String to) {
-        List<Performer> all = s.performers().stream().map(p -> p.model().equals(from) ? p.withModel(to) : p).toList();
-        List<Piece> pieces = s.set().pieces().stream().map(p -> p.model().equals(from) ? p.withModel(to) : p).toList();
+        List<Performer> all = s.performers().stream()
+                .map(p -> p.model().equals(from) ? p.withModel(to) : p)
+                .toList();
+        List<Piece> pieces = s.set().pieces().stream()
+                .map(p -> p.model().equals(from) ? p.withModel(to) : p)
+                .toList();
         return s.with(all).with(s.set().withPieces(pieces));
     }
 
     @PostMapping("/shots/{id}/blocking/reread")
-    String reread(@PathVariable long id, @RequestParam String model, @RequestParam(value = "file", required = false) List<MultipartFile> files, @RequestParam Map<String, String> fields) throws IOException {
+    String reread(
+            @PathVariable long id,
+            @RequestParam String model,
+            @RequestParam(value = "file", required = false) List<MultipartFile> files,
+            @RequestParam Map<String, String> fields)
+            throws IOException {
         Form f = new Form(fields);
         String to = shelf.reread(model, reading(f), files == null ? List.of() : sent(files), f.text("note", ""));
         Shots.Head h = shots.head(id);
-        if (!to.equals(model) && !exchanged(h.shot(), model, to).equals(h.shot())) shots.edit(id, h.revision().id(), "a model read otherwise", s -> exchanged(s, model, to));
+        if (!to.equals(model) && !exchanged(h.shot(), model, to).equals(h.shot()))
+            shots.edit(id, h.revision().id(), "a model read otherwise", s -> exchanged(s, model, to));
         return "redirect:/shots/" + id + "/blocking";
     }
 
     /** A motion put onto a performer's skeleton. */
     @PostMapping("/shots/{id}/blocking/motion")
-    String motion(@PathVariable long id, @RequestParam int performer, @RequestParam String motion, @RequestParam Map<String, String> fields) {
+    String motion(
+            @PathVariable long id,
+            @RequestParam int performer,
+            @RequestParam String motion,
+            @RequestParam Map<String, String> fields) {
         Shots.Head h = shots.head(id);
-        Performer p = h.shot().performers().stream().filter(q -> q.id() == performer).findFirst().orElseThrow(() -> new BadInput("that performer is no longer in the shot"));
+        Performer p = h.shot().performers().stream()
+                .filter(q -> q.id() == performer)
+                .findFirst()
+                .orElseThrow(() -> new BadInput("that performer is no longer in the shot"));
         Map<String, String> map = new java.util.LinkedHashMap<>();
         fields.forEach((k, v) -> {
             if (k.startsWith("joint ") && !v.isEmpty()) map.put(k.substring(6), v);
@@ -85,7 +107,12 @@ class ModelController {
         String clip = shelf.motion(motion).name();
         shots.edit(id, h.revision().id(), clip + " for " + p.name(), s -> {
             Shot all = exchanged(s, p.model(), to);
-            return all.with(all.performers().stream().map(q -> q.id() == performer ? q.withClips(List.of(new dasein.core.scene.ClipUse(clip, 0, 0, 0, 0, 1, dasein.core.scene.ClipUse.Repeat.LOOP, 0))) : q).toList());
+            return all.with(all.performers().stream()
+                    .map(q -> q.id() == performer
+                            ? q.withClips(List.of(new dasein.core.scene.ClipUse(
+                                    clip, 0, 0, 0, 0, 1, dasein.core.scene.ClipUse.Repeat.LOOP, 0)))
+                            : q)
+                    .toList());
         });
         return "redirect:/shots/" + id + "/blocking";
     }

@@ -19,7 +19,8 @@ final class PassView {
             case "ao" -> grey(p, p.ao);
             case "normal" -> {
                 float[][] v = new float[3][n];
-                for (int c = 0; c < 3; c++) for (int i = 0; i < n; i++) v[c][i] = p.alpha[i] > 0 ? 0.5f + 0.5f * p.normal[c][i] : 0;
+                for (int c = 0; c < 3; c++)
+                    for (int i = 0; i < n; i++) v[c][i] = p.alpha[i] > 0 ? 0.5f + 0.5f * p.normal[c][i] : 0;
                 yield new Image(p.width, p.height, v);
             }
             case "depth" -> {
@@ -30,7 +31,8 @@ final class PassView {
                     hi = Math.max(hi, p.depth[i]);
                 }
                 float[] v = new float[n];
-                for (int i = 0; i < n; i++) v[i] = p.alpha[i] > 0 ? 0.9f - 0.8f * (p.depth[i] - lo) / Math.max(hi - lo, 1e-3f) : 0;
+                for (int i = 0; i < n; i++)
+                    v[i] = p.alpha[i] > 0 ? 0.9f - 0.8f * (p.depth[i] - lo) / Math.max(hi - lo, 1e-3f) : 0;
                 yield grey(p, v);
             }
             case "motion" -> {
@@ -47,7 +49,9 @@ final class PassView {
         };
     }
 
-    private static Image grey(Passes p, float[] v) { return new Image(p.width, p.height, v, v, v); }
+    private static Image grey(Passes p, float[] v) {
+        return new Image(p.width, p.height, v, v, v);
+    }
 
     private static Image times(Passes p, float[][] v, float k) {
         float[][] out = new float[3][p.width * p.height];

@@ -30,7 +30,8 @@ import org.springframework.web.bind.annotation.RestController;
 /** Frames as JPEG for looking at: plate, passes, comp, and drafts that get better with each asking. */
 @RestController
 class PictureController {
-    private static final CacheControl FOR_GOOD = CacheControl.maxAge(Duration.ofDays(30)).cachePrivate().immutable();
+    private static final CacheControl FOR_GOOD =
+            CacheControl.maxAge(Duration.ofDays(30)).cachePrivate().immutable();
 
     private final Shots shots;
     private final Plates plates;
@@ -40,7 +41,14 @@ class PictureController {
     private final MediaStore media;
     private final Results results;
 
-    PictureController(Shots shots, Plates plates, Comps comps, Drafts drafts, Proxies proxies, MediaStore media, Results results) {
+    PictureController(
+            Shots shots,
+            Plates plates,
+            Comps comps,
+            Drafts drafts,
+            Proxies proxies,
+            MediaStore media,
+            Results results) {
         this.results = results;
         this.media = media;
         this.shots = shots;
@@ -50,10 +58,19 @@ class PictureController {
         this.proxies = proxies;
     }
 
-    /** @param by 1 full, 2 half, 4 quarter size; @param hold number of a carried mask under which the picture is to stand still; @param v only keeps the browser's copies of different plates apart */
+    /**
+     * @param by 1 full, 2 half, 4 quarter size; @param hold number of a carried mask under which the picture is to
+     *     stand still; @param v only keeps the browser's copies of different plates apart
+     */
     @GetMapping("/shots/{id}/plate/{frame}.jpg")
-    ResponseEntity<byte[]> plate(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "2") int by, @RequestParam(required = false) String v,
-        @RequestParam(defaultValue = "") String channel, @RequestParam(defaultValue = "0") int hold) throws IOException {
+    ResponseEntity<byte[]> plate(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam(defaultValue = "2") int by,
+            @RequestParam(required = false) String v,
+            @RequestParam(defaultValue = "") String channel,
+            @RequestParam(defaultValue = "0") int hold)
+            throws IOException {
         if (by != 1 && by != 2 && by != 4) throw new BadInput("by must be 1, 2 or 4");
         Shot s = shots.head(id).shot();
         Plate p = plates.of(s);
@@ -69,19 +86,32 @@ class PictureController {
             byte[] known = proxies.read(s, frame);
             return known != null ? body(known, cache) : jpeg(p.preview(frame, by == 2), cache);
         }
-        return jpeg(channel.isEmpty() ? Plates.reduced(p.frame(frame), by) : PlateView.of(p.frame(frame), channel, p.encoding(), by), p.encoding().shown(), cache);
+        return jpeg(
+                channel.isEmpty()
+                        ? Plates.reduced(p.frame(frame), by)
+                        : PlateView.of(p.frame(frame), channel, p.encoding(), by),
+                p.encoding().shown(),
+                cache);
     }
 
     /** A photo of the set notes, at most so many pixels wide. */
     @GetMapping("/shots/{id}/photo/{hash}.jpg")
-    ResponseEntity<byte[]> photo(@PathVariable long id, @PathVariable String hash, @RequestParam(defaultValue = "280") int wide) throws IOException {
-        if (shots.head(id).shot().plate().photos().stream().noneMatch(k -> k.hash().equals(hash))) throw new Shots.NotThere("that photo is not in the notes");
+    ResponseEntity<byte[]> photo(
+            @PathVariable long id, @PathVariable String hash, @RequestParam(defaultValue = "280") int wide)
+            throws IOException {
+        if (shots.head(id).shot().plate().photos().stream()
+                .noneMatch(k -> k.hash().equals(hash))) throw new Shots.NotThere("that photo is not in the notes");
         Image im = Stills.read(media.path(hash), Encoding.SRGB);
         while (im.width >= 2 * Math.max(16, wide)) im = im.half();
         return jpeg(im, Encoding.SRGB, FOR_GOOD);
     }
 
-    private static ResponseEntity<byte[]> body(byte[] jpeg, CacheControl cache) { return ResponseEntity.ok().contentType(MediaType.IMAGE_JPEG).cacheControl(cache).body(jpeg); }
+    private static ResponseEntity<byte[]> body(byte[] jpeg, CacheControl cache) {
+        return ResponseEntity.ok()
+                .contentType(MediaType.IMAGE_JPEG)
+                .cacheControl(cache)
+                .body(jpeg);
+    }
 
     private static ResponseEntity<byte[]> jpeg(BufferedImage bi, CacheControl cache) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream(200_000);
@@ -89,7 +119,9 @@ class PictureController {
         return body(out.toByteArray(), cache);
     }
 
-    private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException { return jpeg(Stills.toBuffered(im, e), cache); }
+    private static ResponseEntity<byte[]> jpeg(Image im, Encoding e, CacheControl cache) throws IOException {
+        return jpeg(Stills.toBuffered(im, e), cache);
+    }
 
     /** The finished frame, or 404 while its passes are missing. */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
@@ -101,7 +133,8 @@ class PictureController {
     }
 
     @GetMapping("/shots/{id}/pass/{frame}.jpg")
-    ResponseEntity<byte[]> pass(@PathVariable long id, @PathVariable int frame, @RequestParam String pass) throws IOException {
+    ResponseEntity<byte[]> pass(@PathVariable long id, @PathVariable int frame, @RequestParam String pass)
+            throws IOException {
         Passes p = comps.passes(shots.head(id).shot(), frame);
         if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return jpeg(PassView.of(p, pass), Encoding.SRGB, CacheControl.noStore());
@@ -109,7 +142,8 @@ class PictureController {
 
     /** A quick picture of the frame with its performers: level 0 at once, higher levels better and slower. */
     @GetMapping("/shots/{id}/draft/{frame}.jpg")
-    Callable<ResponseEntity<byte[]>> draft(@PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "0") int level) {
+    Callable<ResponseEntity<byte[]>> draft(
+            @PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "0") int level) {
         return () -> {
             Shots.Head h = shots.head(id);
             Image im = drafts.frame(h, frame, level);

@@ -40,7 +40,12 @@ class PlateEdits {
                 Shot.Distance gone = all.remove(f.whole("index", "the distance", 0, 0, all.size() - 1));
                 yield new Change(s.with(p.withDistances(all)), gone.name() + " taken off the notes");
             }
-            case "no-photo" -> new Change(s.with(p.withPhotos(p.photos().stream().filter(k -> !k.hash().equals(f.text("hash", ""))).toList())), "photo taken off the notes");
+            case "no-photo" ->
+                new Change(
+                        s.with(p.withPhotos(p.photos().stream()
+                                .filter(k -> !k.hash().equals(f.text("hash", "")))
+                                .toList())),
+                        "photo taken off the notes");
             default -> settings(s, f);
         };
     }
@@ -51,20 +56,40 @@ class PlateEdits {
         if (!encoding.isEmpty()) Encoding.of(encoding);
         Conform c = p.conform();
         String order = f.choice("order", c.order().name(), "STORED", "BY_TIME", "WITHOUT");
-        Conform conform = new Conform(Conform.Order.valueOf(order), Conform.Fields.valueOf(f.choice("fields", c.fields().name(), "WHOLE", "UPPER", "LOWER")), f.number("aspect", "the width of a pixel", c.aspect(), 0, 4), c.leftOut());
-        Shot.PlateRecipe next = new Shot.PlateRecipe(p.file(), encoding, f.text("rate", p.rate()),
-            f.whole("first", "the first frame", p.first(), 0, 10_000_000), f.whole("last", "the last frame", p.last(), 0, 10_000_000),
-            f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200), f.number("focalMm", "the focal length", p.focalMm(), 0, 5000), f.text("notes", p.notes()),
-            f.text("camera", p.camera()), f.text("lens", p.lens()), f.number("fStop", "the f-stop", p.fStop(), 0, 128), f.number("focusMetres", "the focus distance", p.focusMetres(), 0, 100_000),
-            f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360), f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000), f.text("timecode", p.timecode()), p.table(),
-            conform, f.whole("handles", "the handles", p.handles(), 0, MOST_HANDLES), p.distances(), p.photos());
+        Conform conform = new Conform(
+                Conform.Order.valueOf(order),
+                Conform.Fields.valueOf(f.choice("fields", c.fields().name(), "WHOLE", "UPPER", "LOWER")),
+                f.number("aspect", "the width of a pixel", c.aspect(), 0, 4),
+                c.leftOut());
+        Shot.PlateRecipe next = new Shot.PlateRecipe(
+                p.file(),
+                encoding,
+                f.text("rate", p.rate()),
+                f.whole("first", "the first frame", p.first(), 0, 10_000_000),
+                f.whole("last", "the last frame", p.last(), 0, 10_000_000),
+                f.number("sensorWidthMm", "the sensor width", p.sensorWidthMm(), 0, 200),
+                f.number("focalMm", "the focal length", p.focalMm(), 0, 5000),
+                f.text("notes", p.notes()),
+                f.text("camera", p.camera()),
+                f.text("lens", p.lens()),
+                f.number("fStop", "the f-stop", p.fStop(), 0, 128),
+                f.number("focusMetres", "the focus distance", p.focusMetres(), 0, 100_000),
+                f.number("shutterDeg", "the shutter", p.shutterDeg(), 0, 360),
+                f.number("cameraHeightMetres", "the camera height", p.cameraHeightMetres(), 0, 10_000),
+                f.text("timecode", p.timecode()),
+                p.table(),
+                conform,
+                f.whole("handles", "the handles", p.handles(), 0, MOST_HANDLES),
+                p.distances(),
+                p.photos());
         return changed(s, next, "plate settings changed");
     }
 
     /** What is to be read otherwise must open; a note can be written about footage that does not. */
     private Change changed(Shot s, Shot.PlateRecipe next, String said) {
         Shot.PlateRecipe p = s.plate();
-        if (Results.rangePrint(s).equals(Results.rangePrint(s.with(next))) && next.timecode().equals(p.timecode())) return new Change(s.with(next), said);
+        if (Results.rangePrint(s).equals(Results.rangePrint(s.with(next)))
+                && next.timecode().equals(p.timecode())) return new Change(s.with(next), said);
         Plate opened = plates.of(s.with(next));
         if (opened != null) {
             ShotSteps.last(next, opened);
@@ -80,7 +105,10 @@ class PlateEdits {
         TreeSet<Integer> left = new TreeSet<>(c.order() == Conform.Order.WITHOUT ? c.leftOut() : List.of());
         int before = left.size();
         for (JsonNode n : health.path("repeated")) left.add(n.asInt());
-        return changed(s, s.plate().withConform(new Conform(Conform.Order.WITHOUT, c.fields(), c.aspect(), List.copyOf(left))), left.size() - before + " repeated frames left out");
+        return changed(
+                s,
+                s.plate().withConform(new Conform(Conform.Order.WITHOUT, c.fields(), c.aspect(), List.copyOf(left))),
+                left.size() - before + " repeated frames left out");
     }
 
     private static Change distance(Shot s, Form f) {

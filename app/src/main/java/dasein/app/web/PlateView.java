@@ -26,7 +26,10 @@ final class PlateView {
         };
     }
 
-    /** A frame moved so that what a map (from the drawn frame to this one, pixels of the full size) follows stands where it was drawn; black outside. */
+    /**
+     * A frame moved so that what a map (from the drawn frame to this one, pixels of the full size) follows stands where
+     * it was drawn; black outside.
+     */
     static Image held(Image im, double[] h, int by) {
         int w = im.width, hh = im.height;
         Image out = new Image(w, hh, 3);
@@ -43,14 +46,17 @@ final class PlateView {
                 for (int c = 0; c < 3; c++) {
                     float[] p = im.planes[c];
                     int i = y0 * w + x0;
-                    out.planes[c][y * w + x] = (1 - b) * ((1 - a) * p[i] + a * p[i + 1]) + b * ((1 - a) * p[i + w] + a * p[i + w + 1]);
+                    out.planes[c][y * w + x] =
+                            (1 - b) * ((1 - a) * p[i] + a * p[i + 1]) + b * ((1 - a) * p[i + w] + a * p[i + w + 1]);
                 }
             }
         });
         return out;
     }
 
-    private static Image grey(Image im, int c) { return new Image(im.width, im.height, im.planes[c], im.planes[c], im.planes[c]); }
+    private static Image grey(Image im, int c) {
+        return new Image(im.width, im.height, im.planes[c], im.planes[c], im.planes[c]);
+    }
 
     /** Dimmed grey, with magenta where a colour is at its upper end and yellow-green where at its lower. */
     private static Image clipped(Image im, Encoding e) {
@@ -58,7 +64,8 @@ final class PlateView {
         float[] l = im.luminance();
         Image out = new Image(im.width, im.height, 3);
         for (int i = 0; i < l.length; i++) {
-            boolean hi = im.planes[0][i] >= white || im.planes[1][i] >= white || im.planes[2][i] >= white, lo = im.planes[0][i] <= black || im.planes[1][i] <= black || im.planes[2][i] <= black;
+            boolean hi = im.planes[0][i] >= white || im.planes[1][i] >= white || im.planes[2][i] >= white,
+                    lo = im.planes[0][i] <= black || im.planes[1][i] <= black || im.planes[2][i] <= black;
             out.planes[0][i] = hi ? 0.9f : lo ? 0.7f : 0.4f * l[i];
             out.planes[1][i] = hi ? 0.05f : lo ? 0.8f : 0.4f * l[i];
             out.planes[2][i] = hi ? 0.35f : lo ? 0.1f : 0.4f * l[i];

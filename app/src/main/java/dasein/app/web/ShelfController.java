@@ -59,7 +59,9 @@ class ShelfController {
     @GetMapping("/shelf/{hash}.glb")
     ResponseEntity<Resource> model(@PathVariable String hash) {
         known(hash);
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType("model/gltf-binary")).body(new FileSystemResource(files.path(hash)));
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType("model/gltf-binary"))
+                .body(new FileSystemResource(files.path(hash)));
     }
 
     /** Made when it is first asked for, one after the other; a page does not wait long for it, the next one has it. */
@@ -69,14 +71,28 @@ class ShelfController {
         Path p = files.result("shelf", hash + ".png");
         if (!Files.exists(p)) {
             try {
-                making.computeIfAbsent(hash, h -> one.submit(() -> {
-                    if (!Files.exists(p)) SafeWrite.to(p, tmp -> ImageIO.write(Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT), "png", tmp.toFile()));
-                    making.remove(h);
-                })).get(LONGEST_WAIT, TimeUnit.MILLISECONDS);
+                making.computeIfAbsent(
+                                hash,
+                                h -> one.submit(() -> {
+                                    if (!Files.exists(p))
+                                        SafeWrite.to(
+                                                p,
+                                                tmp -> ImageIO.write(
+                                                        Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT),
+                                                        "png",
+                                                        tmp.toFile()));
+                                    making.remove(h);
+                                }))
+                        .get(LONGEST_WAIT, TimeUnit.MILLISECONDS);
             } catch (ExecutionException | TimeoutException e) {
-                return ResponseEntity.noContent().cacheControl(CacheControl.noStore()).build();
+                return ResponseEntity.noContent()
+                        .cacheControl(CacheControl.noStore())
+                        .build();
             }
         }
-        return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).cacheControl(CacheControl.maxAge(Duration.ofDays(1))).body(new FileSystemResource(p));
+        return ResponseEntity.ok()
+                .contentType(MediaType.IMAGE_PNG)
+                .cacheControl(CacheControl.maxAge(Duration.ofDays(1)))
+                .body(new FileSystemResource(p));
     }
 }

@@ -39,7 +39,14 @@ class ShowController {
     private final Tasks engine;
     private final Plates plates;
 
-    ShowController(ShotMapper mapper, Shots shots, CallSheet sheet, MediaStore media, TaskMapper tasks, Tasks engine, Plates plates) {
+    ShowController(
+            ShotMapper mapper,
+            Shots shots,
+            CallSheet sheet,
+            MediaStore media,
+            TaskMapper tasks,
+            Tasks engine,
+            Plates plates) {
         this.mapper = mapper;
         this.shots = shots;
         this.sheet = sheet;
@@ -52,11 +59,21 @@ class ShowController {
     /** @param first the plate's first frame, for the thumbnail */
     record Card(ShotMapper.ShotRow row, Shots.Head head, List<CallSheet.Line> lines, int first) {
         /** The first stage that is not done, where work goes on. */
-        public String next() { return lines.stream().filter(l -> !l.state().equals("fresh")).findFirst().map(CallSheet.Line::key).orElse("output"); }
+        public String next() {
+            return lines.stream()
+                    .filter(l -> !l.state().equals("fresh"))
+                    .findFirst()
+                    .map(CallSheet.Line::key)
+                    .orElse("output");
+        }
 
-        public boolean hasPlate() { return first != NO_PLATE; }
+        public boolean hasPlate() {
+            return first != NO_PLATE;
+        }
 
-        public long doneStages() { return lines.stream().filter(l -> l.state().equals("fresh")).count(); }
+        public long doneStages() {
+            return lines.stream().filter(l -> l.state().equals("fresh")).count();
+        }
     }
 
     @GetMapping("/")
@@ -82,18 +99,23 @@ class ShowController {
     }
 
     @PostMapping("/shots")
-    String create(@RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate) throws IOException {
+    String create(
+            @RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate)
+            throws IOException {
         Shot first = Shot.BLANK;
         if (plate != null && !plate.isEmpty()) {
             Media m = media.plate(plate.getInputStream(), fileName(plate));
             first = first.with(Shot.PlateRecipe.BLANK.withFile(m.hash()));
         }
         long id = shots.create(show, name, first);
-        if (!first.plate().file().isEmpty()) engine.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        if (!first.plate().file().isEmpty())
+            engine.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
         return "redirect:/shots/" + id + "/plate";
     }
 
-    static String fileName(MultipartFile f) { return plainName(f.getOriginalFilename() == null ? "file" : f.getOriginalFilename()); }
+    static String fileName(MultipartFile f) {
+        return plainName(f.getOriginalFilename() == null ? "file" : f.getOriginalFilename());
+    }
 
     /** The last part of a path that a browser sent. */
     static String plainName(String path) {

@@ -7,8 +7,8 @@ import dasein.core.BadInput;
 import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
-import dasein.core.track.HandMark;
 import dasein.core.track.DrawnMask;
+import dasein.core.track.HandMark;
 import dasein.core.track.TrackSettings;
 import java.util.ArrayList;
 import java.util.List;
@@ -22,7 +22,9 @@ import tools.jackson.databind.JsonNode;
 class TrackEdits {
     private static final int MOST_MARKS = 500, MOST_MASKS = 50, MOST_GROUPS = 50;
     /** Ours first; a person may choose any other. */
-    private static final List<String> COLOURS = List.of("#8fa8b8", "#e0a458", "#9cc48a", "#c79bd6", "#d98880", "#7fc7c4");
+    private static final List<String> COLOURS =
+            List.of("#8fa8b8", "#e0a458", "#9cc48a", "#c79bd6", "#d98880", "#7fc7c4");
+
     private static final int REGION = 10, SEARCH = 16;
 
     private final Plates plates;
@@ -38,7 +40,10 @@ class TrackEdits {
         return switch (action) {
             case "delete" -> deleted(s, ids(f.text("ids", "")));
             case "find" -> new Change(s.with(t.withFile("")), "tracks to be found, not brought in");
-            case "restore" -> new Change(s.with(t.withDeleted(List.of()).withCuts(List.of()).withJoins(List.of())), "all tracks as they were found");
+            case "restore" ->
+                new Change(
+                        s.with(t.withDeleted(List.of()).withCuts(List.of()).withJoins(List.of())),
+                        "all tracks as they were found");
             case "cut" -> cut(s, f);
             case "join" -> join(s, ids(f.text("ids", "")));
             case "tidy" -> tidy(s);
@@ -55,8 +60,20 @@ class TrackEdits {
 
     private static Change settings(Shot s, Form f) {
         Shot.TrackRecipe t = s.tracks();
-        Shot.TrackRecipe next = new Shot.TrackRecipe(f.whole("count", "the number of marks", t.count(), 20, 3000), f.number("threshold", "the threshold", t.threshold(), 0, 1), f.whole("region", "the region", t.region(), 4, 25),
-            f.number("spacing", "the spacing", t.spacing(), 0, 1000), TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")), t.mask(), t.file(), t.deleted(), t.cuts(), t.joins(), t.masks(), t.marks(), t.groups());
+        Shot.TrackRecipe next = new Shot.TrackRecipe(
+                f.whole("count", "the number of marks", t.count(), 20, 3000),
+                f.number("threshold", "the threshold", t.threshold(), 0, 1),
+                f.whole("region", "the region", t.region(), 4, 25),
+                f.number("spacing", "the spacing", t.spacing(), 0, 1000),
+                TrackSettings.Quality.valueOf(f.choice("quality", t.quality().name(), "DRAFT", "STANDARD", "THOROUGH")),
+                t.mask(),
+                t.file(),
+                t.deleted(),
+                t.cuts(),
+                t.joins(),
+                t.masks(),
+                t.marks(),
+                t.groups());
         // Other settings give other tracks with the same numbers: what was taken out no longer means anything.
         return new Change(s.with(next.equals(t) ? t : next.withMasks(t.masks())), "track settings changed");
     }
@@ -65,32 +82,51 @@ class TrackEdits {
     private static List<Integer> free(Shot s, List<Integer> ids) {
         Set<Integer> locked = s.tracks().locked();
         List<Integer> out = ids.stream().filter(i -> !locked.contains(i)).toList();
-        if (out.isEmpty()) throw new BadInput(ids.isEmpty() ? "choose a track first" : ids.size() == 1 ? "that track is in a locked group" : "the chosen tracks are in a locked group");
+        if (out.isEmpty())
+            throw new BadInput(
+                    ids.isEmpty()
+                            ? "choose a track first"
+                            : ids.size() == 1
+                                    ? "that track is in a locked group"
+                                    : "the chosen tracks are in a locked group");
         return out;
     }
 
     private static Change deleted(Shot s, List<Integer> chosen) {
         List<Integer> ids = free(s, chosen);
         TreeSet<Integer> all = new TreeSet<>(s.tracks().deleted());
-        List<HandMark> marks = s.tracks().marks().stream().filter(m -> !ids.contains(m.id())).toList();
+        List<HandMark> marks =
+                s.tracks().marks().stream().filter(m -> !ids.contains(m.id())).toList();
         ids.stream().filter(i -> i < HandMark.FIRST_ID).forEach(all::add);
         int n = ids.size();
-        return new Change(s.with(s.tracks().withDeleted(List.copyOf(all)).withMarks(marks)), n == 1 ? "track " + named(s, ids.get(0)) + " deleted" : n + " tracks deleted");
+        return new Change(
+                s.with(s.tracks().withDeleted(List.copyOf(all)).withMarks(marks)),
+                n == 1 ? "track " + named(s, ids.get(0)) + " deleted" : n + " tracks deleted");
     }
 
-    private static String named(Shot s, int id) { return s.tracks().marks().stream().filter(m -> m.id() == id).map(HandMark::name).findFirst().orElse(Integer.toString(id)); }
+    private static String named(Shot s, int id) {
+        return s.tracks().marks().stream()
+                .filter(m -> m.id() == id)
+                .map(HandMark::name)
+                .findFirst()
+                .orElse(Integer.toString(id));
+    }
 
     private Change cut(Shot s, Form f) {
         List<Integer> ids = free(s, ids(f.text("ids", "")));
-        int from = f.whole("from", "the first frame", 0, -10_000_000, 10_000_000), to = f.whole("to", "the last frame", 0, -10_000_000, 10_000_000);
+        int from = f.whole("from", "the first frame", 0, -10_000_000, 10_000_000),
+                to = f.whole("to", "the last frame", 0, -10_000_000, 10_000_000);
         if (to < from) throw new BadInput("the part to cut ends before it begins");
         List<Shot.Cut> all = new ArrayList<>(s.tracks().cuts());
         for (int id : ids) all.add(new Shot.Cut(id, from, to));
-        return new Change(s.with(s.tracks().withCuts(all)), ids.size() == 1 ? "track " + named(s, ids.get(0)) + " cut" : ids.size() + " tracks cut");
+        return new Change(
+                s.with(s.tracks().withCuts(all)),
+                ids.size() == 1 ? "track " + named(s, ids.get(0)) + " cut" : ids.size() + " tracks cut");
     }
 
     private Change join(Shot s, List<Integer> ids) {
-        if (ids.size() != 2 || free(s, ids).size() != 2) throw new BadInput("choose the two tracks that are one mark");
+        if (ids.size() != 2 || free(s, ids).size() != 2)
+            throw new BadInput("choose the two tracks that are " + "one mark");
         List<Shot.Join> all = new ArrayList<>(s.tracks().joins());
         all.add(new Shot.Join(Math.min(ids.get(0), ids.get(1)), Math.max(ids.get(0), ids.get(1))));
         return new Change(s.with(s.tracks().withJoins(all)), "tracks " + ids.get(0) + " and " + ids.get(1) + " joined");
@@ -107,7 +143,10 @@ class TrackEdits {
         List<Shot.Cut> cuts = new ArrayList<>(s.tracks().cuts());
         for (JsonNode d : facts.path("doubts")) {
             int id = d.path("track").asInt(), frame = d.path("frame").asInt();
-            if (d.path("badness").asDouble() < 1 || deleted.contains(id) || locked.contains(id) || cuts.stream().anyMatch(c -> c.track() == id)) continue;
+            if (d.path("badness").asDouble() < 1
+                    || deleted.contains(id)
+                    || locked.contains(id)
+                    || cuts.stream().anyMatch(c -> c.track() == id)) continue;
             if (d.path("reason").asString().startsWith("jumps")) {
                 cuts.add(new Shot.Cut(id, frame, last));
                 cut++;
@@ -117,11 +156,14 @@ class TrackEdits {
             }
         }
         if (cut + out == 0) throw new BadInput("there is nothing left that a sensible person would take out");
-        return new Change(s.with(s.tracks().withDeleted(List.copyOf(deleted)).withCuts(cuts)), "tidied: " + cut + " cut at a jump, " + out + " deleted");
+        return new Change(
+                s.with(s.tracks().withDeleted(List.copyOf(deleted)).withCuts(cuts)),
+                "tidied: " + cut + " cut at a jump, " + out + " deleted");
     }
 
     private List<Integer> mover(Shot s, int n) {
-        JsonNode facts = results.facts("tracks", Results.tracksPrint(s)), g = facts == null ? null : facts.path("groups").get(n);
+        JsonNode facts = results.facts("tracks", Results.tracksPrint(s)),
+                g = facts == null ? null : facts.path("groups").get(n);
         if (g == null) throw new BadInput("there is no such group");
         List<Integer> ids = new ArrayList<>();
         for (JsonNode i : g.path("tracks")) if (!s.tracks().deleted().contains(i.asInt())) ids.add(i.asInt());
@@ -134,18 +176,29 @@ class TrackEdits {
         List<Shot.TrackGroup> all = new ArrayList<>(without(s.tracks().groups(), ids));
         if (all.size() >= MOST_GROUPS) throw new BadInput("more than " + MOST_GROUPS + " groups are not kept");
         int id = all.stream().mapToInt(Shot.TrackGroup::id).max().orElse(0) + 1;
-        all.add(new Shot.TrackGroup(id, name + " " + id, COLOURS.get(id % COLOURS.size()), false, moving, List.copyOf(ids)));
+        all.add(new Shot.TrackGroup(
+                id, name + " " + id, COLOURS.get(id % COLOURS.size()), false, moving, List.copyOf(ids)));
         return new Change(s.with(s.tracks().withGroups(all)), ids.size() + " tracks grouped");
     }
 
     private static List<Shot.TrackGroup> without(List<Shot.TrackGroup> groups, List<Integer> ids) {
-        return groups.stream().map(g -> g.locked() ? g : g.withTracks(g.tracks().stream().filter(t -> !ids.contains(t)).toList())).filter(g -> !g.tracks().isEmpty()).toList();
+        return groups.stream()
+                .map(g -> g.locked()
+                        ? g
+                        : g.withTracks(g.tracks().stream()
+                                .filter(t -> !ids.contains(t))
+                                .toList()))
+                .filter(g -> !g.tracks().isEmpty())
+                .toList();
     }
 
     private static Change groups(Shot s, String action, Form f) {
         List<Shot.TrackGroup> all = new ArrayList<>(s.tracks().groups());
         int id = number(f.text("id", ""));
-        Shot.TrackGroup g = all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that group is gone"));
+        Shot.TrackGroup g = all.stream()
+                .filter(k -> k.id() == id)
+                .findFirst()
+                .orElseThrow(() -> new BadInput("that group is gone"));
         String said = g.name() + " changed";
         if (action.equals("group-delete")) {
             all.remove(g);
@@ -157,7 +210,15 @@ class TrackEdits {
             all = new ArrayList<>(without(all.stream().filter(k -> k.id() != id).toList(), more));
             all.add(g.withTracks(List.copyOf(tracks)));
         } else {
-            all.set(all.indexOf(g), new Shot.TrackGroup(id, f.text("name", g.name()).isEmpty() ? g.name() : f.text("name", g.name()), f.text("colour", g.colour()), f.tick("locked", g.locked()), f.tick("moving", g.moving()), g.tracks()));
+            all.set(
+                    all.indexOf(g),
+                    new Shot.TrackGroup(
+                            id,
+                            f.text("name", g.name()).isEmpty() ? g.name() : f.text("name", g.name()),
+                            f.text("colour", g.colour()),
+                            f.tick("locked", g.locked()),
+                            f.tick("moving", g.moving()),
+                            g.tracks()));
         }
         return new Change(s.with(s.tracks().withGroups(all)), said);
     }
@@ -168,21 +229,36 @@ class TrackEdits {
         int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p);
         List<Integer> ids = free(s, ids(f.text("id", "")));
         String to = f.choice("to", "all", "all", "start", "end", "before", "after");
-        List<HandMark> all = s.tracks().marks().stream().map(m -> ids.contains(m.id()) ? follow(m, to, first, last) : m).toList();
-        return new Change(s.with(s.tracks().withMarks(all)), ids.size() == 1 ? named(s, ids.get(0)) + " followed" : ids.size() + " marks followed");
+        List<HandMark> all = s.tracks().marks().stream()
+                .map(m -> ids.contains(m.id()) ? follow(m, to, first, last) : m)
+                .toList();
+        return new Change(
+                s.with(s.tracks().withMarks(all)),
+                ids.size() == 1 ? named(s, ids.get(0)) + " followed" : ids.size() + " marks followed");
     }
 
     private Change marks(Shot s, String action, Form f) {
         List<HandMark> all = new ArrayList<>(s.tracks().marks());
         Plate p = plates.of(s);
         if (p == null) throw new BadInput("bring in a plate first");
-        int first = ShotSteps.first(s.plate(), p), last = ShotSteps.last(s.plate(), p), frame = f.whole("frame", "the frame", first, first, last);
+        int first = ShotSteps.first(s.plate(), p),
+                last = ShotSteps.last(s.plate(), p),
+                frame = f.whole("frame", "the frame", first, first, last);
         // Followed beside itself a mark may lie outside the picture.
-        double x = f.number("x", "x", 0, -p.width(), 2.0 * p.width()), y = f.number("y", "y", 0, -p.height(), 2.0 * p.height());
+        double x = f.number("x", "x", 0, -p.width(), 2.0 * p.width()),
+                y = f.number("y", "y", 0, -p.height(), 2.0 * p.height());
         if (action.equals("mark-add")) {
             if (all.size() >= MOST_MARKS) throw new BadInput("more than " + MOST_MARKS + " marks by hand are not kept");
             int id = all.stream().mapToInt(HandMark::id).max().orElse(HandMark.FIRST_ID - 1) + 1;
-            HandMark m = new HandMark(id, "hand " + (id - HandMark.FIRST_ID + 1), REGION, SEARCH, HandMark.Motion.TURN, List.of(new HandMark.Fix(frame, x, y)), frame, frame);
+            HandMark m = new HandMark(
+                    id,
+                    "hand " + (id - HandMark.FIRST_ID + 1),
+                    REGION,
+                    SEARCH,
+                    HandMark.Motion.TURN,
+                    List.of(new HandMark.Fix(frame, x, y)),
+                    frame,
+                    frame);
             all.add(m);
             return new Change(s.with(s.tracks().withMarks(all)), m.name() + " put at frame " + frame);
         }
@@ -198,14 +274,34 @@ class TrackEdits {
             }
             case "mark-fix" -> all.set(at, m.fixed(frame, x, y));
             case "mark-aside" -> {
-                double rx = f.number("rx", "x", x, -p.width(), 2.0 * p.width()), ry = f.number("ry", "y", y, -p.height(), 2.0 * p.height());
+                double rx = f.number("rx", "x", x, -p.width(), 2.0 * p.width()),
+                        ry = f.number("ry", "y", y, -p.height(), 2.0 * p.height());
                 all.set(at, m.fixed(new HandMark.Fix(frame, x, y, rx - x, ry - y)));
             }
-            default -> all.set(at, new HandMark(id, f.text("name", m.name()).isEmpty() ? m.name() : f.text("name", m.name()), f.whole("region", "the region", m.region(), 4, 60), f.whole("search", "the search area", m.search(), 1, 200),
-                HandMark.Motion.valueOf(f.choice("motion", m.motion().name(), "SHIFT", "TURN", "AFFINE", "PERSPECTIVE")), m.fixes(), m.first(), m.last(),
-                f.tick("sameLight", m.sameLight()), f.has("weights") ? weights(f.text("weights", "")) : m.weights()));
+            default ->
+                all.set(
+                        at,
+                        new HandMark(
+                                id,
+                                f.text("name", m.name()).isEmpty() ? m.name() : f.text("name", m.name()),
+                                f.whole("region", "the region", m.region(), 4, 60),
+                                f.whole("search", "the search area", m.search(), 1, 200),
+                                HandMark.Motion.valueOf(f.choice(
+                                        "motion", m.motion().name(), "SHIFT", "TURN", "AFFINE", "PERSPECTIVE")),
+                                m.fixes(),
+                                m.first(),
+                                m.last(),
+                                f.tick("sameLight", m.sameLight()),
+                                f.has("weights") ? weights(f.text("weights", "")) : m.weights()));
         }
-        return new Change(s.with(s.tracks().withMarks(all)), m.name() + (action.equals("mark-fix") ? " put at frame " + frame : action.equals("mark-aside") ? " followed beside itself from frame " + frame : " changed"));
+        return new Change(
+                s.with(s.tracks().withMarks(all)),
+                m.name()
+                        + (action.equals("mark-fix")
+                                ? " put at frame " + frame
+                                : action.equals("mark-aside")
+                                        ? " followed beside itself from frame " + frame
+                                        : " changed"));
     }
 
     private static HandMark follow(HandMark m, String to, int first, int last) {
@@ -225,20 +321,39 @@ class TrackEdits {
             if (all.size() >= MOST_MASKS) throw new BadInput("more than " + MOST_MASKS + " masks are not kept");
             int id = all.stream().mapToInt(DrawnMask::id).max().orElse(0) + 1;
             boolean surface = f.choice("use", "AWAY", "AWAY", "SURFACE").equals("SURFACE");
-            all.add(new DrawnMask(id, (surface ? "surface " : "mask ") + id, 0, surface ? DrawnMask.Carry.PLANE : DrawnMask.Carry.KEYS, List.of(new DrawnMask.Key(frame, points(f.text("xy", "")))), surface ? DrawnMask.Use.SURFACE : DrawnMask.Use.AWAY, List.of()));
+            all.add(new DrawnMask(
+                    id,
+                    (surface ? "surface " : "mask ") + id,
+                    0,
+                    surface ? DrawnMask.Carry.PLANE : DrawnMask.Carry.KEYS,
+                    List.of(new DrawnMask.Key(frame, points(f.text("xy", "")))),
+                    surface ? DrawnMask.Use.SURFACE : DrawnMask.Use.AWAY,
+                    List.of()));
             return masked(s, all, (surface ? "surface " : "mask ") + id + " drawn");
         }
         int id = number(f.text("id", ""));
-        DrawnMask m = all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
+        DrawnMask m =
+                all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
         int drawn = m.keys().get(0).frame();
-        if (action.equals("mask-key") && m.carry() != DrawnMask.Carry.KEYS && frame != drawn) throw new BadInput("this mask is carried; change its shape at frame " + drawn + ", where it was drawn");
+        if (action.equals("mask-key") && m.carry() != DrawnMask.Carry.KEYS && frame != drawn)
+            throw new BadInput("this mask is carried; change its shape at frame " + drawn + ", where it was drawn");
         if (action.equals("mask-delete")) all.remove(m);
-        else all.set(all.indexOf(m), action.equals("mask-key") ? m.keyed(frame, points(f.text("xy", ""))) : maskSet(s, m, f));
-        return masked(s, all, m.name() + (action.equals("mask-delete") ? " deleted" : action.equals("mask-key") ? " moved at frame " + frame : " changed"));
+        else
+            all.set(
+                    all.indexOf(m),
+                    action.equals("mask-key") ? m.keyed(frame, points(f.text("xy", ""))) : maskSet(s, m, f));
+        return masked(
+                s,
+                all,
+                m.name()
+                        + (action.equals("mask-delete")
+                                ? " deleted"
+                                : action.equals("mask-key") ? " moved at frame " + frame : " changed"));
     }
 
     private static DrawnMask maskSet(Shot s, DrawnMask m, Form f) {
-        DrawnMask.Carry carry = DrawnMask.Carry.valueOf(f.choice("carry", m.carry().name(), "KEYS", "PLANE", "MARKS"));
+        DrawnMask.Carry carry =
+                DrawnMask.Carry.valueOf(f.choice("carry", m.carry().name(), "KEYS", "PLANE", "MARKS"));
         List<Integer> marks = new ArrayList<>(m.marks());
         if (f.has("markA")) marks = new ArrayList<>(List.of(number(f.text("markA", ""))));
         if (f.has("markB")) {
@@ -249,10 +364,17 @@ class TrackEdits {
             if (s.tracks().marks().isEmpty()) throw new BadInput("put a mark by hand first, and follow it");
             marks = new ArrayList<>(List.of(s.tracks().marks().get(0).id()));
         }
-        for (int id : marks) if (s.tracks().marks().stream().noneMatch(k -> k.id() == id)) throw new BadInput("that mark is gone");
+        for (int id : marks)
+            if (s.tracks().marks().stream().noneMatch(k -> k.id() == id)) throw new BadInput("that mark is gone");
         if (marks.size() == 2 && marks.get(0).equals(marks.get(1))) marks.remove(1);
-        return new DrawnMask(m.id(), f.text("name", m.name()).isEmpty() ? m.name() : f.text("name", m.name()), f.number("feather", "the feather", m.feather(), 0, 500), carry, m.keys(),
-            DrawnMask.Use.valueOf(f.choice("use", m.use().name(), "AWAY", "SURFACE")), marks);
+        return new DrawnMask(
+                m.id(),
+                f.text("name", m.name()).isEmpty() ? m.name() : f.text("name", m.name()),
+                f.number("feather", "the feather", m.feather(), 0, 500),
+                carry,
+                m.keys(),
+                DrawnMask.Use.valueOf(f.choice("use", m.use().name(), "AWAY", "SURFACE")),
+                marks);
     }
 
     /** Only what keeps the finder away makes what was found old. */
@@ -261,12 +383,15 @@ class TrackEdits {
         return new Change(s.with(away(t.masks()).equals(away(next)) ? t.withSurfaces(next) : t.withMasks(next)), said);
     }
 
-    private static List<DrawnMask> away(List<DrawnMask> masks) { return masks.stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList(); }
+    private static List<DrawnMask> away(List<DrawnMask> masks) {
+        return masks.stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList();
+    }
 
     private static List<Double> weights(String text) {
         if (text.isEmpty()) return List.of();
         List<Double> out = points(text);
-        if (out.size() != 3) throw new BadInput("weights are three numbers for red, green and blue, or nothing for brightness");
+        if (out.size() != 3)
+            throw new BadInput("weights are three numbers for red, green and blue, or nothing for brightness");
         return out;
     }
 
@@ -275,7 +400,8 @@ class TrackEdits {
         try {
             for (String v : xy.split("[, ]+")) if (!v.isBlank()) out.add(Double.parseDouble(v));
         } catch (NumberFormatException e) {
-            throw new BadInput("\"" + (xy.length() > 40 ? xy.substring(0, 40) + "..." : xy) + "\" is not a list of numbers");
+            throw new BadInput(
+                    "\"" + (xy.length() > 40 ? xy.substring(0, 40) + "..." : xy) + "\" is not a list of numbers");
         }
         return out;
     }

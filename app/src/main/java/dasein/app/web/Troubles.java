@@ -22,28 +22,48 @@ class Troubles {
     private static final Logger LOG = LoggerFactory.getLogger(Troubles.class);
 
     @ExceptionHandler({BadInput.class, NoSolution.class})
-    ModelAndView badInput(RuntimeException e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.UNPROCESSABLE_CONTENT, q, r); }
+    ModelAndView badInput(RuntimeException e, HttpServletRequest q, HttpServletResponse r) {
+        return say(e.getMessage(), HttpStatus.UNPROCESSABLE_CONTENT, q, r);
+    }
 
     @ExceptionHandler(Shots.Conflict.class)
-    ModelAndView conflict(Shots.Conflict e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.CONFLICT, q, r); }
+    ModelAndView conflict(Shots.Conflict e, HttpServletRequest q, HttpServletResponse r) {
+        return say(e.getMessage(), HttpStatus.CONFLICT, q, r);
+    }
 
     @ExceptionHandler(Shots.NotThere.class)
-    ModelAndView notThere(Shots.NotThere e, HttpServletRequest q, HttpServletResponse r) { return say(e.getMessage(), HttpStatus.NOT_FOUND, q, r); }
+    ModelAndView notThere(Shots.NotThere e, HttpServletRequest q, HttpServletResponse r) {
+        return say(e.getMessage(), HttpStatus.NOT_FOUND, q, r);
+    }
 
     @ExceptionHandler(MaxUploadSizeExceededException.class)
-    ModelAndView tooLarge(MaxUploadSizeExceededException e, HttpServletRequest q, HttpServletResponse r) { return say("that file is too large to bring in", HttpStatus.CONTENT_TOO_LARGE, q, r); }
+    ModelAndView tooLarge(MaxUploadSizeExceededException e, HttpServletRequest q, HttpServletResponse r) {
+        return say("that file is too large to bring in", HttpStatus.CONTENT_TOO_LARGE, q, r);
+    }
 
-    @ExceptionHandler({DataAccessResourceFailureException.class, MyBatisSystemException.class, CannotCreateTransactionException.class})
+    @ExceptionHandler({
+        DataAccessResourceFailureException.class,
+        MyBatisSystemException.class,
+        CannotCreateTransactionException.class
+    })
     ModelAndView noDatabase(RuntimeException e, HttpServletRequest q, HttpServletResponse r) {
         LOG.error("{} {} failed", q.getMethod(), q.getRequestURI(), e);
-        return say("the database does not answer, so nothing was changed; start Dasein again and what was stored is there", HttpStatus.SERVICE_UNAVAILABLE, q, r);
+        return say(
+                "the database does not answer, so nothing was changed; start Dasein again and what was "
+                        + "stored is there",
+                HttpStatus.SERVICE_UNAVAILABLE,
+                q,
+                r);
     }
 
     private static ModelAndView say(String sentence, HttpStatus status, HttpServletRequest q, HttpServletResponse r) {
         LOG.debug("{}: {}", q.getRequestURI(), sentence);
         // A file's name stays as it is written.
         boolean name = sentence.split(" ", 2)[0].contains(".");
-        String text = (name ? sentence.substring(0, 1) : sentence.substring(0, 1).toUpperCase(java.util.Locale.ROOT)) + sentence.substring(1) + (sentence.endsWith(".") ? "" : ".");
+        String text =
+                (name ? sentence.substring(0, 1) : sentence.substring(0, 1).toUpperCase(java.util.Locale.ROOT))
+                        + sentence.substring(1)
+                        + (sentence.endsWith(".") ? "" : ".");
         if (q.getHeader("HX-Request") != null) {
             r.setHeader("HX-Retarget", "#say");
             r.setHeader("HX-Reswap", "innerHTML");

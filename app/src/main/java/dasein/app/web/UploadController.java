@@ -25,25 +25,44 @@ class UploadController {
         this.tasks = tasks;
     }
 
-    private static Uploads.File file(String name, long size, String key) { return new Uploads.File(ShowController.plainName(name), size, key); }
+    private static Uploads.File file(String name, long size, String key) {
+        return new Uploads.File(ShowController.plainName(name), size, key);
+    }
 
     @PostMapping("/uploads/begin")
-    Map<String, Object> begin(@RequestParam String name, @RequestParam long size, @RequestParam String key) { return Map.of("at", uploads.begin(file(name, size, key))); }
+    Map<String, Object> begin(@RequestParam String name, @RequestParam long size, @RequestParam String key) {
+        return Map.of("at", uploads.begin(file(name, size, key)));
+    }
 
     @PostMapping("/uploads/piece")
-    Map<String, Object> piece(@RequestParam String name, @RequestParam long size, @RequestParam String key, @RequestParam long at, HttpServletRequest request) throws IOException {
+    Map<String, Object> piece(
+            @RequestParam String name,
+            @RequestParam long size,
+            @RequestParam String key,
+            @RequestParam long at,
+            HttpServletRequest request)
+            throws IOException {
         return Map.of("at", uploads.add(file(name, size, key), at, request.getInputStream()));
     }
 
     /** Into a shot that is there, or a new one. @return where to go on */
     @PostMapping("/uploads/done")
-    Map<String, Object> done(@RequestParam String name, @RequestParam long size, @RequestParam String key, @RequestParam(required = false) Long shot, @RequestParam(defaultValue = "") String show,
-        @RequestParam(defaultValue = "") String shotName) {
+    Map<String, Object> done(
+            @RequestParam String name,
+            @RequestParam long size,
+            @RequestParam String key,
+            @RequestParam(required = false) Long shot,
+            @RequestParam(defaultValue = "") String show,
+            @RequestParam(defaultValue = "") String shotName) {
         Media m = uploads.finishPlate(file(name, size, key));
         long id;
         if (shot != null) {
             id = shot;
-            shots.edit(id, shots.head(id).revision().id(), "plate " + m.name(), s -> s.with(s.plate().withFile(m.hash())));
+            shots.edit(
+                    id,
+                    shots.head(id).revision().id(),
+                    "plate " + m.name(),
+                    s -> s.with(s.plate().withFile(m.hash())));
         } else {
             id = shots.create(show, shotName, Shot.BLANK.with(Shot.PlateRecipe.BLANK.withFile(m.hash())));
         }

@@ -9,8 +9,8 @@ import dasein.core.render.Passes;
 import java.util.stream.IntStream;
 
 /**
- * One finished frame. Where no pass says anything (alpha 0, shadow 1, bounce and reflection 0) the plate's own floats are
- * handed through, so that the frame equals the plate bit for bit there.
+ * One finished frame. Where no pass says anything (alpha 0, shadow 1, bounce and reflection 0) the plate's own floats
+ * are handed through, so that the frame equals the plate bit for bit there.
  */
 public final class Comp {
     private Comp() {}
@@ -23,7 +23,8 @@ public final class Comp {
      */
     public static Image frame(Image plate, Passes p, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed) {
         int w = plate.width, h = plate.height;
-        if (p.width != w || p.height != h) throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
+        if (p.width != w || p.height != h)
+            throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
         Image out = plate.copy();
         float[][] cg = new float[3][];
         int[] box = influence(p);
@@ -32,7 +33,8 @@ public final class Comp {
         float[][] s = p.shadow, b = p.bounce, m = p.reflection;
         float density = (float) r.shadow(), bounce = (float) r.bounce(), mirror = (float) r.reflection();
         float[] tint = new float[3];
-        for (int c = 0; c < 3; c++) tint[c] = density * (float) (double) r.shadowTint().get(c);
+        for (int c = 0; c < 3; c++)
+            tint[c] = density * (float) (double) r.shadowTint().get(c);
         float grain = (float) r.grain();
         Image.rows(h, y -> {
             for (int i = y * w, end = i + w; i < end; i++) {
@@ -41,7 +43,9 @@ public final class Comp {
                 for (int c = 0; c < 3; c++) touched |= s[c][i] != 1 || b[c][i] != 0 || m[c][i] != 0;
                 if (!touched) continue;
                 for (int c = 0; c < 3; c++) {
-                    float v = out.planes[c][i] * Math.max(0, 1 - (1 - s[c][i]) * tint[c]) + bounce * b[c][i] + mirror * m[c][i];
+                    float v = out.planes[c][i] * Math.max(0, 1 - (1 - s[c][i]) * tint[c])
+                            + bounce * b[c][i]
+                            + mirror * m[c][i];
                     if (a > 0) {
                         v = v * (1 - a) + cg[c][i];
                         if (grain > 0) v = grained(v, a * grain, i % w, y, c, seed, encoding);
@@ -65,7 +69,11 @@ public final class Comp {
                     y0 = Math.min(y0, y);
                     y1 = y + 1;
                 }
-                any |= p.shadow[0][i] != 1 || p.shadow[1][i] != 1 || p.shadow[2][i] != 1 || p.bounce[0][i] != 0 || p.reflection[0][i] != 0;
+                any |= p.shadow[0][i] != 1
+                        || p.shadow[1][i] != 1
+                        || p.shadow[2][i] != 1
+                        || p.bounce[0][i] != 0
+                        || p.reflection[0][i] != 0;
             }
         }
         return x1 == 0 && !any ? null : new int[] {x0, y0, x1, y1};
@@ -78,13 +86,21 @@ public final class Comp {
         for (int c = 0; c < 3; c++) cg[c] = new float[n];
         if (box[2] == 0) return p.alpha;
         int margin = sigma > 0 ? (int) Math.ceil(4 * sigma) + 1 : 0;
-        int x0 = Math.max(0, box[0] - margin), y0 = Math.max(0, box[1] - margin), x1 = Math.min(w, box[2] + margin), y1 = Math.min(h, box[3] + margin), bw = x1 - x0, bh = y1 - y0;
+        int x0 = Math.max(0, box[0] - margin),
+                y0 = Math.max(0, box[1] - margin),
+                x1 = Math.min(w, box[2] + margin),
+                y1 = Math.min(h, box[3] + margin),
+                bw = x1 - x0,
+                bh = y1 - y0;
         float[][] part = new float[4][bw * bh];
         Image.rows(bh, y -> {
             for (int x = 0, i = (y + y0) * w + x0, o = y * bw; x < bw; x++, i++, o++) {
                 float a = p.alpha[i];
                 if (a <= 0) continue;
-                float red = p.beauty[0][i] * gain, green = p.beauty[1][i] * gain, blue = p.beauty[2][i] * gain, l = 0.2126f * red + 0.7152f * green + 0.0722f * blue;
+                float red = p.beauty[0][i] * gain,
+                        green = p.beauty[1][i] * gain,
+                        blue = p.beauty[2][i] * gain,
+                        l = 0.2126f * red + 0.7152f * green + 0.0722f * blue;
                 part[0][o] = (l + sat * (red - l)) * (1 - lift) + lift * a;
                 part[1][o] = (l + sat * (green - l)) * (1 - lift) + lift * a;
                 part[2][o] = (l + sat * (blue - l)) * (1 - lift) + lift * a;
@@ -101,7 +117,10 @@ public final class Comp {
         return alpha;
     }
 
-    /** Two thirds of the grain is common to the colours, as in footage that was stored with less colour than brightness detail. */
+    /**
+     * Two thirds of the grain is common to the colours, as in footage that was stored with less colour than brightness
+     * detail.
+     */
     private static float grained(float v, float sigma, int x, int y, int c, int seed, Encoding e) {
         float g = 0.82f * soft(x, y, 3, seed) + 0.57f * soft(x, y, c, seed);
         return (float) e.decode(e.encode(v) + sigma * g);
@@ -110,7 +129,11 @@ public final class Comp {
     /** Noise of unit variance with a grain about one and a half pixels across. */
     private static float soft(int x, int y, int c, int seed) {
         float sum = 0.80f * white(x, y, c, seed);
-        sum += 0.30f * (white(x - 1, y, c, seed) + white(x + 1, y, c, seed) + white(x, y - 1, c, seed) + white(x, y + 1, c, seed));
+        sum += 0.30f
+                * (white(x - 1, y, c, seed)
+                        + white(x + 1, y, c, seed)
+                        + white(x, y - 1, c, seed)
+                        + white(x, y + 1, c, seed));
         return sum;
     }
 

@@ -14,7 +14,15 @@ import java.util.List;
  * @param shadowTint factor on the shadow's strength for red, green and blue
  * @param bounce factor on the light performers give back to the ground; {@code reflection} on their mirror image
  */
-public record CompRecipe(double gain, double blacks, double saturation, double softnessPx, double grain, double shadow, List<Double> shadowTint,
-    double bounce, double reflection) {
+public record CompRecipe(
+        double gain,
+        double blacks,
+        double saturation,
+        double softnessPx,
+        double grain,
+        double shadow,
+        List<Double> shadowTint,
+        double bounce,
+        double reflection) {
     public static final CompRecipe BLANK = new CompRecipe(1, 0, 1, 0.6, 0.008, 1, List.of(1.0, 1.0, 1.0), 1, 1);
 }

@@ -25,20 +25,26 @@ import org.lwjgl.util.tinyexr.EXRImage;
 import org.lwjgl.util.tinyexr.EXRVersion;
 
 /**
- * OpenEXR. Reading goes through tinyexr. Writing (scan lines, ZIP, half or float) is our own after the published file layout
- * ("OpenEXR File Layout", openexr.com): the library's deflate takes 3 to 4 s for a frame with all passes, this under one.
+ * OpenEXR. Reading goes through tinyexr. Writing (scan lines, ZIP, half or float) is our own after the published file
+ * layout ("OpenEXR File Layout", openexr.com): the library's deflate takes 3 to 4 s for a frame with all passes, this
+ * under one.
  */
 public final class Exr {
     /** Scan lines in a ZIP block, fixed by the format. */
     private static final int BLOCK = 16;
+
     private static final int DEFLATE_LEVEL = 2;
     private static final int MAX_SIDE = 32_768;
     private static final long MAX_PIXELS = 1L << 28;
 
     private Exr() {}
 
-    /** Channel name to plane, in the file's order. All planes have the data window's size; {@code display}: x, y, width, height of the display window. */
-    public record Channels(int width, int height, int originX, int originY, int[] display, Map<String, float[]> planes) {
+    /**
+     * Channel name to plane, in the file's order. All planes have the data window's size; {@code display}: x, y, width,
+     * height of the display window.
+     */
+    public record Channels(
+            int width, int height, int originX, int originY, int[] display, Map<String, float[]> planes) {
         public float[] plane(String name) {
             float[] p = planes.get(name);
             if (p == null) throw new BadInput("the picture has no channel " + name);
@@ -47,15 +53,39 @@ public final class Exr {
     }
 
     /** How channels are stored: FLOAT for names that need the range (depth, identity), HALF for the rest. */
-    public static void write(Path path, int w, int h, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) {
+    public static void write(
+            Path path,
+            int w,
+            int h,
+            Map<String, float[]> planes,
+            java.util.Set<String> floatChannels,
+            Map<String, String> text) {
         write(path, new int[] {0, 0, w, h}, new int[] {0, 0, w, h}, planes, floatChannels, text);
     }
 
-    /** @param window of the planes as x, y, width, height; @param display window likewise: larger data than display is overscan */
-    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text) { write(path, window, display, planes, floatChannels, text, Map.of()); }
+    /**
+     * @param window of the planes as x, y, width, height; @param display window likewise: larger data than display is
+     *     overscan
+     */
+    public static void write(
+            Path path,
+            int[] window,
+            int[] display,
+            Map<String, float[]> planes,
+            java.util.Set<String> floatChannels,
+            Map<String, String> text) {
+        write(path, window, display, planes, floatChannels, text, Map.of());
+    }
 
     /** @param matrices attributes of 16 numbers in the order of the file (a point stands as a row before them) */
-    public static void write(Path path, int[] window, int[] display, Map<String, float[]> planes, java.util.Set<String> floatChannels, Map<String, String> text, Map<String, float[]> matrices) {
+    public static void write(
+            Path path,
+            int[] window,
+            int[] display,
+            Map<String, float[]> planes,
+            java.util.Set<String> floatChannels,
+            Map<String, String> text,
+            Map<String, float[]> matrices) {
         int w = window[2], h = window[3];
         TreeMap<String, float[]> sorted = new TreeMap<>(planes);
         String[] names = sorted.keySet().toArray(String[]::new);
@@ -68,7 +98,9 @@ public final class Exr {
         float[][] data = sorted.values().toArray(float[][]::new);
         int blocks = (h + BLOCK - 1) / BLOCK, perPixel = bytesPerPixel;
         byte[][] packed = new byte[blocks][];
-        IntStream.range(0, blocks).parallel().forEach(b -> packed[b] = pack(data, full, w, b * BLOCK, Math.min(h, (b + 1) * BLOCK), perPixel));
+        IntStream.range(0, blocks)
+                .parallel()
+                .forEach(b -> packed[b] = pack(data, full, w, b * BLOCK, Math.min(h, (b + 1) * BLOCK), perPixel));
         byte[] header = header(window, display, names, full, text, matrices);
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
@@ -81,7 +113,11 @@ public final class Exr {
                 }
                 out.write(table.array());
                 for (int b = 0; b < blocks; b++) {
-                    out.write(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).putInt(window[1] + b * BLOCK).putInt(packed[b].length).array());
+                    out.write(ByteBuffer.allocate(8)
+                            .order(ByteOrder.LITTLE_ENDIAN)
+                            .putInt(window[1] + b * BLOCK)
+                            .putInt(packed[b].length)
+                            .array());
                     out.write(packed[b]);
                 }
             }
@@ -97,12 +133,29 @@ public final class Exr {
         write(path, im.width, im.height, m, java.util.Set.of(), Map.of());
     }
 
-    private static byte[] header(int[] data, int[] display, String[] names, boolean[] full, Map<String, String> text, Map<String, float[]> matrices) {
-        ByteBuffer b = ByteBuffer.allocate(4096 + 200 * matrices.size() + 64 * names.length + text.values().stream().mapToInt(v -> v.length() * 3 + 200).sum()).order(ByteOrder.LITTLE_ENDIAN);
+    private static byte[] header(
+            int[] data,
+            int[] display,
+            String[] names,
+            boolean[] full,
+            Map<String, String> text,
+            Map<String, float[]> matrices) {
+        ByteBuffer b = ByteBuffer.allocate(4096
+                        + 200 * matrices.size()
+                        + 64 * names.length
+                        + text.values().stream()
+                                .mapToInt(v -> v.length() * 3 + 200)
+                                .sum())
+                .order(ByteOrder.LITTLE_ENDIAN);
         b.putInt(20000630).putInt(2);
         ByteBuffer list = ByteBuffer.allocate(64 * names.length + 1).order(ByteOrder.LITTLE_ENDIAN);
         for (int c = 0; c < names.length; c++) {
-            list.put(names[c].getBytes(StandardCharsets.US_ASCII)).put((byte) 0).putInt(full[c] ? 2 : 1).putInt(0).putInt(1).putInt(1);
+            list.put(names[c].getBytes(StandardCharsets.US_ASCII))
+                    .put((byte) 0)
+                    .putInt(full[c] ? 2 : 1)
+                    .putInt(0)
+                    .putInt(1)
+                    .putInt(1);
         }
         list.put((byte) 0);
         attribute(b, "channels", "chlist", java.util.Arrays.copyOf(list.array(), list.position()));
@@ -114,14 +167,26 @@ public final class Exr {
         attribute(b, "screenWindowCenter", "v2f", floats(0, 0));
         attribute(b, "screenWindowWidth", "float", floats(1));
         // Rec. 709 primaries and D65, as the standard attribute wants them.
-        attribute(b, "chromaticities", "chromaticities", floats(0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f));
+        attribute(
+                b,
+                "chromaticities",
+                "chromaticities",
+                floats(0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f));
         text.forEach((k, v) -> attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8)));
         matrices.forEach((k, v) -> attribute(b, k, "m44f", floats(v)));
         b.put((byte) 0);
         return java.util.Arrays.copyOf(b.array(), b.position());
     }
 
-    private static byte[] box(int[] w) { return ByteBuffer.allocate(16).order(ByteOrder.LITTLE_ENDIAN).putInt(w[0]).putInt(w[1]).putInt(w[0] + w[2] - 1).putInt(w[1] + w[3] - 1).array(); }
+    private static byte[] box(int[] w) {
+        return ByteBuffer.allocate(16)
+                .order(ByteOrder.LITTLE_ENDIAN)
+                .putInt(w[0])
+                .putInt(w[1])
+                .putInt(w[0] + w[2] - 1)
+                .putInt(w[1] + w[3] - 1)
+                .array();
+    }
 
     private static byte[] floats(float... v) {
         ByteBuffer b = ByteBuffer.allocate(4 * v.length).order(ByteOrder.LITTLE_ENDIAN);
@@ -130,7 +195,12 @@ public final class Exr {
     }
 
     private static void attribute(ByteBuffer b, String name, String type, byte[] value) {
-        b.put(name.getBytes(StandardCharsets.US_ASCII)).put((byte) 0).put(type.getBytes(StandardCharsets.US_ASCII)).put((byte) 0).putInt(value.length).put(value);
+        b.put(name.getBytes(StandardCharsets.US_ASCII))
+                .put((byte) 0)
+                .put(type.getBytes(StandardCharsets.US_ASCII))
+                .put((byte) 0)
+                .putInt(value.length)
+                .put(value);
     }
 
     private static byte[] pack(float[][] data, boolean[] full, int w, int y0, int y1, int bytesPerPixel) {
@@ -204,8 +274,11 @@ public final class Exr {
             InitEXRImage(image);
             PointerBuffer err = stack.mallocPointer(1);
             try {
-                for (int c = 0; c < header.num_channels(); c++) if (header.pixel_types().get(c) == TINYEXR_PIXELTYPE_HALF) header.requested_pixel_types().put(c, TINYEXR_PIXELTYPE_FLOAT);
-                if (LoadEXRImageFromFile(image, header, path.toString(), err) != 0) throw new BadInput(name + " is damaged, cut short, or packed in a way that cannot be read");
+                for (int c = 0; c < header.num_channels(); c++)
+                    if (header.pixel_types().get(c) == TINYEXR_PIXELTYPE_HALF)
+                        header.requested_pixel_types().put(c, TINYEXR_PIXELTYPE_FLOAT);
+                if (LoadEXRImageFromFile(image, header, path.toString(), err) != 0)
+                    throw new BadInput(name + " is damaged, cut short, or packed in a way that cannot be read");
                 return collect(header, image);
             } finally {
                 FreeEXRImage(image);
@@ -223,11 +296,16 @@ public final class Exr {
             if (header.tiled()) {
                 for (int t = 0; t < image.num_tiles(); t++) {
                     var tile = image.tiles().get(t);
-                    FloatBuffer f = MemoryUtil.memFloatBuffer(tile.images(header.num_channels()).get(c), header.tile_size_x() * header.tile_size_y());
+                    FloatBuffer f = MemoryUtil.memFloatBuffer(
+                            tile.images(header.num_channels()).get(c), header.tile_size_x() * header.tile_size_y());
                     for (int y = 0; y < tile.height(); y++) {
                         for (int x = 0; x < tile.width(); x++) {
                             float v = f.get(y * header.tile_size_x() + x);
-                            plane[(tile.offset_y() * header.tile_size_y() + y) * w + tile.offset_x() * header.tile_size_x() + x] = uint ? Float.floatToRawIntBits(v) : v;
+                            plane[
+                                            (tile.offset_y() * header.tile_size_y() + y) * w
+                                                    + tile.offset_x() * header.tile_size_x()
+                                                    + x] =
+                                    uint ? Float.floatToRawIntBits(v) : v;
                         }
                     }
                 }
@@ -237,10 +315,18 @@ public final class Exr {
             }
             planes.put(header.channels().get(c).nameString(), plane);
         }
-        return new Channels(w, h, header.data_window().min_x(), header.data_window().min_y(), window(header.display_window()), planes);
+        return new Channels(
+                w,
+                h,
+                header.data_window().min_x(),
+                header.data_window().min_y(),
+                window(header.display_window()),
+                planes);
     }
 
-    private static int[] window(EXRBox2i b) { return new int[] {b.min_x(), b.min_y(), b.max_x() - b.min_x() + 1, b.max_y() - b.min_y() + 1}; }
+    private static int[] window(EXRBox2i b) {
+        return new int[] {b.min_x(), b.min_y(), b.max_x() - b.min_x() + 1, b.max_y() - b.min_y() + 1};
+    }
 
     /** Width and height of the display window, from the head of the file. */
     public static double aspect(Path path) {
@@ -275,29 +361,43 @@ public final class Exr {
         EXRVersion version = EXRVersion.malloc(stack);
         InitEXRHeader(header);
         PointerBuffer err = stack.mallocPointer(1);
-        if (ParseEXRVersionFromFile(version, path.toString()) != 0) throw new BadInput(name + " is not an EXR picture that can be read");
-        if (version.multipart() || version.non_image()) throw new BadInput(name + " is an EXR of several parts or of deep samples; write it as one flat part");
-        if (ParseEXRHeaderFromFile(header, version, path.toString(), err) != 0) throw new BadInput(name + " is not an EXR picture that can be read");
+        if (ParseEXRVersionFromFile(version, path.toString()) != 0)
+            throw new BadInput(name + " is not an EXR picture that can be read");
+        if (version.multipart() || version.non_image())
+            throw new BadInput(name + " is an EXR of several parts or of deep samples; write it as one flat part");
+        if (ParseEXRHeaderFromFile(header, version, path.toString(), err) != 0)
+            throw new BadInput(name + " is not an EXR picture that can be read");
         for (int[] w : new int[][] {window(header.data_window()), window(header.display_window())}) {
             if (w[2] < 1 || w[3] < 1 || w[2] > MAX_SIDE || w[3] > MAX_SIDE || (long) w[2] * w[3] > MAX_PIXELS) {
                 FreeEXRHeader(header);
-                throw new BadInput(name + " says it is " + w[2] + " x " + w[3] + " pixels, which is too large to read");
+                throw new BadInput(
+                        name + " says it is " + w[2] + " x " + w[3] + " pixels, which is too " + "large to read");
             }
         }
     }
 
-    /** R, G, B (or the one luminance channel Y thrice) as a colour image of the display window; black where there is no data. */
+    /**
+     * R, G, B (or the one luminance channel Y thrice) as a colour image of the display window; black where there is no
+     * data.
+     */
     public static Image readColour(Path path) {
         Channels c = read(path);
         boolean grey = !c.planes.containsKey("R") && c.planes.containsKey("Y");
-        if (!grey && !c.planes.containsKey("R")) throw new BadInput(path.getFileName() + " has no channels R, G, B; it has " + c.planes.keySet());
-        float[][] p = grey ? new float[][] {c.plane("Y"), c.plane("Y").clone(), c.plane("Y").clone()} : new float[][] {c.plane("R"), c.plane("G"), c.plane("B")};
+        if (!grey && !c.planes.containsKey("R"))
+            throw new BadInput(path.getFileName() + " has no channels R, G, B; it has " + c.planes.keySet());
+        float[][] p = grey
+                ? new float[][] {
+                    c.plane("Y"), c.plane("Y").clone(), c.plane("Y").clone()
+                }
+                : new float[][] {c.plane("R"), c.plane("G"), c.plane("B")};
         int[] d = c.display;
-        if (d[0] == c.originX && d[1] == c.originY && d[2] == c.width && d[3] == c.height) return new Image(c.width, c.height, p);
+        if (d[0] == c.originX && d[1] == c.originY && d[2] == c.width && d[3] == c.height)
+            return new Image(c.width, c.height, p);
         Image out = new Image(d[2], d[3], 3);
         int dx = c.originX - d[0], dy = c.originY - d[1], x0 = Math.max(0, dx), x1 = Math.min(d[2], dx + c.width);
         for (int y = Math.max(0, dy); y < Math.min(d[3], dy + c.height) && x1 > x0; y++) {
-            for (int k = 0; k < 3; k++) System.arraycopy(p[k], (y - dy) * c.width + x0 - dx, out.planes[k], y * d[2] + x0, x1 - x0);
+            for (int k = 0; k < 3; k++)
+                System.arraycopy(p[k], (y - dy) * c.width + x0 - dx, out.planes[k], y * d[2] + x0, x1 - x0);
         }
         return out;
     }
@@ -306,12 +406,18 @@ public final class Exr {
     public static Image readWithAlpha(Path path) {
         Channels c = read(path);
         int[] d = c.display;
-        if (!c.planes.containsKey("A") || !c.planes.containsKey("R") || d[0] != c.originX || d[1] != c.originY || d[2] != c.width || d[3] != c.height) return readColour(path);
+        if (!c.planes.containsKey("A")
+                || !c.planes.containsKey("R")
+                || d[0] != c.originX
+                || d[1] != c.originY
+                || d[2] != c.width
+                || d[3] != c.height) return readColour(path);
         return new Image(c.width, c.height, c.plane("R"), c.plane("G"), c.plane("B"), c.plane("A"));
     }
 
     /** Is this the beginning of an EXR file? */
     public static boolean looksLike(byte[] head) {
-        return head.length >= 4 && ByteBuffer.wrap(head).order(ByteOrder.LITTLE_ENDIAN).getInt() == 20000630;
+        return head.length >= 4
+                && ByteBuffer.wrap(head).order(ByteOrder.LITTLE_ENDIAN).getInt() == 20000630;
     }
 }

@@ -10,7 +10,10 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** Builds a binary glTF 2.0 file: data goes into the one buffer, the description is an open JSON tree for the caller to fill. */
+/**
+ * Builds a binary glTF 2.0 file: data goes into the one buffer, the description is an open JSON tree for the caller to
+ * fill.
+ */
 public final class Glb {
     private static final JsonMapper JSON = new JsonMapper();
 
@@ -22,7 +25,9 @@ public final class Glb {
         root.put("scene", 0);
     }
 
-    public ArrayNode list(String name) { return root.path(name).isArray() ? (ArrayNode) root.get(name) : root.putArray(name); }
+    public ArrayNode list(String name) {
+        return root.path(name).isArray() ? (ArrayNode) root.get(name) : root.putArray(name);
+    }
 
     /** Appends to a top-level list and tells the new entry's number. */
     public int add(String list, ObjectNode entry) {
@@ -31,7 +36,9 @@ public final class Glb {
         return l.size() - 1;
     }
 
-    public ObjectNode object() { return JSON.createObjectNode(); }
+    public ObjectNode object() {
+        return JSON.createObjectNode();
+    }
 
     private int view(byte[] data, int target) {
         while (bin.size() % 4 != 0) bin.write(0);
@@ -43,16 +50,20 @@ public final class Glb {
 
     /** @param type SCALAR, VEC2, VEC3, VEC4 or MAT4; @param target 34962 for vertex data, 0 for anything else */
     public int floats(float[] data, String type, int target) {
-        int width = switch (type) {
-            case "SCALAR" -> 1;
-            case "VEC2" -> 2;
-            case "VEC3" -> 3;
-            case "VEC4" -> 4;
-            default -> 16;
-        };
+        int width =
+                switch (type) {
+                    case "SCALAR" -> 1;
+                    case "VEC2" -> 2;
+                    case "VEC3" -> 3;
+                    case "VEC4" -> 4;
+                    default -> 16;
+                };
         ByteBuffer b = ByteBuffer.allocate(4 * data.length).order(ByteOrder.LITTLE_ENDIAN);
         b.asFloatBuffer().put(data);
-        ObjectNode a = object().put("bufferView", view(b.array(), target)).put("componentType", 5126).put("count", data.length / width).put("type", type);
+        ObjectNode a = object().put("bufferView", view(b.array(), target))
+                .put("componentType", 5126)
+                .put("count", data.length / width)
+                .put("type", type);
         if (width <= 4) {
             float[] lo = new float[width], hi = new float[width];
             java.util.Arrays.fill(lo, Float.POSITIVE_INFINITY);
@@ -74,14 +85,24 @@ public final class Glb {
     public int indices(int[] data) {
         ByteBuffer b = ByteBuffer.allocate(4 * data.length).order(ByteOrder.LITTLE_ENDIAN);
         b.asIntBuffer().put(data);
-        return add("accessors", object().put("bufferView", view(b.array(), 34963)).put("componentType", 5125).put("count", data.length).put("type", "SCALAR"));
+        return add(
+                "accessors",
+                object().put("bufferView", view(b.array(), 34963))
+                        .put("componentType", 5125)
+                        .put("count", data.length)
+                        .put("type", "SCALAR"));
     }
 
     /** Joint numbers, four for each vertex. */
     public int joints(int[] data) {
         byte[] b = new byte[data.length];
         for (int i = 0; i < b.length; i++) b[i] = (byte) data[i];
-        return add("accessors", object().put("bufferView", view(b, 34962)).put("componentType", 5121).put("count", data.length / 4).put("type", "VEC4"));
+        return add(
+                "accessors",
+                object().put("bufferView", view(b, 34962))
+                        .put("componentType", 5121)
+                        .put("count", data.length / 4)
+                        .put("type", "VEC4"));
     }
 
     /** A picture and a texture that shows it. */
@@ -95,7 +116,12 @@ public final class Glb {
         int wrap = clamp ? 33071 : 10497;
         ArrayNode all = list("samplers");
         for (int i = 0; i < all.size(); i++) if (all.get(i).path("wrapS").asInt() == wrap) return i;
-        return add("samplers", object().put("magFilter", 9729).put("minFilter", 9987).put("wrapS", wrap).put("wrapT", wrap));
+        return add(
+                "samplers",
+                object().put("magFilter", 9729)
+                        .put("minFilter", 9987)
+                        .put("wrapS", wrap)
+                        .put("wrapT", wrap));
     }
 
     public byte[] bytes() {
@@ -114,5 +140,7 @@ public final class Glb {
         return b.array();
     }
 
-    public void write(Path path) { SafeWrite.to(path, tmp -> Files.write(tmp, bytes())); }
+    public void write(Path path) {
+        SafeWrite.to(path, tmp -> Files.write(tmp, bytes()));
+    }
 }

@@ -27,7 +27,8 @@ final class Hdr {
             float[] row = new float[w * r.getNumBands()];
             for (int y = 0; y < h; y++) {
                 r.getPixels(0, y, w, 1, row);
-                for (int x = 0; x < w; x++) for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = row[x * r.getNumBands() + c];
+                for (int x = 0; x < w; x++)
+                    for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = row[x * r.getNumBands() + c];
             }
             return out;
         } catch (IOException | RuntimeException e) {

@@ -30,9 +30,9 @@ import org.bytedeco.javacpp.IntPointer;
 import org.bytedeco.javacpp.PointerPointer;
 
 /**
- * A movie file, frame by frame, exact. On opening, the packets are walked once (no decoding) for the true frame count and the
- * time stamps. 4:2:0 8-bit is turned into RGB with the file's own matrix and range, bilinear chroma; other layouts go through
- * swscale to 16-bit RGB with that same matrix. Not thread-safe.
+ * A movie file, frame by frame, exact. On opening, the packets are walked once (no decoding) for the true frame count
+ * and the time stamps. 4:2:0 8-bit is turned into RGB with the file's own matrix and range, bilinear chroma; other
+ * layouts go through swscale to 16-bit RGB with that same matrix. Not thread-safe.
  */
 public final class MovieReader implements AutoCloseable {
     /** Larger pictures are refused before anything is allocated. */
@@ -42,12 +42,14 @@ public final class MovieReader implements AutoCloseable {
     public final int height;
     /** Frames per second as a fraction. */
     public final int rateNum;
+
     public final int rateDen;
     public final int frameCount;
     public final String codec;
     public final MovieFacts facts;
     /** Size as stored, before the rotation flag. */
     private final int storedWidth;
+
     private final int storedHeight;
     private final AVFormatContext format = new AVFormatContext(null);
     private AVCodecContext decoder;
@@ -75,7 +77,8 @@ public final class MovieReader implements AutoCloseable {
         av_dict_free(options);
         if (opened < 0 || avformat_find_stream_info(format, (PointerPointer<?>) null) < 0) {
             close();
-            throw new BadInput(name + " is not a movie that can be read; it may be another kind of file or be cut short");
+            throw new BadInput(
+                    name + " is not a movie that can be read; it may be another kind of file or be cut short");
         }
         stream = av_find_best_stream(format, AVMEDIA_TYPE_VIDEO, -1, -1, (AVCodec) null, 0);
         if (stream < 0) {
@@ -90,7 +93,8 @@ public final class MovieReader implements AutoCloseable {
         height = turn % 2 == 0 ? storedHeight : storedWidth;
         if (width < 16 || height < 16 || width > MAX_SIDE || height > MAX_SIDE) {
             close();
-            throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE + " can be read");
+            throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE
+                    + " can be read");
         }
         AVRational r = s.avg_frame_rate().num() > 0 ? s.avg_frame_rate() : s.r_frame_rate();
         AVCodec c = decoder(s);
@@ -116,7 +120,8 @@ public final class MovieReader implements AutoCloseable {
         long promised = s.nb_frames();
         if (promised > frameCount) {
             close();
-            throw new BadInput(name + " is cut short: it promises " + promised + " frames, but only " + frameCount + " are there; copy it again");
+            throw new BadInput(name + " is cut short: it promises " + promised + " frames, but only " + frameCount
+                    + " are there; copy it again");
         }
         facts = facts(s, turn);
         seek(0);
@@ -126,7 +131,10 @@ public final class MovieReader implements AutoCloseable {
     private static AVCodec decoder(AVStream s) {
         int id = s.codecpar().codec_id();
         AVDictionaryEntry alpha = av_dict_get(s.metadata(), "alpha_mode", null, 0);
-        if (alpha != null && !alpha.isNull() && alpha.value().getString().equals("1") && (id == AV_CODEC_ID_VP8 || id == AV_CODEC_ID_VP9)) {
+        if (alpha != null
+                && !alpha.isNull()
+                && alpha.value().getString().equals("1")
+                && (id == AV_CODEC_ID_VP8 || id == AV_CODEC_ID_VP9)) {
             AVCodec with = avcodec_find_decoder_by_name(id == AV_CODEC_ID_VP8 ? "libvpx" : "libvpx-vp9");
             if (with != null && !with.isNull()) return with;
         }
@@ -135,29 +143,43 @@ public final class MovieReader implements AutoCloseable {
 
     /** Quarter turns clockwise that the file's display matrix asks for. */
     private static int turn(AVStream s) {
-        AVPacketSideData d = av_packet_side_data_get(s.codecpar().coded_side_data(), s.codecpar().nb_coded_side_data(), AV_PKT_DATA_DISPLAYMATRIX);
+        AVPacketSideData d = av_packet_side_data_get(
+                s.codecpar().coded_side_data(), s.codecpar().nb_coded_side_data(), AV_PKT_DATA_DISPLAYMATRIX);
         if (d == null || d.isNull()) return 0;
         double degrees = av_display_rotation_get(new IntPointer(d.data()));
         return Double.isNaN(degrees) ? 0 : Math.floorMod((int) Math.round(-degrees / 90), 4);
     }
 
     private MovieFacts facts(AVStream s, int turn) {
-        AVRational sar = s.codecpar().sample_aspect_ratio().num() > 0 ? s.codecpar().sample_aspect_ratio() : s.sample_aspect_ratio();
+        AVRational sar = s.codecpar().sample_aspect_ratio().num() > 0
+                ? s.codecpar().sample_aspect_ratio()
+                : s.sample_aspect_ratio();
         boolean square = sar.num() <= 0 || sar.den() <= 0;
         int order = s.codecpar().field_order();
         AVDictionaryEntry tc = av_dict_get(s.metadata(), "timecode", null, 0);
         if (tc == null || tc.isNull()) tc = av_dict_get(format.metadata(), "timecode", null, 0);
         AVPixFmtDescriptor d = av_pix_fmt_desc_get(s.codecpar().format());
         boolean known = d != null && !d.isNull();
-        return new MovieFacts(turn, square ? 1 : sar.num(), square ? 1 : sar.den(), order > AV_FIELD_PROGRESSIVE, tc == null || tc.isNull() ? "" : tc.value().getString(), uneven(s), known ? d.comp(0).depth() : 8,
-            known ? d.name().getString() : "unknown");
+        return new MovieFacts(
+                turn,
+                square ? 1 : sar.num(),
+                square ? 1 : sar.den(),
+                order > AV_FIELD_PROGRESSIVE,
+                tc == null || tc.isNull() ? "" : tc.value().getString(),
+                uneven(s),
+                known ? d.comp(0).depth() : 8,
+                known ? d.name().getString() : "unknown");
     }
 
     /** Frames whose time differs from the rate's by more than half a frame, against the frame before. */
     private java.util.List<Integer> uneven(AVStream s) {
-        double step = (double) rateDen / rateNum * s.time_base().den() / s.time_base().num();
+        double step =
+                (double) rateDen / rateNum * s.time_base().den() / s.time_base().num();
         java.util.List<Integer> out = new java.util.ArrayList<>();
-        for (int i = 1; i < pts.length; i++) if (pts[i] != AV_NOPTS_VALUE && pts[i - 1] != AV_NOPTS_VALUE && Math.abs(pts[i] - pts[i - 1] - step) > 0.5 * step + 1) out.add(i);
+        for (int i = 1; i < pts.length; i++)
+            if (pts[i] != AV_NOPTS_VALUE
+                    && pts[i - 1] != AV_NOPTS_VALUE
+                    && Math.abs(pts[i] - pts[i - 1] - step) > 0.5 * step + 1) out.add(i);
         return out;
     }
 
@@ -166,7 +188,8 @@ public final class MovieReader implements AutoCloseable {
         avcodec_parameters_to_context(decoder, format.streams(stream).codecpar());
         decoder.thread_count(2);
         decoder.thread_type(AVCodecContext.FF_THREAD_SLICE);
-        if (avcodec_open2(decoder, c, (AVDictionary) null) < 0) throw new BadInput(path.getFileName() + " cannot be decoded");
+        if (avcodec_open2(decoder, c, (AVDictionary) null) < 0)
+            throw new BadInput(path.getFileName() + " cannot be decoded");
     }
 
     private long[] walkPackets() {
@@ -194,11 +217,15 @@ public final class MovieReader implements AutoCloseable {
     /** When a frame begins, seconds from the first. */
     public double seconds(int index) {
         AVRational b = format.streams(stream).time_base();
-        return pts[index] == AV_NOPTS_VALUE || pts[0] == AV_NOPTS_VALUE ? index * (double) rateDen / rateNum : (pts[index] - pts[0]) * (double) b.num() / b.den();
+        return pts[index] == AV_NOPTS_VALUE || pts[0] == AV_NOPTS_VALUE
+                ? index * (double) rateDen / rateNum
+                : (pts[index] - pts[0]) * (double) b.num() / b.den();
     }
 
     /** How long the whole lasts, seconds; the last frame stands as long as the rate says. */
-    public double length() { return seconds(frameCount - 1) + (double) rateDen / rateNum; }
+    public double length() {
+        return seconds(frameCount - 1) + (double) rateDen / rateNum;
+    }
 
     /** Frame by its place in the file, from 0, as scene-linear RGB by the given encoding. */
     public Image read(int index, Encoding encoding) {
@@ -211,8 +238,8 @@ public final class MovieReader implements AutoCloseable {
     }
 
     /**
-     * A frame in half size as 8-bit codes for looking at, without the way over light; null when the file's layout has no such short way.
-     * Colour samples are taken as they are, one for each pixel.
+     * A frame in half size as 8-bit codes for looking at, without the way over light; null when the file's layout has
+     * no such short way. Colour samples are taken as they are, one for each pixel.
      */
     public BufferedImage half(int index) {
         decode(index);
@@ -223,13 +250,22 @@ public final class MovieReader implements AutoCloseable {
         byte[] yy = plane(0, storedWidth, storedHeight), uu = plane(1, cw, ch), vv = plane(2, cw, ch);
         double kr = matrix()[0], kb = matrix()[1], kg = 1 - kr - kb;
         boolean full = fullRange();
-        float ys = full ? 0.25f : 0.25f * 255 / 219, yo = full ? 0 : 64, cs = full ? 1 : 255f / 224, rv = (float) (2 * (1 - kr)) * cs, bu = (float) (2 * (1 - kb)) * cs;
+        float ys = full ? 0.25f : 0.25f * 255 / 219,
+                yo = full ? 0 : 64,
+                cs = full ? 1 : 255f / 224,
+                rv = (float) (2 * (1 - kr)) * cs,
+                bu = (float) (2 * (1 - kb)) * cs;
         float gu = (float) (-2 * (1 - kb) * kb / kg) * cs, gv = (float) (-2 * (1 - kr) * kr / kg) * cs;
         BufferedImage bi = new BufferedImage(w, h, BufferedImage.TYPE_INT_RGB);
         int[] px = ((DataBufferInt) bi.getRaster().getDataBuffer()).getData();
         Image.rows(h, y -> {
             for (int x = 0, i = 2 * y * storedWidth, c = y * cw, o = y * w; x < w; x++, i += 2, c++, o++) {
-                float l = ((yy[i] & 0xff) + (yy[i + 1] & 0xff) + (yy[i + storedWidth] & 0xff) + (yy[i + storedWidth + 1] & 0xff) - yo) * ys;
+                float l = ((yy[i] & 0xff)
+                                + (yy[i + 1] & 0xff)
+                                + (yy[i + storedWidth] & 0xff)
+                                + (yy[i + storedWidth + 1] & 0xff)
+                                - yo)
+                        * ys;
                 float u = (uu[c] & 0xff) - 128, v = (vv[c] & 0xff) - 128;
                 px[o] = code(l + rv * v) << 16 | code(l + gu * u + gv * v) << 8 | code(l + bu * u);
             }
@@ -237,28 +273,40 @@ public final class MovieReader implements AutoCloseable {
         return bi;
     }
 
-    private static int code(float v) { return v <= 0 ? 0 : v >= 255 ? 255 : (int) (v + 0.5f); }
+    private static int code(float v) {
+        return v <= 0 ? 0 : v >= 255 ? 255 : (int) (v + 0.5f);
+    }
 
     /** Luma codes of a frame scaled to 0..255, row by row; null when the file's layout keeps no luma apart. */
     public float[] luma(int index) {
         decode(index);
         checkSize();
         AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
-        boolean planarLuma = (d.flags() & (AV_PIX_FMT_FLAG_RGB | AV_PIX_FMT_FLAG_BE | AV_PIX_FMT_FLAG_PAL | AV_PIX_FMT_FLAG_FLOAT | AV_PIX_FMT_FLAG_BITSTREAM)) == 0
-            && (d.flags() & AV_PIX_FMT_FLAG_PLANAR) != 0 && d.comp(0).shift() == 0;
+        boolean planarLuma = (d.flags()
+                                & (AV_PIX_FMT_FLAG_RGB
+                                        | AV_PIX_FMT_FLAG_BE
+                                        | AV_PIX_FMT_FLAG_PAL
+                                        | AV_PIX_FMT_FLAG_FLOAT
+                                        | AV_PIX_FMT_FLAG_BITSTREAM))
+                        == 0
+                && (d.flags() & AV_PIX_FMT_FLAG_PLANAR) != 0
+                && d.comp(0).shift() == 0;
         int depth = d.comp(0).depth();
         if (!planarLuma || d.comp(0).step() != (depth > 8 ? 2 : 1)) return null;
         float[] out = new float[storedWidth * storedHeight];
         int bytes = depth > 8 ? 2 : 1, stride = frame.linesize(0);
         float scale = 255f / ((1 << depth) - 1);
         BytePointer p = frame.data(0);
-        java.nio.ByteBuffer all = p.capacity((long) stride * storedHeight).asByteBuffer().order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        java.nio.ByteBuffer all =
+                p.capacity((long) stride * storedHeight).asByteBuffer().order(java.nio.ByteOrder.LITTLE_ENDIAN);
         byte[] row = new byte[storedWidth * bytes];
         for (int y = 0, o = 0; y < storedHeight; y++) {
             all.position(y * stride);
             all.get(row);
             if (bytes == 1) for (int x = 0; x < storedWidth; x++, o++) out[o] = row[x] & 0xff;
-            else for (int x = 0; x < storedWidth; x++, o++) out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
+            else
+                for (int x = 0; x < storedWidth; x++, o++)
+                    out[o] = scale * ((row[2 * x] & 0xff) | (row[2 * x + 1] & 0xff) << 8);
         }
         return facts.turn() == 0 ? out : turned(out);
     }
@@ -270,7 +318,17 @@ public final class MovieReader implements AutoCloseable {
         AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
         if ((d.flags() & AV_PIX_FMT_FLAG_ALPHA) == 0) return null;
         if (clearing == null) {
-            clearing = sws_getContext(storedWidth, storedHeight, frame.format(), storedWidth, storedHeight, AV_PIX_FMT_RGBA64LE, SWS_POINT, null, null, (DoublePointer) null);
+            clearing = sws_getContext(
+                    storedWidth,
+                    storedHeight,
+                    frame.format(),
+                    storedWidth,
+                    storedHeight,
+                    AV_PIX_FMT_RGBA64LE,
+                    SWS_POINT,
+                    null,
+                    null,
+                    (DoublePointer) null);
             if (clearing == null) return null;
             rgba = blank(AV_PIX_FMT_RGBA64LE);
         }
@@ -280,7 +338,8 @@ public final class MovieReader implements AutoCloseable {
         BytePointer p = rgba.data(0);
         for (int y = 0, i = 0; y < storedHeight; y++) {
             p.position((long) y * rgba.linesize(0)).get(row);
-            for (int x = 0; x < storedWidth; x++, i++) out[i] = ((row[8 * x + 6] & 0xff) | (row[8 * x + 7] & 0xff) << 8) / 65535f;
+            for (int x = 0; x < storedWidth; x++, i++)
+                out[i] = ((row[8 * x + 6] & 0xff) | (row[8 * x + 7] & 0xff) << 8) / 65535f;
         }
         p.position(0);
         return facts.turn() == 0 ? out : turned(out);
@@ -318,7 +377,8 @@ public final class MovieReader implements AutoCloseable {
         }
         while (true) {
             if (!receive()) {
-                throw new BadInput("frame " + (index + 1) + " of " + path.getFileName() + " cannot be decoded; the file is damaged or cut short");
+                throw new BadInput("frame " + (index + 1) + " of " + path.getFileName()
+                        + " cannot be decoded; the file is damaged or cut short");
             }
             long t = frame.best_effort_timestamp();
             int at = Arrays.binarySearch(pts, t);
@@ -346,7 +406,8 @@ public final class MovieReader implements AutoCloseable {
 
     private void checkSize() {
         if (frame.width() != storedWidth || frame.height() != storedHeight) {
-            throw new BadInput(path.getFileName() + " changes its picture size on the way; cut it into one file a size");
+            throw new BadInput(
+                    path.getFileName() + " changes its picture size on the way; cut it into one file a size");
         }
     }
 
@@ -356,7 +417,10 @@ public final class MovieReader implements AutoCloseable {
         return f == AV_PIX_FMT_YUV420P || f == AV_PIX_FMT_YUVJ420P ? from420(encoding) : fromAny(encoding);
     }
 
-    /** Kr and Kb of the file's matrix; pictures that do not say are BT.709 from 720 lines up and BT.601 below (common practice). */
+    /**
+     * Kr and Kb of the file's matrix; pictures that do not say are BT.709 from 720 lines up and BT.601 below (common
+     * practice).
+     */
     private double[] matrix() {
         int m = frame.colorspace();
         if (m == AVCOL_SPC_UNSPECIFIED) m = storedHeight >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
@@ -365,7 +429,9 @@ public final class MovieReader implements AutoCloseable {
         return new double[] {0.299, 0.114};
     }
 
-    private boolean fullRange() { return frame.color_range() == AVCOL_RANGE_JPEG || frame.format() == AV_PIX_FMT_YUVJ420P; }
+    private boolean fullRange() {
+        return frame.color_range() == AVCOL_RANGE_JPEG || frame.format() == AV_PIX_FMT_YUVJ420P;
+    }
 
     private Image from420(Encoding encoding) {
         int cw = (storedWidth + 1) / 2, ch = (storedHeight + 1) / 2;
@@ -397,7 +463,8 @@ public final class MovieReader implements AutoCloseable {
     }
 
     private static float mix(byte[] p, int r0, int r1, int x0, int x1, float wy) {
-        float top = 0.5f * ((p[r0 + x0] & 0xff) + (p[r0 + x1] & 0xff)), low = 0.5f * ((p[r1 + x0] & 0xff) + (p[r1 + x1] & 0xff));
+        float top = 0.5f * ((p[r0 + x0] & 0xff) + (p[r0 + x1] & 0xff)),
+                low = 0.5f * ((p[r1 + x0] & 0xff) + (p[r1 + x1] & 0xff));
         return top + (low - top) * wy - 128;
     }
 
@@ -412,9 +479,19 @@ public final class MovieReader implements AutoCloseable {
 
     private Image fromAny(Encoding encoding) {
         if (scaler == null) {
-            scaler = sws_getContext(storedWidth, storedHeight, frame.format(), storedWidth, storedHeight, AV_PIX_FMT_RGB48LE,
-                SWS_BILINEAR | SWS_FULL_CHR_H_INT | SWS_ACCURATE_RND, null, null, (DoublePointer) null);
-            if (scaler == null) throw new BadInput(path.getFileName() + " has a pixel layout that cannot be read here");
+            scaler = sws_getContext(
+                    storedWidth,
+                    storedHeight,
+                    frame.format(),
+                    storedWidth,
+                    storedHeight,
+                    AV_PIX_FMT_RGB48LE,
+                    SWS_BILINEAR | SWS_FULL_CHR_H_INT | SWS_ACCURATE_RND,
+                    null,
+                    null,
+                    (DoublePointer) null);
+            if (scaler == null)
+                throw new BadInput(path.getFileName() + " has a pixel layout that cannot be " + "read here");
             AVPixFmtDescriptor d = av_pix_fmt_desc_get(frame.format());
             if ((d.flags() & AV_PIX_FMT_FLAG_RGB) == 0) {
                 double kr = matrix()[0];

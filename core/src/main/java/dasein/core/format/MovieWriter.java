@@ -36,8 +36,10 @@ public final class MovieWriter implements AutoCloseable {
         av_log_set_level(AV_LOG_QUIET);
     }
 
-    public MovieWriter(Path path, int width, int height, int rateNum, int rateDen, Encoding encoding, long bitsPerSecond) {
-        if (width % 2 != 0 || height % 2 != 0) throw new dasein.core.BadInput("an H.264 movie needs even sides, not " + width + " x " + height);
+    public MovieWriter(
+            Path path, int width, int height, int rateNum, int rateDen, Encoding encoding, long bitsPerSecond) {
+        if (width % 2 != 0 || height % 2 != 0)
+            throw new dasein.core.BadInput("an H.264 movie needs even sides, not " + width + " x " + height);
         this.width = width;
         this.height = height;
         this.encoding = encoding;
@@ -47,12 +49,22 @@ public final class MovieWriter implements AutoCloseable {
         AVCodec c = avcodec_find_encoder(AV_CODEC_ID_H264);
         encoder = avcodec_alloc_context3(c);
         AVRational base = new AVRational().num(rateDen).den(rateNum);
-        encoder.width(width).height(height).pix_fmt(AV_PIX_FMT_YUV420P).time_base(base).bit_rate(bitsPerSecond).gop_size(12).max_b_frames(0);
+        encoder.width(width)
+                .height(height)
+                .pix_fmt(AV_PIX_FMT_YUV420P)
+                .time_base(base)
+                .bit_rate(bitsPerSecond)
+                .gop_size(12)
+                .max_b_frames(0);
         encoder.framerate(new AVRational().num(rateNum).den(rateDen));
-        encoder.colorspace(AVCOL_SPC_BT709).color_primaries(AVCOL_PRI_BT709).color_trc(AVCOL_TRC_BT709).color_range(AVCOL_RANGE_MPEG);
+        encoder.colorspace(AVCOL_SPC_BT709)
+                .color_primaries(AVCOL_PRI_BT709)
+                .color_trc(AVCOL_TRC_BT709)
+                .color_range(AVCOL_RANGE_MPEG);
         encoder.rc_max_rate(bitsPerSecond * 2);
         encoder.thread_count(1);
-        if ((format.oformat().flags() & AVFMT_GLOBALHEADER) != 0) encoder.flags(encoder.flags() | AV_CODEC_FLAG_GLOBAL_HEADER);
+        if ((format.oformat().flags() & AVFMT_GLOBALHEADER) != 0)
+            encoder.flags(encoder.flags() | AV_CODEC_FLAG_GLOBAL_HEADER);
         AVDictionary options = new AVDictionary(null);
         av_dict_set(options, "rc_mode", "bitrate", 0);
         av_dict_set(options, "allow_skip_frames", "0", 0);
@@ -108,7 +120,8 @@ public final class MovieWriter implements AutoCloseable {
                     float[] s = code[c + 1];
                     int l = Math.max(x - 1, 0), n = x + 1;
                     float v = (s[l] + 2 * s[x] + s[n] + s[width + l] + 2 * s[width + x] + s[width + n]) / 8;
-                    chroma[c][(y / 2) * (width / 2) + x / 2] = (byte) Math.round(Math.max(16, Math.min(240, 128 + 224 * v)));
+                    chroma[c][(y / 2) * (width / 2) + x / 2] =
+                            (byte) Math.round(Math.max(16, Math.min(240, 128 + 224 * v)));
                 }
             }
         }

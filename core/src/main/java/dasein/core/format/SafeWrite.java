@@ -23,7 +23,8 @@ public final class SafeWrite {
             Path tmp = Files.createTempFile(dir, ".part-", dot < 0 ? "" : name.substring(dot));
             try {
                 body.write(tmp);
-                Files.setPosixFilePermissions(tmp, java.nio.file.attribute.PosixFilePermissions.fromString("rw-r--r--"));
+                Files.setPosixFilePermissions(
+                        tmp, java.nio.file.attribute.PosixFilePermissions.fromString("rw-r--r--"));
                 Files.move(tmp, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
             } finally {
                 Files.deleteIfExists(tmp);

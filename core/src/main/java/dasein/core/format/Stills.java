@@ -22,7 +22,10 @@ import javax.imageio.ImageWriteParam;
 import javax.imageio.ImageWriter;
 import javax.imageio.stream.ImageInputStream;
 
-/** Still pictures: PNG and TIFF (8 and 16 bit, float), JPEG, DPX, EXR and Radiance HDR to scene-linear float, and some of them back. */
+/**
+ * Still pictures: PNG and TIFF (8 and 16 bit, float), JPEG, DPX, EXR and Radiance HDR to scene-linear float, and some
+ * of them back.
+ */
 public final class Stills {
     private static final long MAX_PIXELS = 1L << 28;
 
@@ -32,7 +35,9 @@ public final class Stills {
 
     private Stills() {}
 
-    /** Reads any supported still. EXR and HDR are linear whatever the curve of {@code encoding}; its primaries count. */
+    /**
+     * Reads any supported still. EXR and HDR are linear whatever the curve of {@code encoding}; its primaries count.
+     */
     public static Image read(Path path, Encoding encoding) {
         String n = path.getFileName().toString().toLowerCase(java.util.Locale.ROOT);
         if (n.endsWith(".exr") || n.endsWith(".hdr")) {
@@ -60,7 +65,9 @@ public final class Stills {
     }
 
     /** Width of a pixel over its height as the file says; 1 where it does not. */
-    public static double aspect(Path path) { return path.getFileName().toString().toLowerCase(java.util.Locale.ROOT).endsWith(".exr") ? Exr.aspect(path) : 1; }
+    public static double aspect(Path path) {
+        return path.getFileName().toString().toLowerCase(java.util.Locale.ROOT).endsWith(".exr") ? Exr.aspect(path) : 1;
+    }
 
     private interface Use<T> {
         T of(ImageReader r) throws IOException;
@@ -69,12 +76,14 @@ public final class Stills {
     private static <T> T withReader(Path path, Use<T> use) {
         try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
             Iterator<ImageReader> readers = in == null ? null : ImageIO.getImageReaders(in);
-            if (readers == null || !readers.hasNext()) throw new BadInput(path.getFileName() + " is not a picture that can be read");
+            if (readers == null || !readers.hasNext())
+                throw new BadInput(path.getFileName() + " is not a picture that can be read");
             ImageReader reader = readers.next();
             try {
                 reader.setInput(in, true, true);
                 if ((long) reader.getWidth(0) * reader.getHeight(0) > MAX_PIXELS) {
-                    throw new BadInput(path.getFileName() + " is too large: " + reader.getWidth(0) + " x " + reader.getHeight(0));
+                    throw new BadInput(
+                            path.getFileName() + " is too large: " + reader.getWidth(0) + " x " + reader.getHeight(0));
                 }
                 return use.of(reader);
             } finally {
@@ -93,14 +102,18 @@ public final class Stills {
         Raster raster = bi.getRaster();
         int bands = raster.getNumBands();
         boolean indexed = bi.getColorModel() instanceof java.awt.image.IndexColorModel;
-        boolean ushort = raster.getDataBuffer().getDataType() == DataBuffer.TYPE_USHORT && !indexed && bi.getType() != BufferedImage.TYPE_USHORT_565_RGB && bi.getType() != BufferedImage.TYPE_USHORT_555_RGB;
+        boolean ushort = raster.getDataBuffer().getDataType() == DataBuffer.TYPE_USHORT
+                && !indexed
+                && bi.getType() != BufferedImage.TYPE_USHORT_565_RGB
+                && bi.getType() != BufferedImage.TYPE_USHORT_555_RGB;
         Image out = new Image(w, h, 3);
         if (raster.getDataBuffer().getDataType() == DataBuffer.TYPE_FLOAT) {
             float[] px = new float[w * bands];
             for (int y = 0; y < h; y++) {
                 raster.getPixels(0, y, w, 1, px);
                 // Float pictures hold light, not codes.
-                for (int x = 0; x < w; x++) for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = px[x * bands + (bands < 3 ? 0 : c)];
+                for (int x = 0; x < w; x++)
+                    for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = px[x * bands + (bands < 3 ? 0 : c)];
             }
             return out;
         }
@@ -108,14 +121,17 @@ public final class Stills {
             int[] px = new int[w * bands];
             for (int y = 0; y < h; y++) {
                 raster.getPixels(0, y, w, 1, px);
-                for (int x = 0; x < w; x++) for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = encoding.decode16(px[x * bands + (bands < 3 ? 0 : c)]);
+                for (int x = 0; x < w; x++)
+                    for (int c = 0; c < 3; c++)
+                        out.planes[c][y * w + x] = encoding.decode16(px[x * bands + (bands < 3 ? 0 : c)]);
             }
         } else if (raster.getNumBands() == 1 && !indexed && raster.getDataBuffer() instanceof DataBufferByte) {
             // Read grey codes as they are: getRGB would pass them through a colour conversion of its own.
             int[] px = new int[w];
             for (int y = 0; y < h; y++) {
                 raster.getPixels(0, y, w, 1, px);
-                for (int x = 0; x < w; x++) for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = encoding.decode8(px[x]);
+                for (int x = 0; x < w; x++)
+                    for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = encoding.decode8(px[x]);
             }
         } else {
             int[] px = new int[w];
@@ -154,10 +170,15 @@ public final class Stills {
     public static void writePng16(Path path, Image scene, Encoding encoding) {
         Image im = encoding.primaries.outOfRec709(scene);
         java.awt.image.ComponentColorModel model = new java.awt.image.ComponentColorModel(
-            java.awt.color.ColorSpace.getInstance(java.awt.color.ColorSpace.CS_sRGB), false, false, java.awt.Transparency.OPAQUE, DataBuffer.TYPE_USHORT);
+                java.awt.color.ColorSpace.getInstance(java.awt.color.ColorSpace.CS_sRGB),
+                false,
+                false,
+                java.awt.Transparency.OPAQUE,
+                DataBuffer.TYPE_USHORT);
         java.awt.image.WritableRaster raster = model.createCompatibleWritableRaster(im.width, im.height);
         short[] d = ((DataBufferUShort) raster.getDataBuffer()).getData();
-        for (int i = 0; i < im.width * im.height; i++) for (int c = 0; c < 3; c++) d[3 * i + c] = (short) encoding.encode16(im.planes[c][i]);
+        for (int i = 0; i < im.width * im.height; i++)
+            for (int c = 0; c < 3; c++) d[3 * i + c] = (short) encoding.encode16(im.planes[c][i]);
         BufferedImage bi = new BufferedImage(model, raster, false, null);
         SafeWrite.to(path, tmp -> ImageIO.write(bi, "png", tmp.toFile()));
     }

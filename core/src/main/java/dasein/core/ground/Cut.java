@@ -10,8 +10,8 @@ public final class Cut {
     private Cut() {}
 
     /**
-     * What is left of some outlines when another is cut out: for each of its sides what lies beyond that side but not beyond the sides before
-     * it, so that the rest is convex again.
+     * What is left of some outlines when another is cut out: for each of its sides what lies beyond that side but not
+     * beyond the sides before it, so that the rest is convex again.
      */
     public static List<double[][]> minus(List<double[][]> from, double[][] hole) {
         double[][] h = area(hole) < 0 ? reversed(hole) : hole;
@@ -33,7 +33,8 @@ public final class Cut {
         List<double[]> out = new ArrayList<>();
         for (int i = 0; i < p.length; i++) {
             double[] q = p[i], r = p[(i + 1) % p.length];
-            double dq = sign * ((b[0] - a[0]) * (q[1] - a[1]) - (b[1] - a[1]) * (q[0] - a[0])), dr = sign * ((b[0] - a[0]) * (r[1] - a[1]) - (b[1] - a[1]) * (r[0] - a[0]));
+            double dq = sign * ((b[0] - a[0]) * (q[1] - a[1]) - (b[1] - a[1]) * (q[0] - a[0])),
+                    dr = sign * ((b[0] - a[0]) * (r[1] - a[1]) - (b[1] - a[1]) * (r[0] - a[0]));
             if (dq >= 0) out.add(q);
             if (dq > 0 && dr < 0 || dq < 0 && dr > 0) {
                 double t = dq / (dq - dr);

@@ -13,16 +13,19 @@ import org.ejml.simple.SimpleMatrix;
 import org.ejml.simple.SimpleSVD;
 
 /**
- * Ground plane, heading, scale and origin of a solve. All that is said of them (points on the ground, edges and points that run upright or
- * ahead, known distances) is solved together by least squares over turn, height and size; every part keeps what is left of it, so that
- * those that contradict each other can be named. With no ground points given the ground is the plane below the cameras that holds most
- * points and faces them from underneath, fitted robustly.
+ * Ground plane, heading, scale and origin of a solve. All that is said of them (points on the ground, edges and points
+ * that run upright or ahead, known distances) is solved together by least squares over turn, height and size; every
+ * part keeps what is left of it, so that those that contradict each other can be named. With no ground points given the
+ * ground is the plane below the cameras that holds most points and faces them from underneath, fitted robustly.
  */
 public final class GroundFit {
     private static final int ROUNDS = 8, STEPS = 12;
     /** Where performers are first put before a camera without depth, metres. */
     private static final double AHEAD = 6;
-    /** One standard deviation of what is said: directions in radians, lengths as a part, and how well the solve's own upright is known. */
+    /**
+     * One standard deviation of what is said: directions in radians, lengths as a part, and how well the solve's own
+     * upright is known.
+     */
     private static final double DIRECTION = 0.004, LENGTH = 0.005, OWN_UP = 0.03, LEVEL = 0.005;
     /** What is off by more contradicts the rest: radians, and parts of a length. */
     private static final double CONTRADICTS_ANGLE = Math.toRadians(1), CONTRADICTS_LENGTH = 0.03;
@@ -36,7 +39,9 @@ public final class GroundFit {
      * @param contradicts off by far more than it should be
      */
     public record Check(String name, double wanted, double got, String unit, boolean contradicts) {
-        public double off() { return Math.abs(got - wanted) < 5e-5 ? 0 : got - wanted; }
+        public double off() {
+            return Math.abs(got - wanted) < 5e-5 ? 0 : got - wanted;
+        }
     }
 
     /**
@@ -48,21 +53,43 @@ public final class GroundFit {
      * @param checks of everything that was said
      * @param places of the picked points, in the set
      */
-    public record Result(Similarity toSet, double flatness, List<Integer> points, List<Double> residuals, boolean scaled, List<Check> checks, Map<Integer, Vec3> places) {}
+    public record Result(
+            Similarity toSet,
+            double flatness,
+            List<Integer> points,
+            List<Double> residuals,
+            boolean scaled,
+            List<Check> checks,
+            Map<Integer, Vec3> places) {}
 
-    public static Result fit(SolvedCamera solve, SetRecipe recipe) { return fit(solve, recipe, 0); }
+    public static Result fit(SolvedCamera solve, SetRecipe recipe) {
+        return fit(solve, recipe, 0);
+    }
 
-    /** @param cameraHeight over the ground in the first frame, metres, where it was noted; 0 when it was not. It counts where there is no yardstick */
+    /**
+     * @param cameraHeight over the ground in the first frame, metres, where it was noted; 0 when it was not. It counts
+     *     where there is no yardstick
+     */
     public static Result fit(SolvedCamera solve, SetRecipe recipe, double cameraHeight) {
         SetPoints points = new SetPoints(solve, recipe.points());
-        if (solve.measured() && recipe.unsaid()) return new Result(Similarity.IDENTITY, 0, List.of(), List.of(), true, List.of(), places(points, recipe, Vec3.Y, 0, Similarity.IDENTITY));
+        if (solve.measured() && recipe.unsaid())
+            return new Result(
+                    Similarity.IDENTITY,
+                    0,
+                    List.of(),
+                    List.of(),
+                    true,
+                    List.of(),
+                    places(points, recipe, Vec3.Y, 0, Similarity.IDENTITY));
         return new Fit(points, recipe, cameraHeight).solved();
     }
 
     private static Map<Integer, Vec3> places(SetPoints points, SetRecipe recipe, Vec3 up, double h, Similarity to) {
         Map<Integer, Vec3> out = new java.util.TreeMap<>();
         for (PickedPoint p : recipe.points()) {
-            Vec3 at = p.picks().isEmpty() || p.on() != 0 && !points.isFixed(p.id()) ? null : points.at(p.id(), up, h, p.name());
+            Vec3 at = p.picks().isEmpty() || p.on() != 0 && !points.isFixed(p.id())
+                    ? null
+                    : points.at(p.id(), up, h, p.name());
             if (at != null) out.put(p.id(), to.apply(at));
         }
         return out;
@@ -70,9 +97,14 @@ public final class GroundFit {
 
     /** Turn to the set's axes, height of the solve's origin over the ground and logarithm of the scale. */
     private record State(Quat turn, double h, double logScale) {
-        Vec3 up() { return turn.conjugate().rotate(Vec3.Y); }
+        Vec3 up() {
+            return turn.conjugate().rotate(Vec3.Y);
+        }
 
-        State moved(double[] d) { return new State(Quat.fromRotationVector(d[0], d[1], d[2]).times(turn).unit(), h + d[3], logScale + d[4]); }
+        State moved(double[] d) {
+            return new State(
+                    Quat.fromRotationVector(d[0], d[1], d[2]).times(turn).unit(), h + d[3], logScale + d[4]);
+        }
     }
 
     /** One residual in standard deviations. */
@@ -100,27 +132,52 @@ public final class GroundFit {
             SolvedCamera.Frame first = points.solve.frames().get(0);
             eye = first.pose().position();
             look = first.pose().rotation().rotate(Vec3.Z).times(-1);
-            ground = !points.depth ? List.of() : recipe.groundPoints().isEmpty() ? PlaneSearch.ground(points.solve) : recipe.groundPoints().stream().filter(points::isFixed).toList();
-            if (points.depth && ground.size() < 3) throw new BadInput("the ground needs three solved points; " + ground.size() + " of the chosen ones are solved");
-            size = points.depth ? Math.max(1e-9, median(ground.stream().map(i -> points.at(i, Vec3.Y, 0, "the ground").distance(eye)).toList())) : Math.max(1e-9, Math.abs(eye.y()));
+            ground = !points.depth
+                    ? List.of()
+                    : recipe.groundPoints().isEmpty()
+                            ? PlaneSearch.ground(points.solve)
+                            : recipe.groundPoints().stream()
+                                    .filter(points::isFixed)
+                                    .toList();
+            if (points.depth && ground.size() < 3)
+                throw new BadInput(
+                        "the ground needs three solved points; " + ground.size() + " of the chosen ones are solved");
+            size = points.depth
+                    ? Math.max(
+                            1e-9,
+                            median(ground.stream()
+                                    .map(i -> points.at(i, Vec3.Y, 0, "the ground")
+                                            .distance(eye))
+                                    .toList()))
+                    : Math.max(1e-9, Math.abs(eye.y()));
         }
 
-        private static double median(List<Double> v) { return v.stream().sorted().toList().get(v.size() / 2); }
+        private static double median(List<Double> v) {
+            return v.stream().sorted().toList().get(v.size() / 2);
+        }
 
         /** From the plane alone, looking ahead; a camera without depth stands as its own upright says. */
         private State start() {
             if (!points.depth) return new State(Quat.IDENTITY, 0, 0);
-            Vec3[] plane = plane(ground.stream().map(i -> points.at(i, Vec3.Y, 0, "the ground")).toList());
-            Vec3 up = eye.minus(plane[0]).dot(plane[1]) < 0 ? plane[1].times(-1) : plane[1], ahead = look.minus(up.times(look.dot(up)));
+            Vec3[] plane = plane(ground.stream()
+                    .map(i -> points.at(i, Vec3.Y, 0, "the ground"))
+                    .toList());
+            Vec3 up = eye.minus(plane[0]).dot(plane[1]) < 0 ? plane[1].times(-1) : plane[1],
+                    ahead = look.minus(up.times(look.dot(up)));
             if (ahead.length() < 1e-9) ahead = up.anyPerpendicular();
             Vec3 z = ahead.unit().times(-1), x = up.cross(z);
-            return new State(Quat.fromMatrix(new double[] {x.x(), x.y(), x.z(), up.x(), up.y(), up.z(), z.x(), z.y(), z.z()}), -plane[0].dot(up), 0);
+            return new State(
+                    Quat.fromMatrix(new double[] {x.x(), x.y(), x.z(), up.x(), up.y(), up.z(), z.x(), z.y(), z.z()}),
+                    -plane[0].dot(up),
+                    0);
         }
 
         private void collect() {
-            for (int id : ground) flat.add(s -> points.at(id, s.up(), s.h, "the ground").dot(s.up()) + s.h);
+            for (int id : ground)
+                flat.add(s -> points.at(id, s.up(), s.h, "the ground").dot(s.up()) + s.h);
             if (!points.depth) {
-                // Nothing says where the ground lies: it stays at the height the solve gave it, and level by its upright unless edges say more.
+                // Nothing says where the ground lies: it stays at the height the solve gave it, and level by its
+                // upright unless edges say more.
                 said.add(s -> s.h / (1e-6 * size));
                 said.add(s -> s.up().x() / OWN_UP);
                 said.add(s -> s.up().z() / OWN_UP);
@@ -130,46 +187,72 @@ public final class GroundFit {
                 heading = true;
                 Residual off = s -> sideways(s, recipe.headingFrom(), recipe.headingTo());
                 said.add(s -> off.of(s) / DIRECTION);
-                checks.add(s -> new Check("heading along two points", 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
+                checks.add(s -> new Check(
+                        "heading along two points",
+                        0,
+                        Math.toDegrees(off.of(s)),
+                        "deg",
+                        Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
             }
             int n = 0;
             for (SetRecipe.Edge e : recipe.edges()) {
                 heading |= e.axis() != SetRecipe.Axis.Y;
-                Vec3 across = SetPoints.ray(points.solve, e.frame(), e.fromX(), e.fromY()).towards().cross(SetPoints.ray(points.solve, e.frame(), e.toX(), e.toY()).towards()).unit();
-                Residual off = s -> Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(across).dot(axis(e.axis())))));
+                Vec3 across = SetPoints.ray(points.solve, e.frame(), e.fromX(), e.fromY())
+                        .towards()
+                        .cross(SetPoints.ray(points.solve, e.frame(), e.toX(), e.toY())
+                                .towards())
+                        .unit();
+                Residual off = s ->
+                        Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(across).dot(axis(e.axis())))));
                 said.add(s -> off.of(s) / DIRECTION);
-                String name = (e.axis() == SetRecipe.Axis.Y ? "upright edge " : e.axis() == SetRecipe.Axis.X ? "edge to the right " : "edge in depth ") + ++n;
-                checks.add(s -> new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
+                String name = (e.axis() == SetRecipe.Axis.Y
+                                ? "upright edge "
+                                : e.axis() == SetRecipe.Axis.X ? "edge to the right " : "edge in depth ")
+                        + ++n;
+                checks.add(s ->
+                        new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
             }
             for (SetRecipe.Upright u : recipe.uprights()) upright(u);
             for (SetRecipe.Level l : recipe.levels()) level(l);
             for (SetRecipe.Yardstick y : recipe.yardsticks()) yardstick(y);
-            if (recipe.yardsticks().isEmpty() && cameraHeight > 0) yardstick(new SetRecipe.Yardstick("camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, cameraHeight));
+            if (recipe.yardsticks().isEmpty() && cameraHeight > 0)
+                yardstick(new SetRecipe.Yardstick(
+                        "camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, cameraHeight));
             if (!scaled) said.add(s -> s.logScale);
             // With nothing said of the heading it is the way the first camera looks.
-            if (!heading) said.add(s -> {
-                Vec3 v = s.turn.rotate(look);
-                return Math.hypot(v.x(), v.z()) < 1e-6 ? 0 : Math.atan2(v.x(), -v.z()) / DIRECTION;
-            });
+            if (!heading)
+                said.add(s -> {
+                    Vec3 v = s.turn.rotate(look);
+                    return Math.hypot(v.x(), v.z()) < 1e-6 ? 0 : Math.atan2(v.x(), -v.z()) / DIRECTION;
+                });
         }
 
-        private static Vec3 axis(SetRecipe.Axis a) { return a == SetRecipe.Axis.X ? Vec3.X : a == SetRecipe.Axis.Y ? Vec3.Y : Vec3.Z; }
+        private static Vec3 axis(SetRecipe.Axis a) {
+            return a == SetRecipe.Axis.X ? Vec3.X : a == SetRecipe.Axis.Y ? Vec3.Y : Vec3.Z;
+        }
 
         /** Angle by which the way from one point to another leaves -Z, seen from above. */
         private double sideways(State s, int from, int to) {
             Vec3 a = points.at(from, s.up(), s.h, "the heading"), b = points.at(to, s.up(), s.h, "the heading");
-            if (a == null || b == null) throw new BadInput("the heading names a point above the horizon; choose points on the ground");
+            if (a == null || b == null)
+                throw new BadInput("the heading names a point above the horizon; choose points on the ground");
             Vec3 d = s.turn.rotate(b.minus(a));
-            if (Math.hypot(d.x(), d.z()) < 1e-6 * size) throw new BadInput("the heading runs straight up; choose two points that lie apart on the ground");
+            if (Math.hypot(d.x(), d.z()) < 1e-6 * size)
+                throw new BadInput("the heading runs straight up; choose two points that lie apart on the ground");
             return Math.atan2(d.x(), -d.z());
         }
 
         /** A point above another: both its leanings where both are known, else only that seen across the picture. */
         private void upright(SetRecipe.Upright u) {
-            for (int id : new int[] {u.above(), u.below()}) if (!points.knows(id)) throw new BadInput("an upright names point " + id + ", which is not solved; choose another point");
+            for (int id : new int[] {u.above(), u.below()})
+                if (!points.knows(id))
+                    throw new BadInput(
+                            "an upright names point " + id + ", which is not solved; choose " + "another point");
             String name = "upright of " + u.above() + " over " + u.below();
             if (points.isFixed(u.above()) && points.isFixed(u.below())) {
-                Vec3 d = points.at(u.above(), Vec3.Y, 0, name).minus(points.at(u.below(), Vec3.Y, 0, name)).unit();
+                Vec3 d = points.at(u.above(), Vec3.Y, 0, name)
+                        .minus(points.at(u.below(), Vec3.Y, 0, name))
+                        .unit();
                 said.add(s -> s.turn.rotate(d).x() / DIRECTION);
                 said.add(s -> s.turn.rotate(d).z() / DIRECTION);
                 checks.add(s -> {
@@ -180,32 +263,51 @@ public final class GroundFit {
                 return;
             }
             SetPoints.Ray a = seen(u.above()), b = seen(u.below());
-            if (a.eye().distance(b.eye()) > 1e-9 * size) throw new BadInput("the two points of an upright must be picked in the same frame, or in several");
+            if (a.eye().distance(b.eye()) > 1e-9 * size)
+                throw new BadInput("the two points of an upright must be picked in the same frame, or in several");
             Vec3 across = a.towards().cross(b.towards()).unit();
-            Residual off = s -> Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(across).y())));
+            Residual off = s ->
+                    Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(across).y())));
             said.add(s -> off.of(s) / DIRECTION);
-            checks.add(s -> new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
+            checks.add(
+                    s -> new Check(name, 0, Math.toDegrees(off.of(s)), "deg", Math.abs(off.of(s)) > CONTRADICTS_ANGLE));
         }
 
         /** Roll and tilt as they were noted: how the camera's sides, its top and its view lean. */
         private void level(SetRecipe.Level l) {
-            if (!points.solve.has(l.frame())) throw new BadInput("frame " + l.frame() + ", in which the camera's level was noted, is not solved");
+            if (!points.solve.has(l.frame()))
+                throw new BadInput("frame " + l.frame() + ", in which the camera's level was noted, is not solved");
             Quat camera = points.solve.frame(l.frame()).pose().rotation();
-            Vec3 right = camera.rotate(Vec3.X), top = camera.rotate(Vec3.Y), view = camera.rotate(Vec3.Z).times(-1);
-            java.util.function.ToDoubleFunction<State> roll = s -> Math.toDegrees(Math.atan2(-s.turn.rotate(right).y(), s.turn.rotate(top).y()));
+            Vec3 right = camera.rotate(Vec3.X),
+                    top = camera.rotate(Vec3.Y),
+                    view = camera.rotate(Vec3.Z).times(-1);
+            java.util.function.ToDoubleFunction<State> roll = s -> Math.toDegrees(
+                    Math.atan2(-s.turn.rotate(right).y(), s.turn.rotate(top).y()));
             angle("roll in frame " + l.frame(), l.rollDeg(), roll);
-            if (l.tiltDeg() != null) angle("tilt in frame " + l.frame(), l.tiltDeg(), s -> Math.toDegrees(Math.asin(Math.max(-1, Math.min(1, s.turn.rotate(view).y())))));
+            if (l.tiltDeg() != null)
+                angle(
+                        "tilt in frame " + l.frame(),
+                        l.tiltDeg(),
+                        s -> Math.toDegrees(Math.asin(
+                                Math.max(-1, Math.min(1, s.turn.rotate(view).y())))));
         }
 
         private void angle(String name, double wanted, java.util.function.ToDoubleFunction<State> deg) {
-            java.util.function.ToDoubleFunction<State> off = s -> Math.toRadians(Math.IEEEremainder(deg.applyAsDouble(s) - wanted, 360));
+            java.util.function.ToDoubleFunction<State> off =
+                    s -> Math.toRadians(Math.IEEEremainder(deg.applyAsDouble(s) - wanted, 360));
             said.add(s -> off.applyAsDouble(s) / LEVEL);
-            checks.add(s -> new Check(name, wanted, wanted + Math.toDegrees(off.applyAsDouble(s)), "deg", Math.abs(off.applyAsDouble(s)) > CONTRADICTS_ANGLE));
+            checks.add(s -> new Check(
+                    name,
+                    wanted,
+                    wanted + Math.toDegrees(off.applyAsDouble(s)),
+                    "deg",
+                    Math.abs(off.applyAsDouble(s)) > CONTRADICTS_ANGLE));
         }
 
         private SetPoints.Ray seen(int id) {
             SetPoints.Ray r = points.ray(id);
-            if (r == null) throw new BadInput("the two points of an upright must be picked in the same frame, or in several");
+            if (r == null)
+                throw new BadInput("the two points of an upright must be picked in the same frame, or in several");
             return r;
         }
 
@@ -214,13 +316,19 @@ public final class GroundFit {
             String what = "the yardstick " + y.name();
             java.util.function.ToDoubleFunction<State> length = s -> {
                 Vec3 a = y.from() == SetRecipe.Yardstick.CAMERA ? eye : points.at(y.from(), s.up(), s.h, what);
-                if (a == null) throw new BadInput(what + " names a point above the horizon, picked in one frame only; pick it in another, or above a point");
+                if (a == null)
+                    throw new BadInput(what
+                            + " names a point above the horizon, picked in one frame only; pick it "
+                            + "in another, or above a point");
                 double d;
                 if (y.to() == SetRecipe.Yardstick.GROUND) {
                     d = Math.abs(a.dot(s.up()) + s.h);
                 } else {
                     Vec3 b = points.at(y.to(), s.up(), s.h, what);
-                    if (b == null) throw new BadInput(what + " names a point above the horizon, picked in one frame only; pick it in another, or above a point");
+                    if (b == null)
+                        throw new BadInput(what
+                                + " names a point above the horizon, picked in one frame only; pick "
+                                + "it in another, or above a point");
                     d = a.distance(b);
                 }
                 if (d < 1e-9 * size) throw new BadInput(what + " runs from a point to itself");
@@ -229,23 +337,43 @@ public final class GroundFit {
             scaled = true;
             lengths.add(length);
             said.add(s -> Math.sqrt(y.weight()) * Math.log(length.applyAsDouble(s) / y.metres()) / LENGTH);
-            checks.add(s -> new Check(y.name(), y.metres(), length.applyAsDouble(s), "m", Math.abs(Math.log(length.applyAsDouble(s) / y.metres())) > CONTRADICTS_LENGTH));
+            checks.add(s -> new Check(
+                    y.name(),
+                    y.metres(),
+                    length.applyAsDouble(s),
+                    "m",
+                    Math.abs(Math.log(length.applyAsDouble(s) / y.metres())) > CONTRADICTS_LENGTH));
         }
 
         Result solved() {
             State s = start();
             collect();
             // The first size is that of the first known length, so that the steps begin near.
-            if (scaled) s = new State(s.turn, s.h, s.logScale + Math.log((recipe.yardsticks().isEmpty() ? cameraHeight : recipe.yardsticks().get(0).metres()) / lengths.get(0).applyAsDouble(s)));
+            if (scaled)
+                s = new State(
+                        s.turn,
+                        s.h,
+                        s.logScale
+                                + Math.log((recipe.yardsticks().isEmpty()
+                                                ? cameraHeight
+                                                : recipe.yardsticks().get(0).metres())
+                                        / lengths.get(0).applyAsDouble(s)));
             double[] weight = new double[flat.size()];
             for (int round = 0; round < ROUNDS; round++) {
                 State now = s;
-                double[] off = flat.stream().mapToDouble(r -> Math.abs(r.of(now))).toArray(), sorted = off.clone();
+                double[]
+                        off =
+                                flat.stream()
+                                        .mapToDouble(r -> Math.abs(r.of(now)))
+                                        .toArray(),
+                        sorted = off.clone();
                 Arrays.sort(sorted);
                 double sigma = sorted.length == 0 ? 1 : Math.max(1.4826 * sorted[sorted.length / 2], 1e-7 * size);
                 // Three points lie on their plane exactly; only against what else is said does it matter how well.
                 if (sorted.length == 3) sigma = 0.002 * size;
-                for (int i = 0; i < weight.length; i++) weight[i] = 1 / (sigma * (weight.length == 3 ? 1 : Math.sqrt(1 + Math.pow(off[i] / (2 * sigma), 2))));
+                for (int i = 0; i < weight.length; i++)
+                    weight[i] =
+                            1 / (sigma * (weight.length == 3 ? 1 : Math.sqrt(1 + Math.pow(off[i] / (2 * sigma), 2))));
                 s = stepped(s, weight);
             }
             return result(s);
@@ -254,7 +382,8 @@ public final class GroundFit {
         private double[] residuals(State s, double[] weight) {
             double[] e = new double[flat.size() + said.size()];
             for (int i = 0; i < flat.size(); i++) e[i] = weight[i] * flat.get(i).of(s);
-            for (int i = 0; i < said.size(); i++) e[flat.size() + i] = said.get(i).of(s);
+            for (int i = 0; i < said.size(); i++)
+                e[flat.size() + i] = said.get(i).of(s);
             return e;
         }
 
@@ -296,17 +425,30 @@ public final class GroundFit {
 
         private Result result(State s) {
             double scale = Math.exp(s.logScale);
-            double[] off = flat.stream().mapToDouble(r -> Math.abs(r.of(s))).sorted().toArray();
+            double[] off =
+                    flat.stream().mapToDouble(r -> Math.abs(r.of(s))).sorted().toArray();
             // Half of the picked points may lie; the flatness is that of the better part.
-            int n = recipe.groundPoints().isEmpty() ? off.length : Math.min(off.length, Math.max(3, off.length * 9 / 10));
+            int n = recipe.groundPoints().isEmpty()
+                    ? off.length
+                    : Math.min(off.length, Math.max(3, off.length * 9 / 10));
             double sum = 0;
             for (int i = 0; i < n; i++) sum += off[i] * off[i] / n;
             Vec3 up = s.up(), origin = origin(s);
-            Quat turn = Quat.axisAngle(Vec3.Y, Math.toRadians(recipe.turnDeg())).times(s.turn).unit();
+            Quat turn = Quat.axisAngle(Vec3.Y, Math.toRadians(recipe.turnDeg()))
+                    .times(s.turn)
+                    .unit();
             Similarity to = new Similarity(scale, turn, turn.rotate(origin).times(-scale));
             List<Double> left = new ArrayList<>();
-            for (int i = 0; i < recipe.yardsticks().size(); i++) left.add(recipe.yardsticks().get(i).metres() - lengths.get(i).applyAsDouble(s));
-            return new Result(to, Math.sqrt(sum) * scale, ground, left, scaled, checks.stream().map(c -> c.apply(s)).toList(), places(points, recipe, up, s.h, to));
+            for (int i = 0; i < recipe.yardsticks().size(); i++)
+                left.add(recipe.yardsticks().get(i).metres() - lengths.get(i).applyAsDouble(s));
+            return new Result(
+                    to,
+                    Math.sqrt(sum) * scale,
+                    ground,
+                    left,
+                    scaled,
+                    checks.stream().map(c -> c.apply(s)).toList(),
+                    places(points, recipe, up, s.h, to));
         }
 
         /** On the ground, in the solve's frame. */
@@ -314,7 +456,8 @@ public final class GroundFit {
             Vec3 up = s.up();
             if (recipe.originPoint() != 0) {
                 Vec3 p = points.at(recipe.originPoint(), up, s.h, "the origin");
-                if (p == null) throw new BadInput("the origin is a point above the horizon; choose one on the ground");
+                if (p == null)
+                    throw new BadInput("the origin is a point above the horizon; choose one on " + "the ground");
                 return p.minus(up.times(p.dot(up) + s.h));
             }
             Vec3 foot = eye.minus(up.times(eye.dot(up) + s.h));
@@ -324,7 +467,9 @@ public final class GroundFit {
             }
             // Where the first camera's lower middle meets the ground, or its foot when it looks above the horizon.
             SolvedCamera.Frame f = points.solve.frames().get(0);
-            Vec3 d = f.pose().rotation().rotate(points.solve.lens(f.frame()).ray(points.solve.width() / 2.0, points.solve.height() * 0.75));
+            Vec3 d = f.pose()
+                    .rotation()
+                    .rotate(points.solve.lens(f.frame()).ray(points.solve.width() / 2.0, points.solve.height() * 0.75));
             double down = d.dot(up);
             return down < -1e-6 ? eye.plus(d.times(-(eye.dot(up) + s.h) / down)) : foot;
         }
@@ -350,7 +495,8 @@ public final class GroundFit {
                 for (int a = 0; a < 3; a++) for (int b = 0; b < 3; b++) m.set(a, b, m.get(a, b) + w[i] * d[a] * d[b]);
             }
             SimpleSVD<SimpleMatrix> svd = m.svd();
-            if (svd.getSingleValue(1) < 1e-12 * svd.getSingleValue(0)) throw new BadInput("the ground points lie on a line; choose points that lie apart");
+            if (svd.getSingleValue(1) < 1e-12 * svd.getSingleValue(0))
+                throw new BadInput("the ground points lie on a line; choose points that lie apart");
             SimpleMatrix v = svd.getV().extractVector(false, 2);
             normal = new Vec3(v.get(0), v.get(1), v.get(2));
             if (n == 3) break;

@@ -31,23 +31,37 @@ public final class Heights {
         List<List<Integer>> fill = new ArrayList<>();
         for (int i = 0; i < wide * deep; i++) fill.add(new ArrayList<>());
         for (int t = 0; t < xyz.length; t += 9) {
-            int a = column(Math.min(xyz[t], Math.min(xyz[t + 3], xyz[t + 6]))), b = column(Math.max(xyz[t], Math.max(xyz[t + 3], xyz[t + 6])));
-            int c = row(Math.min(xyz[t + 2], Math.min(xyz[t + 5], xyz[t + 8]))), d = row(Math.max(xyz[t + 2], Math.max(xyz[t + 5], xyz[t + 8])));
-            for (int j = c; j <= d; j++) for (int i = a; i <= b; i++) fill.get(j * wide + i).add(t);
+            int a = column(Math.min(xyz[t], Math.min(xyz[t + 3], xyz[t + 6]))),
+                    b = column(Math.max(xyz[t], Math.max(xyz[t + 3], xyz[t + 6])));
+            int c = row(Math.min(xyz[t + 2], Math.min(xyz[t + 5], xyz[t + 8]))),
+                    d = row(Math.max(xyz[t + 2], Math.max(xyz[t + 5], xyz[t + 8])));
+            for (int j = c; j <= d; j++)
+                for (int i = a; i <= b; i++) fill.get(j * wide + i).add(t);
         }
         for (List<Integer> f : fill) squares.add(f.stream().mapToInt(i -> i).toArray());
     }
 
-    private int column(double x) { return Math.max(0, Math.min(wide - 1, (int) ((x - x0) / size))); }
+    private int column(double x) {
+        return Math.max(0, Math.min(wide - 1, (int) ((x - x0) / size)));
+    }
 
-    private int row(double z) { return Math.max(0, Math.min(deep - 1, (int) ((z - z0) / size))); }
+    private int row(double z) {
+        return Math.max(0, Math.min(deep - 1, (int) ((z - z0) / size)));
+    }
 
     /** The highest under a place that does not lie above {@code under}; negative infinity for none. */
     public double under(double x, double z, double under) {
-        if (squares.isEmpty() || x < x0 || z < z0 || x > x0 + wide * size || z > z0 + deep * size) return Double.NEGATIVE_INFINITY;
+        if (squares.isEmpty() || x < x0 || z < z0 || x > x0 + wide * size || z > z0 + deep * size)
+            return Double.NEGATIVE_INFINITY;
         double best = Double.NEGATIVE_INFINITY;
         for (int t : squares.get(row(z) * wide + column(x))) {
-            double ax = xyz[t], az = xyz[t + 2], bx = xyz[t + 3] - ax, bz = xyz[t + 5] - az, cx = xyz[t + 6] - ax, cz = xyz[t + 8] - az, det = bx * cz - bz * cx;
+            double ax = xyz[t],
+                    az = xyz[t + 2],
+                    bx = xyz[t + 3] - ax,
+                    bz = xyz[t + 5] - az,
+                    cx = xyz[t + 6] - ax,
+                    cz = xyz[t + 8] - az,
+                    det = bx * cz - bz * cx;
             if (Math.abs(det) < 1e-14) continue;
             double px = x - ax, pz = z - az, u = (px * cz - pz * cx) / det, v = (bx * pz - bz * px) / det;
             if (u < -1e-9 || v < -1e-9 || u + v > 1 + 1e-9) continue;

@@ -5,8 +5,9 @@ import dasein.core.solve.SolvedCamera;
 import java.util.List;
 
 /**
- * A point put by hand. Picked in two frames or more it lies where the rays meet; in one frame it lies on the ground, or straight above
- * another point, or on a set piece. What lies on a piece says nothing about the set's frame, in which that piece stands.
+ * A point put by hand. Picked in two frames or more it lies where the rays meet; in one frame it lies on the ground, or
+ * straight above another point, or on a set piece. What lies on a piece says nothing about the set's frame, in which
+ * that piece stands.
  *
  * @param above the point below it, 0 for none; @param on number of the set piece it lies on, 0 or null for none
  */
@@ -22,9 +23,13 @@ public record PickedPoint(int id, String name, List<Pick> picks, int above, Inte
         if (on == null) on = 0;
     }
 
-    public PickedPoint(int id, String name, List<Pick> picks, int above) { this(id, name, picks, above, 0); }
+    public PickedPoint(int id, String name, List<Pick> picks, int above) {
+        this(id, name, picks, above, 0);
+    }
 
-    public PickedPoint over(int point, int piece) { return new PickedPoint(id, name, picks, point, piece); }
+    public PickedPoint over(int point, int piece) {
+        return new PickedPoint(id, name, picks, point, piece);
+    }
 
     /**
      * Where a point that lies on a piece lies.
@@ -41,7 +46,8 @@ public record PickedPoint(int id, String name, List<Pick> picks, int above, Inte
     }
 
     public PickedPoint with(Pick p) {
-        List<Pick> all = new java.util.ArrayList<>(picks.stream().filter(k -> k.frame() != p.frame()).toList());
+        List<Pick> all = new java.util.ArrayList<>(
+                picks.stream().filter(k -> k.frame() != p.frame()).toList());
         all.add(p);
         all.sort(java.util.Comparator.comparingInt(Pick::frame));
         return new PickedPoint(id, name, List.copyOf(all), above, on);

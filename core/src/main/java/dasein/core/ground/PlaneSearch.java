@@ -38,7 +38,8 @@ public final class PlaneSearch {
 
     private PlaneSearch(SolvedCamera solve) {
         all = solve.points();
-        if (all.size() < 12) throw new NoSolution("there are too few solved points to propose a ground; choose three or more by hand");
+        if (all.size() < 12)
+            throw new NoSolution("there are too few solved points to propose a ground; choose three or more by hand");
         for (SolvedCamera.Frame f : solve.frames()) {
             eye = eye.plus(f.pose().position().times(1.0 / solve.frames().size()));
             up = up.plus(f.pose().rotation().rotate(Vec3.Y));
@@ -51,14 +52,21 @@ public final class PlaneSearch {
         thick = 0.006 * sorted[sorted.length / 2];
     }
 
-    /** Points of the plane that is most likely the ground: many points, roughly level, below the cameras, little beneath it. */
+    /**
+     * Points of the plane that is most likely the ground: many points, roughly level, below the cameras, little beneath
+     * it.
+     */
     static List<Integer> ground(SolvedCamera solve) {
         Plane p = new PlaneSearch(solve).best(true);
-        if (p == null) throw new NoSolution("no plane among the solved points looks like the ground; choose three or more points by hand");
+        if (p == null)
+            throw new NoSolution(
+                    "no plane among the solved points looks like the ground; choose three or more points by hand");
         return p.points;
     }
 
-    /** The likely ground first, then the planes that hold most of the points that are left. @param most how many at most */
+    /**
+     * The likely ground first, then the planes that hold most of the points that are left. @param most how many at most
+     */
     public static List<Plane> planes(SolvedCamera solve, int most) {
         if (solve.points().size() < 12) return List.of();
         PlaneSearch search = new PlaneSearch(solve);
@@ -76,7 +84,8 @@ public final class PlaneSearch {
     }
 
     private Plane best(boolean ground) {
-        List<SolvedCamera.Point> left = all.stream().filter(p -> !taken.contains(p.id())).toList();
+        List<SolvedCamera.Point> left =
+                all.stream().filter(p -> !taken.contains(p.id())).toList();
         if (left.size() < LEAST) return null;
         double best = 0;
         Plane plane = null;
@@ -108,5 +117,7 @@ public final class PlaneSearch {
         return plane;
     }
 
-    private Vec3 any(List<SolvedCamera.Point> of) { return of.get(random.nextInt(of.size())).position(); }
+    private Vec3 any(List<SolvedCamera.Point> of) {
+        return of.get(random.nextInt(of.size())).position();
+    }
 }

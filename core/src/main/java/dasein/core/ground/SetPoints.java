@@ -12,9 +12,9 @@ import java.util.Map;
 import org.ejml.simple.SimpleMatrix;
 
 /**
- * The points a set is laid by, in the solve's frame: solved ones and those picked in several frames are fixed; those picked in one frame
- * lie where their ray meets the ground, or the upright over another point, wherever those are just now. Of a camera that only turned or
- * stood still every point is a ray.
+ * The points a set is laid by, in the solve's frame: solved ones and those picked in several frames are fixed; those
+ * picked in one frame lie where their ray meets the ground, or the upright over another point, wherever those are just
+ * now. Of a camera that only turned or stood still every point is a ray.
  */
 final class SetPoints {
     /** Rays that differ by less do not meet anywhere in particular. */
@@ -28,6 +28,7 @@ final class SetPoints {
     private final Map<Integer, Integer> above = new HashMap<>();
     /** Those that lie on set pieces, which stand in the frame that is only being laid. */
     private final java.util.Set<Integer> onPieces = new java.util.HashSet<>();
+
     final SolvedCamera solve;
     final boolean depth;
 
@@ -41,7 +42,9 @@ final class SetPoints {
         }
         for (PickedPoint p : picked) {
             if (p.picks().isEmpty()) continue;
-            List<Ray> all = p.picks().stream().map(k -> ray(solve, k.frame(), k.x(), k.y())).toList();
+            List<Ray> all = p.picks().stream()
+                    .map(k -> ray(solve, k.frame(), k.x(), k.y()))
+                    .toList();
             Vec3 meet = depth && all.size() > 1 ? meeting(all) : null;
             if (meet != null) fixed.put(p.id(), meet);
             else if (p.on() != 0) onPieces.add(p.id());
@@ -51,7 +54,8 @@ final class SetPoints {
     }
 
     static Ray ray(SolvedCamera solve, int frame, double x, double y) {
-        if (!solve.has(frame)) throw new BadInput("frame " + frame + ", in which something was picked, is not solved");
+        if (!solve.has(frame))
+            throw new BadInput("frame " + frame + ", in which something was picked, is " + "not solved");
         Lens l = solve.lens(frame);
         Pose p = solve.frame(frame).pose();
         return new Ray(p.position(), p.rotation().rotate(l.ray(x, y)).unit(), frame);
@@ -60,7 +64,8 @@ final class SetPoints {
     /** The point nearest to all rays; null when they hardly differ. */
     private static Vec3 meeting(List<Ray> rays) {
         double widest = 0;
-        for (Ray a : rays) for (Ray b : rays) widest = Math.max(widest, Math.acos(Math.min(1, a.towards.dot(b.towards))));
+        for (Ray a : rays)
+            for (Ray b : rays) widest = Math.max(widest, Math.acos(Math.min(1, a.towards.dot(b.towards))));
         double base = 0;
         for (Ray a : rays) for (Ray b : rays) base = Math.max(base, a.eye.distance(b.eye));
         if (base < 1e-9) return null;
@@ -78,30 +83,47 @@ final class SetPoints {
         SimpleMatrix x = m.solve(v);
         Vec3 p = new Vec3(x.get(0), x.get(1), x.get(2));
         double angle = 0;
-        for (Ray a : rays) for (Ray b : rays) angle = Math.max(angle, Math.acos(Math.min(1, p.minus(a.eye).unit().dot(p.minus(b.eye).unit()))));
+        for (Ray a : rays)
+            for (Ray b : rays)
+                angle = Math.max(
+                        angle,
+                        Math.acos(Math.min(
+                                1, p.minus(a.eye).unit().dot(p.minus(b.eye).unit()))));
         return angle < LEAST_ANGLE ? null : p;
     }
 
-    boolean knows(int id) { return fixed.containsKey(id) || rays.containsKey(id); }
+    boolean knows(int id) {
+        return fixed.containsKey(id) || rays.containsKey(id);
+    }
 
     /** Whether a point stays where it is whatever the ground does. */
-    boolean isFixed(int id) { return fixed.containsKey(id); }
+    boolean isFixed(int id) {
+        return fixed.containsKey(id);
+    }
 
-    Ray ray(int id) { return rays.get(id); }
+    Ray ray(int id) {
+        return rays.get(id);
+    }
 
     /**
      * @param up unit, the ground's normal; @param h height of the frame's origin over the ground, along it
      * @param what is asked for, to name it when the point is missing
      * @return null when the ray does not meet the ground
      */
-    Vec3 at(int id, Vec3 up, double h, String what) { return at(id, up, h, what, 4); }
+    Vec3 at(int id, Vec3 up, double h, String what) {
+        return at(id, up, h, what, 4);
+    }
 
     private Vec3 at(int id, Vec3 up, double h, String what, int deep) {
         Vec3 p = fixed.get(id);
         if (p != null) return p;
         Ray r = rays.get(id);
-        if (onPieces.contains(id)) throw new BadInput(what + " names point " + id + ", which lies on a set piece, and pieces stand in the set that is being laid; choose another point");
-        if (r == null) throw new BadInput(what + " names point " + id + ", which is not solved; choose another point");
+        if (onPieces.contains(id))
+            throw new BadInput(what + " names point " + id
+                    + ", which lies on a set piece, and pieces stand in the set that is being laid; "
+                    + "choose another point");
+        if (r == null)
+            throw new BadInput(what + " names point " + id + ", which is not solved; choose " + "another point");
         Integer foot = above.get(id);
         if (foot != null && deep > 0) {
             Vec3 base = at(foot, up, h, what, deep - 1);

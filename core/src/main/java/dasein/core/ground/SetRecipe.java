@@ -4,8 +4,8 @@ import dasein.core.BadInput;
 import java.util.List;
 
 /**
- * How the set's frame is found, and what stands in it. Points are named by number: those of the solve by their track's, picked ones from
- * {@link PickedPoint#FIRST_ID}.
+ * How the set's frame is found, and what stands in it. Points are named by number: those of the solve by their track's,
+ * picked ones from {@link PickedPoint#FIRST_ID}.
  *
  * @param groundPoints numbers of points that lie on the ground, three or more; empty: proposed from all points
  * @param originPoint point whose foot on the ground becomes the origin; 0: the ground under the middle of the picture
@@ -17,15 +17,31 @@ import java.util.List;
  * @param turnDeg by which all is turned about the origin at the end, degrees
  * @param pieces what was really there
  * @param levels of the camera as they were noted
- * @param colours frames whose colours the stand-ins have; empty: the one that is rendered, and others for what that does not see
+ * @param colours frames whose colours the stand-ins have; empty: the one that is rendered, and others for what that
+ *     does not see
  */
-public record SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks,
-    Catcher catcher, double wet, double wetRoughness, List<PickedPoint> points, List<Edge> edges, List<Upright> uprights, double turnDeg, List<Piece> pieces, List<ColourFrame> colours, List<Level> levels) {
+public record SetRecipe(
+        List<Integer> groundPoints,
+        int originPoint,
+        int headingFrom,
+        int headingTo,
+        List<Yardstick> yardsticks,
+        Catcher catcher,
+        double wet,
+        double wetRoughness,
+        List<PickedPoint> points,
+        List<Edge> edges,
+        List<Upright> uprights,
+        double turnDeg,
+        List<Piece> pieces,
+        List<ColourFrame> colours,
+        List<Level> levels) {
 
     /**
      * A known distance.
      *
-     * @param from a point, or {@link #CAMERA} for the camera in its first frame; @param to a point, or {@link #GROUND} for the foot of the first on the ground
+     * @param from a point, or {@link #CAMERA} for the camera in its first frame; @param to a point, or {@link #GROUND}
+     *     for the foot of the first on the ground
      * @param weight by how much it counts against others
      */
     public record Yardstick(String name, int from, int to, double metres, Double weight) {
@@ -34,10 +50,13 @@ public record SetRecipe(List<Integer> groundPoints, int originPoint, int heading
         public Yardstick {
             // Documents from before weights say nothing of them.
             if (weight == null) weight = 1.0;
-            if (!(weight > 0 && weight <= 1000)) throw new BadInput("the weight of the yardstick " + name + " must lie between 0 and 1000");
+            if (!(weight > 0 && weight <= 1000))
+                throw new BadInput("the weight of the yardstick " + name + " must lie between 0 and 1000");
         }
 
-        public Yardstick(String name, int from, int to, double metres) { this(name, from, to, metres, 1.0); }
+        public Yardstick(String name, int from, int to, double metres) {
+            this(name, from, to, metres, 1.0);
+        }
     }
 
     /** A rectangle on the ground: its middle, and its size along X and Z. */
@@ -46,12 +65,17 @@ public record SetRecipe(List<Integer> groundPoints, int originPoint, int heading
     /** A line in a frame along a real edge, ends in pixels. */
     public record Edge(Axis axis, int frame, double fromX, double fromY, double toX, double toY) {
         public Edge {
-            if (!(Math.hypot(toX - fromX, toY - fromY) > 2)) throw new BadInput("a line along an edge is shorter than two pixels");
+            if (!(Math.hypot(toX - fromX, toY - fromY) > 2))
+                throw new BadInput("a line along an edge is shorter than two pixels");
         }
     }
 
     /** Along which of the set's axes an edge runs: to the right, upwards, in depth. */
-    public enum Axis { X, Y, Z }
+    public enum Axis {
+        X,
+        Y,
+        Z
+    }
 
     /** @param picture painted in place of the plate's frame, empty for that as it is */
     public record ColourFrame(int frame, String picture) {}
@@ -64,36 +88,199 @@ public record SetRecipe(List<Integer> groundPoints, int originPoint, int heading
      */
     public record Level(int frame, double rollDeg, Double tiltDeg) {
         public Level {
-            if (!(Math.abs(rollDeg) <= 180) || tiltDeg != null && !(Math.abs(tiltDeg) <= 90)) throw new BadInput("a level reads at most 180 degrees of roll and 90 of tilt");
+            if (!(Math.abs(rollDeg) <= 180) || tiltDeg != null && !(Math.abs(tiltDeg) <= 90))
+                throw new BadInput("a level reads at most 180 degrees of roll and 90 of tilt");
         }
     }
 
     /** A point that stands straight above another. */
     public record Upright(int above, int below) {}
 
-    public static final SetRecipe BLANK = new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14), 0, 0.25);
+    public static final SetRecipe BLANK =
+            new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14), 0, 0.25);
 
-    public SetRecipe(List<Integer> groundPoints, int originPoint, int headingFrom, int headingTo, List<Yardstick> yardsticks, Catcher catcher, double wet, double wetRoughness) {
-        this(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.of(), List.of(), List.of(), 0, List.of(), List.of(), List.of());
+    public SetRecipe(
+            List<Integer> groundPoints,
+            int originPoint,
+            int headingFrom,
+            int headingTo,
+            List<Yardstick> yardsticks,
+            Catcher catcher,
+            double wet,
+            double wetRoughness) {
+        this(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                List.of(),
+                List.of(),
+                List.of(),
+                0,
+                List.of(),
+                List.of(),
+                List.of());
     }
 
-    public SetRecipe withPoints(List<PickedPoint> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, List.copyOf(p), edges, uprights, turnDeg, pieces, colours, levels); }
+    public SetRecipe withPoints(List<PickedPoint> p) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                List.copyOf(p),
+                edges,
+                uprights,
+                turnDeg,
+                pieces,
+                colours,
+                levels);
+    }
 
-    public SetRecipe withEdges(List<Edge> e) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, List.copyOf(e), uprights, turnDeg, pieces, colours, levels); }
+    public SetRecipe withEdges(List<Edge> e) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                List.copyOf(e),
+                uprights,
+                turnDeg,
+                pieces,
+                colours,
+                levels);
+    }
 
-    public SetRecipe withUprights(List<Upright> u) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, List.copyOf(u), turnDeg, pieces, colours, levels); }
+    public SetRecipe withUprights(List<Upright> u) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                edges,
+                List.copyOf(u),
+                turnDeg,
+                pieces,
+                colours,
+                levels);
+    }
 
-    public SetRecipe withPieces(List<Piece> p) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, List.copyOf(p), colours, levels); }
+    public SetRecipe withPieces(List<Piece> p) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                edges,
+                uprights,
+                turnDeg,
+                List.copyOf(p),
+                colours,
+                levels);
+    }
 
-    public SetRecipe withColours(List<ColourFrame> c) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, List.copyOf(c), levels); }
+    public SetRecipe withColours(List<ColourFrame> c) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                edges,
+                uprights,
+                turnDeg,
+                pieces,
+                List.copyOf(c),
+                levels);
+    }
 
-    public SetRecipe withYardsticks(List<Yardstick> y) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, List.copyOf(y), catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, colours, levels); }
+    public SetRecipe withYardsticks(List<Yardstick> y) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                List.copyOf(y),
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                edges,
+                uprights,
+                turnDeg,
+                pieces,
+                colours,
+                levels);
+    }
 
-    public SetRecipe withLevels(List<Level> l) { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, catcher, wet, wetRoughness, points, edges, uprights, turnDeg, pieces, colours, List.copyOf(l)); }
+    public SetRecipe withLevels(List<Level> l) {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                catcher,
+                wet,
+                wetRoughness,
+                points,
+                edges,
+                uprights,
+                turnDeg,
+                pieces,
+                colours,
+                List.copyOf(l));
+    }
 
     /** What the frame depends on. */
-    public SetRecipe framing() { return new SetRecipe(groundPoints, originPoint, headingFrom, headingTo, yardsticks, BLANK.catcher, 0, 0, points, edges, uprights, turnDeg, List.of(), List.of(), levels); }
+    public SetRecipe framing() {
+        return new SetRecipe(
+                groundPoints,
+                originPoint,
+                headingFrom,
+                headingTo,
+                yardsticks,
+                BLANK.catcher,
+                0,
+                0,
+                points,
+                edges,
+                uprights,
+                turnDeg,
+                List.of(),
+                List.of(),
+                levels);
+    }
 
     /** Whether nothing at all is said about the frame. */
-    public boolean unsaid() { return framing().withPoints(List.of()).equals(BLANK.framing()); }
+    public boolean unsaid() {
+        return framing().withPoints(List.of()).equals(BLANK.framing());
+    }
 }

@@ -28,7 +28,12 @@ public record Shape(float[] xyz, int[] index) {
             case CYLINDER -> b.prism(circle(w, d), h);
             case SPHERE -> b.sphere(w, h / 2, d);
             case WEDGE -> {
-                double[] fl = {-w, 0, d}, fr = {w, 0, d}, bl = {-w, 0, -d}, br = {w, 0, -d}, tl = {-w, h, -d}, tr = {w, h, -d};
+                double[] fl = {-w, 0, d},
+                        fr = {w, 0, d},
+                        bl = {-w, 0, -d},
+                        br = {w, 0, -d},
+                        tl = {-w, h, -d},
+                        tr = {w, h, -d};
                 b.face(new double[][] {fl, fr, tr, tl});
                 b.face(new double[][] {br, bl, tl, tr});
                 b.face(new double[][] {fl, bl, br, fr});
@@ -48,11 +53,17 @@ public record Shape(float[] xyz, int[] index) {
         return b.shape();
     }
 
-    /** How far along a unit direction the first triangle is met, from either side; infinite for none (Moeller and Trumbore 1997). */
+    /**
+     * How far along a unit direction the first triangle is met, from either side; infinite for none (Moeller and
+     * Trumbore 1997).
+     */
     double meets(Vec3 eye, Vec3 towards) {
         double best = Double.POSITIVE_INFINITY;
         for (int t = 0; t < index.length; t += 3) {
-            Vec3 a = corner(index[t]), e = corner(index[t + 1]).minus(a), f = corner(index[t + 2]).minus(a), p = towards.cross(f);
+            Vec3 a = corner(index[t]),
+                    e = corner(index[t + 1]).minus(a),
+                    f = corner(index[t + 2]).minus(a),
+                    p = towards.cross(f);
             double det = e.dot(p);
             if (Math.abs(det) < 1e-15) continue;
             Vec3 s = eye.minus(a), q = s.cross(e);
@@ -62,11 +73,14 @@ public record Shape(float[] xyz, int[] index) {
         return best;
     }
 
-    private Vec3 corner(int i) { return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]); }
+    private Vec3 corner(int i) {
+        return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]);
+    }
 
     private static double[][] circle(double w, double d) {
         double[][] c = new double[SIDES][];
-        for (int i = 0; i < SIDES; i++) c[i] = new double[] {w * Math.sin(2 * Math.PI * i / SIDES), d * Math.cos(2 * Math.PI * i / SIDES)};
+        for (int i = 0; i < SIDES; i++)
+            c[i] = new double[] {w * Math.sin(2 * Math.PI * i / SIDES), d * Math.cos(2 * Math.PI * i / SIDES)};
         return c;
     }
 
@@ -84,7 +98,9 @@ public record Shape(float[] xyz, int[] index) {
         }
 
         private int put(double[] q) {
-            places.add(new float[] {(float) (x + cos * q[0] + sin * q[2]), (float) (y + q[1]), (float) (z - sin * q[0] + cos * q[2])});
+            places.add(new float[] {
+                (float) (x + cos * q[0] + sin * q[2]), (float) (y + q[1]), (float) (z - sin * q[0] + cos * q[2])
+            });
             return places.size() - 1;
         }
 
@@ -126,8 +142,11 @@ public record Shape(float[] xyz, int[] index) {
                 for (int i = 0; i < SIDES; i++) {
                     double[][] q = new double[4][];
                     for (int k = 0; k < 4; k++) {
-                        double th = Math.PI * (j + (k == 0 || k == 1 ? 1 : 0)) / rows, ph = 2 * Math.PI * (i + (k == 1 || k == 2 ? 1 : 0)) / SIDES;
-                        q[k] = new double[] {rx * Math.sin(th) * Math.sin(ph), ry + ry * Math.cos(th), rz * Math.sin(th) * Math.cos(ph)};
+                        double th = Math.PI * (j + (k == 0 || k == 1 ? 1 : 0)) / rows,
+                                ph = 2 * Math.PI * (i + (k == 1 || k == 2 ? 1 : 0)) / SIDES;
+                        q[k] = new double[] {
+                            rx * Math.sin(th) * Math.sin(ph), ry + ry * Math.cos(th), rz * Math.sin(th) * Math.cos(ph)
+                        };
                     }
                     if (j == 0) face(new double[][] {q[0], q[1], q[2]});
                     else if (j == rows - 1) face(new double[][] {q[0], q[2], q[3]});
@@ -142,7 +161,9 @@ public record Shape(float[] xyz, int[] index) {
             if (n < 3) return;
             List<Integer> left = new ArrayList<>();
             double area = 0;
-            for (int i = 0; i < n; i++) area += corners.get(2 * i) * corners.get(2 * ((i + 1) % n) + 1) - corners.get(2 * ((i + 1) % n)) * corners.get(2 * i + 1);
+            for (int i = 0; i < n; i++)
+                area += corners.get(2 * i) * corners.get(2 * ((i + 1) % n) + 1)
+                        - corners.get(2 * ((i + 1) % n)) * corners.get(2 * i + 1);
             int[] at = new int[n];
             for (int i = 0; i < n; i++) at[i] = put(new double[] {corners.get(2 * i), 0, corners.get(2 * i + 1)});
             // Seen from above z runs down: a clockwise outline in x and z is counter-clockwise there.
@@ -153,7 +174,13 @@ public record Shape(float[] xyz, int[] index) {
                     int m = left.size(), a = left.get((i + m - 1) % m), b = left.get(i), c = left.get((i + 1) % m);
                     if (turn(corners, a, b, c) <= 0) continue;
                     boolean empty = true;
-                    for (int k : left) if (k != a && k != b && k != c && turn(corners, a, b, k) >= 0 && turn(corners, b, c, k) >= 0 && turn(corners, c, a, k) >= 0) empty = false;
+                    for (int k : left)
+                        if (k != a
+                                && k != b
+                                && k != c
+                                && turn(corners, a, b, k) >= 0
+                                && turn(corners, b, c, k) >= 0
+                                && turn(corners, c, a, k) >= 0) empty = false;
                     if (!empty) continue;
                     index.addAll(List.of(at[a], at[b], at[c]));
                     left.remove(i);
@@ -166,7 +193,8 @@ public record Shape(float[] xyz, int[] index) {
 
         /** Above 0 when a, b, c turn to the left seen from above, where z runs down. */
         private static double turn(List<Double> p, int a, int b, int c) {
-            return -((p.get(2 * b) - p.get(2 * a)) * (p.get(2 * c + 1) - p.get(2 * a + 1)) - (p.get(2 * b + 1) - p.get(2 * a + 1)) * (p.get(2 * c) - p.get(2 * a)));
+            return -((p.get(2 * b) - p.get(2 * a)) * (p.get(2 * c + 1) - p.get(2 * a + 1))
+                    - (p.get(2 * b + 1) - p.get(2 * a + 1)) * (p.get(2 * c) - p.get(2 * a)));
         }
 
         Shape shape() {
@@ -191,23 +219,34 @@ public record Shape(float[] xyz, int[] index) {
     public List<float[]> edges() {
         java.util.Map<String, double[]> by = new java.util.LinkedHashMap<>();
         for (int t = 0; t < index.length; t += 3) {
-            Vec3 a = place(index[t]), b = place(index[t + 1]), c = place(index[t + 2]), n = b.minus(a).cross(c.minus(a));
+            Vec3 a = place(index[t]),
+                    b = place(index[t + 1]),
+                    c = place(index[t + 2]),
+                    n = b.minus(a).cross(c.minus(a));
             if (n.length() < 1e-12) continue;
             n = n.unit();
             for (int k = 0; k < 3; k++) {
                 Vec3 p = place(index[t + k]), q = place(index[t + (k + 1) % 3]);
                 String u = key(p), v = key(q), id = u.compareTo(v) < 0 ? u + v : v + u;
                 double[] old = by.get(id);
-                if (old == null) by.put(id, new double[] {p.x(), p.y(), p.z(), q.x(), q.y(), q.z(), n.x(), n.y(), n.z(), 1});
+                if (old == null)
+                    by.put(id, new double[] {p.x(), p.y(), p.z(), q.x(), q.y(), q.z(), n.x(), n.y(), n.z(), 1});
                 else if (old[9] == 1 && old[6] * n.x() + old[7] * n.y() + old[8] * n.z() > FLAT) old[9] = 0;
             }
         }
         List<float[]> out = new ArrayList<>();
-        for (double[] e : by.values()) if (e[9] == 1) out.add(new float[] {(float) e[0], (float) e[1], (float) e[2], (float) e[3], (float) e[4], (float) e[5]});
+        for (double[] e : by.values())
+            if (e[9] == 1)
+                out.add(new float[] {(float) e[0], (float) e[1], (float) e[2], (float) e[3], (float) e[4], (float) e[5]
+                });
         return out;
     }
 
-    private static String key(Vec3 p) { return Math.round(p.x() * 1e4) + "," + Math.round(p.y() * 1e4) + "," + Math.round(p.z() * 1e4) + ";"; }
+    private static String key(Vec3 p) {
+        return Math.round(p.x() * 1e4) + "," + Math.round(p.y() * 1e4) + "," + Math.round(p.z() * 1e4) + ";";
+    }
 
-    private Vec3 place(int i) { return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]); }
+    private Vec3 place(int i) {
+        return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]);
+    }
 }

@@ -7,9 +7,10 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * How far something that stands would be seen to slide over the plate. A mark may drift by itself; what all marks of a part of the picture
- * do together against their solved points is the camera's fault. Trembling is averaged away, since the eye forgives it but not drift. Parts
- * at the picture's border, where a lens or a focal length that is not quite right shows first, count apart.
+ * How far something that stands would be seen to slide over the plate. A mark may drift by itself; what all marks of a
+ * part of the picture do together against their solved points is the camera's fault. Trembling is averaged away, since
+ * the eye forgives it but not drift. Parts at the picture's border, where a lens or a focal length that is not quite
+ * right shows first, count apart.
  */
 public final class StickSlide {
     private static final int ACROSS = 6, DOWN = 4;
@@ -52,7 +53,9 @@ public final class StickSlide {
         return new Slide(middle, edge);
     }
 
-    private static int cell(double v, int size, int parts) { return Math.max(0, Math.min(parts - 1, (int) (v * parts / size))); }
+    private static int cell(double v, int size, int parts) {
+        return Math.max(0, Math.min(parts - 1, (int) (v * parts / size)));
+    }
 
     /** Of the means over windows of frames in which enough marks are seen: how far apart they come. */
     private static double slide(double[] x, double[] y, int[] n) {

@@ -7,8 +7,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /**
- * A table of colours from a {@code .cube} file: one curve a channel (1D) or a lattice (3D, red running fastest), with linear and
- * tetrahedral interpolation between its entries. Values outside its domain are held at its ends.
+ * A table of colours from a {@code .cube} file: one curve a channel (1D) or a lattice (3D, red running fastest), with
+ * linear and tetrahedral interpolation between its entries. Values outside its domain are held at its ends.
  */
 public final class Cube {
     private static final int LARGEST_1D = 65_536, LARGEST_3D = 129;
@@ -45,13 +45,16 @@ public final class Cube {
                         if (table != null) throw new BadInput(name + " holds two tables; one is what can be read");
                         lattice = w[0].contains("3D");
                         size = Integer.parseInt(w[1]);
-                        if (size < 2 || size > (lattice ? LARGEST_3D : LARGEST_1D)) throw new BadInput(name + " has a table of size " + size + "; from 2 to " + (lattice ? LARGEST_3D : LARGEST_1D) + " can be read");
+                        if (size < 2 || size > (lattice ? LARGEST_3D : LARGEST_1D))
+                            throw new BadInput(name + " has a table of size " + size + "; from 2 to "
+                                    + (lattice ? LARGEST_3D : LARGEST_1D) + " can be read");
                         table = new float[3 * (lattice ? size * size * size : size)];
                     }
                     case "DOMAIN_MIN" -> min = three(w, 1);
                     case "DOMAIN_MAX" -> max = three(w, 1);
                     default -> {
-                        if (table == null) throw new BadInput("line " + line + " of " + name + " comes before the table's size");
+                        if (table == null)
+                            throw new BadInput("line " + line + " of " + name + " comes before the table's size");
                         if (n == table.length) throw new BadInput(name + " has more entries than it says");
                         float[] v = three(w, 0);
                         for (float x : v) table[n++] = x;
@@ -63,8 +66,13 @@ public final class Cube {
         } catch (IOException e) {
             throw new BadInput(name + " cannot be read as a colour table", e);
         }
-        if (table == null || n < table.length) throw new BadInput(name + (table == null ? " holds no colour table" : " is cut short: " + n / 3 + " of " + table.length / 3 + " entries are there"));
-        for (int c = 0; c < 3; c++) if (!(max[c] > min[c])) throw new BadInput(name + " has a domain that ends before it begins");
+        if (table == null || n < table.length)
+            throw new BadInput(name
+                    + (table == null
+                            ? " holds no colour table"
+                            : " is cut short: " + n / 3 + " of " + table.length / 3 + " entries are there"));
+        for (int c = 0; c < 3; c++)
+            if (!(max[c] > min[c])) throw new BadInput(name + " has a domain that ends before it begins");
         return new Cube(size, lattice, min, max, table);
     }
 
@@ -99,20 +107,61 @@ public final class Cube {
             out[2] = table[3 * k + 2] + w * (table[3 * k + 5] - table[3 * k + 2]);
             return;
         }
-        int p = 3 * ((k * size + j) * size + i), dx = 3, dy = 3 * size, dz = 3 * size * size, q = p + dx + dy + dz, a, c;
+        int p = 3 * ((k * size + j) * size + i),
+                dx = 3,
+                dy = 3 * size,
+                dz = 3 * size * size,
+                q = p + dx + dy + dz,
+                a,
+                c;
         float s, m, t;
         // From corner to opposite corner along three edges, the longest first: one of six tetrahedra.
         if (u >= v) {
-            if (v >= w) { a = p + dx; c = a + dy; s = u; m = v; t = w; }
-            else if (u >= w) { a = p + dx; c = a + dz; s = u; m = w; t = v; }
-            else { a = p + dz; c = a + dx; s = w; m = u; t = v; }
+            if (v >= w) {
+                a = p + dx;
+                c = a + dy;
+                s = u;
+                m = v;
+                t = w;
+            } else if (u >= w) {
+                a = p + dx;
+                c = a + dz;
+                s = u;
+                m = w;
+                t = v;
+            } else {
+                a = p + dz;
+                c = a + dx;
+                s = w;
+                m = u;
+                t = v;
+            }
         } else {
-            if (w >= v) { a = p + dz; c = a + dy; s = w; m = v; t = u; }
-            else if (w >= u) { a = p + dy; c = a + dz; s = v; m = w; t = u; }
-            else { a = p + dy; c = a + dx; s = v; m = u; t = w; }
+            if (w >= v) {
+                a = p + dz;
+                c = a + dy;
+                s = w;
+                m = v;
+                t = u;
+            } else if (w >= u) {
+                a = p + dy;
+                c = a + dz;
+                s = v;
+                m = w;
+                t = u;
+            } else {
+                a = p + dy;
+                c = a + dx;
+                s = v;
+                m = u;
+                t = w;
+            }
         }
-        for (int h = 0; h < 3; h++) out[h] = (1 - s) * table[p + h] + (s - m) * table[a + h] + (m - t) * table[c + h] + t * table[q + h];
+        for (int h = 0; h < 3; h++)
+            out[h] = (1 - s) * table[p + h] + (s - m) * table[a + h] + (m - t) * table[c + h] + t * table[q + h];
     }
 
-    private float place(float v, int c) { return Math.max(0, Math.min(size - 1, (v - min[c]) / (max[c] - min[c]) * (size - 1))); }
+    private float place(float v, int c) {
+        return Math.max(0, Math.min(size - 1, (v - min[c]) / (max[c] - min[c]) * (size - 1)));
+    }
 }

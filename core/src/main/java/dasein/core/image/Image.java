@@ -2,7 +2,9 @@ package dasein.core.image;
 
 import java.util.stream.IntStream;
 
-/** A planar float image: {@code planes[c][y * width + x]}. The arrays are the image; whoever holds them may write them. */
+/**
+ * A planar float image: {@code planes[c][y * width + x]}. The arrays are the image; whoever holds them may write them.
+ */
 public final class Image {
     public final int width;
     public final int height;
@@ -21,9 +23,13 @@ public final class Image {
         this.planes = planes;
     }
 
-    public int channels() { return planes.length; }
+    public int channels() {
+        return planes.length;
+    }
 
-    public float get(int x, int y, int c) { return planes[c][y * width + x]; }
+    public float get(int x, int y, int c) {
+        return planes[c][y * width + x];
+    }
 
     public Image copy() {
         float[][] p = new float[planes.length][];
@@ -76,8 +82,11 @@ public final class Image {
         rows(h, y -> {
             for (int x = 0; x < w; x++) {
                 for (int c = 0; c < planes.length; c++) {
-                    out.planes[c][y * w + x] = 0.25f * (sample((x + 0.25) * sx, (y + 0.25) * sy, c) + sample((x + 0.75) * sx, (y + 0.25) * sy, c)
-                        + sample((x + 0.25) * sx, (y + 0.75) * sy, c) + sample((x + 0.75) * sx, (y + 0.75) * sy, c));
+                    out.planes[c][y * w + x] = 0.25f
+                            * (sample((x + 0.25) * sx, (y + 0.25) * sy, c)
+                                    + sample((x + 0.75) * sx, (y + 0.25) * sy, c)
+                                    + sample((x + 0.25) * sx, (y + 0.75) * sy, c)
+                                    + sample((x + 0.75) * sx, (y + 0.75) * sy, c));
                 }
             }
         });
@@ -96,7 +105,10 @@ public final class Image {
         void of(int from, int to);
     }
 
-    /** Runs {@code band} over bands of rows that together are 0..height-1, on the shared pool; scratch arrays can be had once a band. */
+    /**
+     * Runs {@code band} over bands of rows that together are 0..height-1, on the shared pool; scratch arrays can be had
+     * once a band.
+     */
     public static void bands(int height, Band band) {
         if (height < 32) {
             band.of(0, height);

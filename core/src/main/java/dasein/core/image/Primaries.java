@@ -4,8 +4,9 @@ import java.util.Arrays;
 import org.ejml.simple.SimpleMatrix;
 
 /**
- * Colour primaries of linear light, and the way to and from Rec. 709 with D65, in which everything is computed. Matrices follow from
- * the chromaticities (SMPTE RP 177) with Bradford adaptation of the white point (ICC.1:2010, Annex E).
+ * Colour primaries of linear light, and the way to and from Rec. 709 with D65, in which everything is computed.
+ * Matrices follow from the chromaticities (SMPTE RP 177) with Bradford adaptation of the white point (ICC.1:2010, Annex
+ * E).
  */
 public enum Primaries {
     REC709(0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290),
@@ -16,11 +17,13 @@ public enum Primaries {
     /** Academy S-2014-004. */
     AP1(0.713, 0.293, 0.165, 0.830, 0.128, 0.044, 0.32168, 0.33767);
 
-    private static final SimpleMatrix BRADFORD = new SimpleMatrix(new double[][] {{0.8951, 0.2664, -0.1614}, {-0.7502, 1.7135, 0.0367}, {0.0389, -0.0685, 1.0296}});
+    private static final SimpleMatrix BRADFORD = new SimpleMatrix(
+            new double[][] {{0.8951, 0.2664, -0.1614}, {-0.7502, 1.7135, 0.0367}, {0.0389, -0.0685, 1.0296}});
 
     private final double[] xy;
     /** Row-major 3x3. */
     private float[] toRec709;
+
     private float[] fromRec709;
 
     Primaries(double... xy) {
@@ -37,11 +40,16 @@ public enum Primaries {
         return p.mult(SimpleMatrix.diag(s.get(0), s.get(1), s.get(2)));
     }
 
-    private static double[] xyz(double x, double y) { return new double[] {x / y, 1, (1 - x - y) / y}; }
+    private static double[] xyz(double x, double y) {
+        return new double[] {x / y, 1, (1 - x - y) / y};
+    }
 
     private SimpleMatrix matrix() {
-        SimpleMatrix from = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(xy[6], xy[7]))), to = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(REC709.xy[6], REC709.xy[7])));
-        SimpleMatrix adapt = BRADFORD.invert().mult(SimpleMatrix.diag(to.get(0) / from.get(0), to.get(1) / from.get(1), to.get(2) / from.get(2))).mult(BRADFORD);
+        SimpleMatrix from = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(xy[6], xy[7]))),
+                to = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(REC709.xy[6], REC709.xy[7])));
+        SimpleMatrix adapt = BRADFORD.invert()
+                .mult(SimpleMatrix.diag(to.get(0) / from.get(0), to.get(1) / from.get(1), to.get(2) / from.get(2)))
+                .mult(BRADFORD);
         return REC709.toXyz().invert().mult(adapt).mult(toXyz());
     }
 
@@ -61,10 +69,14 @@ public enum Primaries {
     }
 
     /** Row-major matrix from these primaries to Rec. 709. */
-    public float[] toRec709() { return Arrays.copyOf(to(), 9); }
+    public float[] toRec709() {
+        return Arrays.copyOf(to(), 9);
+    }
 
     /** Turns light of these primaries into Rec. 709, in place. */
-    public Image intoRec709(Image im) { return this == REC709 ? im : apply(im, to()); }
+    public Image intoRec709(Image im) {
+        return this == REC709 ? im : apply(im, to());
+    }
 
     /** A Rec. 709 picture in these primaries; the same one when they are Rec. 709's. */
     public Image outOfRec709(Image im) {

@@ -1,10 +1,10 @@
 package dasein.core.image;
 
 /**
- * Grey pyramid for tracking: level 0 is the picture smoothed by 1-2-1 both ways (sigma 0.7 px, against noise and aliasing), each
- * next level the one below smoothed by the binomial 1-4-6-4-1 / 16 and halved. A point at continuous x on level 0 has index
- * (x - 0.5) / 2^k on level k, because the even samples are the ones kept; see {@link #toLevel}. Can be filled again and again:
- * arrays of this size are dear to make.
+ * Grey pyramid for tracking: level 0 is the picture smoothed by 1-2-1 both ways (sigma 0.7 px, against noise and
+ * aliasing), each next level the one below smoothed by the binomial 1-4-6-4-1 / 16 and halved. A point at continuous x
+ * on level 0 has index (x - 0.5) / 2^k on level k, because the even samples are the ones kept; see {@link #toLevel}.
+ * Can be filled again and again: arrays of this size are dear to make.
  */
 public final class Pyramid {
     /** A level is not halved again when it is narrower than this. */
@@ -30,13 +30,21 @@ public final class Pyramid {
         }
     }
 
-    public float[] plane(int level) { return planes[level]; }
+    public float[] plane(int level) {
+        return planes[level];
+    }
 
-    public int width(int level) { return widths[level]; }
+    public int width(int level) {
+        return widths[level];
+    }
 
-    public int height(int level) { return heights[level]; }
+    public int height(int level) {
+        return heights[level];
+    }
 
-    public int levels() { return planes.length; }
+    public int levels() {
+        return planes.length;
+    }
 
     /** From brightness codes row by row. */
     public Pyramid fill(float[] grey) {
@@ -67,8 +75,14 @@ public final class Pyramid {
         Image.bands(nh, (from, to) -> {
             float[] mid = new float[w];
             for (int y = from; y < to; y++) {
-                int c = 2 * y, a0 = Math.max(c - 2, 0) * w, a1 = Math.max(c - 1, 0) * w, a2 = c * w, a3 = Math.min(c + 1, h - 1) * w, a4 = Math.min(c + 2, h - 1) * w;
-                for (int x = 0; x < w; x++) mid[x] = (s[a0 + x] + s[a4 + x] + 4 * (s[a1 + x] + s[a3 + x]) + 6 * s[a2 + x]) * (1 / 256f);
+                int c = 2 * y,
+                        a0 = Math.max(c - 2, 0) * w,
+                        a1 = Math.max(c - 1, 0) * w,
+                        a2 = c * w,
+                        a3 = Math.min(c + 1, h - 1) * w,
+                        a4 = Math.min(c + 2, h - 1) * w;
+                for (int x = 0; x < w; x++)
+                    mid[x] = (s[a0 + x] + s[a4 + x] + 4 * (s[a1 + x] + s[a3 + x]) + 6 * s[a2 + x]) * (1 / 256f);
                 int o = y * nw, inner = (w - 3) / 2;
                 for (int x = 1; x <= inner; x++) {
                     int q = 2 * x;
@@ -82,9 +96,17 @@ public final class Pyramid {
 
     private static float clamped(float[] row, int c) {
         int e = row.length - 1;
-        return row[Math.max(c - 2, 0)] + row[Math.min(c + 2, e)] + 4 * (row[Math.max(c - 1, 0)] + row[Math.min(c + 1, e)]) + 6 * row[c];
+        return row[Math.max(c - 2, 0)]
+                + row[Math.min(c + 2, e)]
+                + 4 * (row[Math.max(c - 1, 0)] + row[Math.min(c + 1, e)])
+                + 6 * row[c];
     }
 
-    /** Index coordinate (pixel centre = whole number) on level l of a continuous level-0 coordinate. Even samples are kept when halving. */
-    public static double toLevel(double continuous, int level) { return (continuous - 0.5) / (1 << level); }
+    /**
+     * Index coordinate (pixel centre = whole number) on level l of a continuous level-0 coordinate. Even samples are
+     * kept when halving.
+     */
+    public static double toLevel(double continuous, int level) {
+        return (continuous - 0.5) / (1 << level);
+    }
 }

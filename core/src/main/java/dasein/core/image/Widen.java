@@ -1,6 +1,9 @@
 package dasein.core.image;
 
-/** Another width for a picture whose pixels are not square: Lanczos with three lobes, made broader when the picture shrinks. */
+/**
+ * Another width for a picture whose pixels are not square: Lanczos with three lobes, made broader when the picture
+ * shrinks.
+ */
 public final class Widen {
     private static final int LOBES = 3;
 

@@ -4,9 +4,10 @@ import dasein.core.BadInput;
 import dasein.core.image.Image;
 
 /**
- * Takes a lens's distortion out of pictures and puts it back. The straight picture has the lens's own focal length and centre and is
- * larger, so that nothing of the bent one is lost. Both ways are exact inverses of one another (the inverse of the distortion is
- * solved to far below a thousandth of a pixel); what filtering costs is Lanczos with three lobes.
+ * Takes a lens's distortion out of pictures and puts it back. The straight picture has the lens's own focal length and
+ * centre and is larger, so that nothing of the bent one is lost. Both ways are exact inverses of one another (the
+ * inverse of the distortion is solved to far below a thousandth of a pixel); what filtering costs is Lanczos with three
+ * lobes.
  */
 public final class Straighten {
     private static final int LOBES = 3;
@@ -37,16 +38,21 @@ public final class Straighten {
                 y1 = Math.max(y1, q[1]);
             }
         }
-        if (!(x1 - x0 < MOST_TIMES * width && y1 - y0 < MOST_TIMES * height)) throw new BadInput("this lens bends the picture's border to infinity; its distortion cannot be right");
+        if (!(x1 - x0 < MOST_TIMES * width && y1 - y0 < MOST_TIMES * height))
+            throw new BadInput("this lens bends the picture's border to infinity; its distortion cannot be right");
         left = (int) Math.floor(x0) - MARGIN;
         top = (int) Math.floor(y0) - MARGIN;
         wide = (int) Math.ceil(x1) + MARGIN - left;
         high = (int) Math.ceil(y1) + MARGIN - top;
     }
 
-    public int width() { return width; }
+    public int width() {
+        return width;
+    }
 
-    public int height() { return height; }
+    public int height() {
+        return height;
+    }
 
     /** Where a pixel of the bent picture lies in the straight one, in the bent one's coordinates. */
     public double[] straight(double x, double y) {
@@ -56,12 +62,18 @@ public final class Straighten {
 
     /** Where a place of the straight picture lies in the bent one; beyond what the lens sees it lies far outside. */
     public double[] bent(double x, double y) {
-        double u = (x - lens.centreX()) / lens.focalPx(), v = (y - lens.centreY()) / lens.focalPx(), r2 = u * u + v * v, most = lens.maxUndistortedRadius2();
+        double u = (x - lens.centreX()) / lens.focalPx(),
+                v = (y - lens.centreY()) / lens.focalPx(),
+                r2 = u * u + v * v,
+                most = lens.maxUndistortedRadius2();
         if (r2 <= most) return lens.distortToPixel(u, v);
         return new double[] {-1e6, -1e6};
     }
 
-    /** @param bent the plate; @return the straight picture of size {@link #wide} x {@link #high}, black where the plate has nothing */
+    /**
+     * @param bent the plate; @return the straight picture of size {@link #wide} x {@link #high}, black where the plate
+     *     has nothing
+     */
     public Image undistorted(Image bent) {
         checked(bent, width, height);
         return mapped(bent, wide, high, (x, y) -> bent(x + left, y + top), false);
@@ -70,10 +82,15 @@ public final class Straighten {
     /** The way back, of a picture as {@link #undistorted} gives it. */
     public Image distorted(Image straight) {
         checked(straight, wide, high);
-        return mapped(straight, width, height, (x, y) -> {
-            double[] q = straight(x, y);
-            return new double[] {q[0] - left, q[1] - top};
-        }, true);
+        return mapped(
+                straight,
+                width,
+                height,
+                (x, y) -> {
+                    double[] q = straight(x, y);
+                    return new double[] {q[0] - left, q[1] - top};
+                },
+                true);
     }
 
     /** The way back for what cannot be filtered: each pixel is the nearest of the straight plane. */
@@ -83,19 +100,21 @@ public final class Straighten {
             for (int x = 0; x < width; x++) {
                 double[] q = straight(x + 0.5, y + 0.5);
                 int u = (int) Math.floor(q[0] - left), v = (int) Math.floor(q[1] - top);
-                out[y * width + x] = plane[Math.min(Math.max(v, 0), high - 1) * wide + Math.min(Math.max(u, 0), wide - 1)];
+                out[y * width + x] =
+                        plane[Math.min(Math.max(v, 0), high - 1) * wide + Math.min(Math.max(u, 0), wide - 1)];
             }
         });
         return out;
     }
 
     private static void checked(Image im, int w, int h) {
-        if (im.width != w || im.height != h) throw new BadInput("the picture is " + im.width + " x " + im.height + ", the lens's is " + w + " x " + h);
+        if (im.width != w || im.height != h)
+            throw new BadInput("the picture is " + im.width + " x " + im.height + ", the lens's is " + w + " x " + h);
     }
 
     /**
-     * Where each pixel of the straight picture is to be fetched from in the bent one, as parts of its width from the left and of its
-     * height from below (ST map, common practice): planes s, t.
+     * Where each pixel of the straight picture is to be fetched from in the bent one, as parts of its width from the
+     * left and of its height from below (ST map, common practice): planes s, t.
      */
     public float[][] undistortMap() {
         float[][] m = new float[2][wide * high];
@@ -142,7 +161,8 @@ public final class Straighten {
                     for (int j = 0; j < 2 * LOBES; j++) {
                         int row = Math.min(Math.max(y0 + j, 0), im.height - 1) * im.width;
                         double line = 0;
-                        for (int i = 0; i < 2 * LOBES; i++) line += wx[i] * p[row + Math.min(Math.max(x0 + i, 0), im.width - 1)];
+                        for (int i = 0; i < 2 * LOBES; i++)
+                            line += wx[i] * p[row + Math.min(Math.max(x0 + i, 0), im.width - 1)];
                         sum += wy[j] * line;
                     }
                     out.planes[c][y * w + x] = (float) (sum / s);
@@ -157,7 +177,9 @@ public final class Straighten {
         double sum = 0;
         for (int i = 0; i < w.length; i++) {
             double t = Math.PI * (at - i);
-            w[i] = Math.abs(t) < 1e-9 ? 1 : Math.abs(at - i) >= LOBES ? 0 : LOBES * Math.sin(t) * Math.sin(t / LOBES) / (t * t);
+            w[i] = Math.abs(t) < 1e-9
+                    ? 1
+                    : Math.abs(at - i) >= LOBES ? 0 : LOBES * Math.sin(t) * Math.sin(t / LOBES) / (t * t);
             sum += w[i];
         }
         return sum;

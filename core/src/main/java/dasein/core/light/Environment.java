@@ -5,10 +5,10 @@ import dasein.core.math.Vec3;
 import java.util.stream.IntStream;
 
 /**
- * A lat-long HDR map as a light: bilinear radiance for any direction, and directions drawn in proportion to luminance times
- * solid angle (Pharr et al., 2D
- * piecewise-constant distribution). The table holds each texel's 3x3 maximum, so that its density is never zero where the
- * bilinear map is not: the estimates are unbiased at the horizon and around the sun. Immutable after construction.
+ * A lat-long HDR map as a light: bilinear radiance for any direction, and directions drawn in proportion to luminance
+ * times solid angle (Pharr et al., 2D piecewise-constant distribution). The table holds each texel's 3x3 maximum, so
+ * that its density is never zero where the bilinear map is not: the estimates are unbiased at the horizon and around
+ * the sun. Immutable after construction.
  */
 public final class Environment {
     private static final float TWO_PI = (float) (2 * Math.PI);
@@ -69,9 +69,13 @@ public final class Environment {
     }
 
     /** Height of a row's zone on the unit sphere; times 2 pi it is the row's solid angle. */
-    private static double rowSolid(int y, int h) { return Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h); }
+    private static double rowSolid(int y, int h) {
+        return Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h);
+    }
 
-    public Image map() { return map; }
+    public Image map() {
+        return map;
+    }
 
     /** Radiance that arrives from the unit direction (x, y, z). */
     public void radiance(float x, float y, float z, float[] out) {
@@ -131,7 +135,9 @@ public final class Environment {
         int w = map.width, h = map.height;
         double[][] rows = new double[h][3];
         IntStream.range(0, h).parallel().forEach(y -> {
-            double t0 = Math.PI * y / h, t1 = Math.PI * (y + 1) / h, solid = (Math.cos(t0) - Math.cos(t1)) * 2 * Math.PI / w;
+            double t0 = Math.PI * y / h,
+                    t1 = Math.PI * (y + 1) / h,
+                    solid = (Math.cos(t0) - Math.cos(t1)) * 2 * Math.PI / w;
             double cos = Math.cos((t0 + t1) / 2), sin = Math.sin((t0 + t1) / 2);
             for (int x = 0; x < w; x++) {
                 double phi = ((x + 0.5) / w + turn - 0.5) * 2 * Math.PI;
@@ -150,7 +156,10 @@ public final class Environment {
 
     /** Texture coordinate (u to the right, v down, both in [0, 1)) at which a direction lies on the unturned map. */
     public static double[] toUv(Vec3 d) {
-        return new double[] {Math.atan2(d.x(), -d.z()) / (2 * Math.PI) + 0.5, Math.acos(Math.max(-1, Math.min(1, d.y() / d.length()))) / Math.PI};
+        return new double[] {
+            Math.atan2(d.x(), -d.z()) / (2 * Math.PI) + 0.5,
+            Math.acos(Math.max(-1, Math.min(1, d.y() / d.length()))) / Math.PI
+        };
     }
 
     public static Vec3 fromUv(double u, double v) {

@@ -4,8 +4,8 @@ import dasein.core.image.Image;
 import dasein.core.math.Vec3;
 
 /**
- * Takes the sun out of a lat-long map: what stands above the local envelope near the brightest spot becomes a {@link Sun} of
- * the same energy, and the map keeps the rest. Sharp, noise-free shadows need the sun as a lamp.
+ * Takes the sun out of a lat-long map: what stands above the local envelope near the brightest spot becomes a
+ * {@link Sun} of the same energy, and the map keeps the rest. Sharp, noise-free shadows need the sun as a lamp.
  */
 public final class SunSearch {
     /** Radiance above this multiple of the map's median upper-half luminance counts as sun. */
@@ -16,7 +16,9 @@ public final class SunSearch {
     /** The sun (null when nothing stands out) and the map without it. */
     public record Found(Sun sun, Image rest) {}
 
-    public static Found in(Image map) { return in(map, Math.toRadians(8)); }
+    public static Found in(Image map) {
+        return in(map, Math.toRadians(8));
+    }
 
     /** @param radius the search stays within this angle (radians) of the peak */
     public static Found in(Image map, double radius) {
@@ -78,6 +80,7 @@ public final class SunSearch {
     }
 
     private static double angle(Vec3 centre, int x, int y, int w, int h) {
-        return Math.acos(Math.max(-1, Math.min(1, Environment.fromUv((x + 0.5) / w, (y + 0.5) / h).dot(centre))));
+        return Math.acos(Math.max(
+                -1, Math.min(1, Environment.fromUv((x + 0.5) / w, (y + 0.5) / h).dot(centre))));
     }
 }

@@ -3,7 +3,10 @@ package dasein.core.math;
 /** A unit quaternion (x, y, z, w), w the scalar part, as in glTF. Rotates by q v q*. Immutable. */
 public record Quat(double x, double y, double z, double w) {
     public static final Quat IDENTITY = new Quat(0, 0, 0, 1);
-    /** Below this angle between two rotations the great-arc weights lose digits; the straight blend is exact to 1e-9 there. */
+    /**
+     * Below this angle between two rotations the great-arc weights lose digits; the straight blend is exact to 1e-9
+     * there.
+     */
     private static final double NEARLY_SAME_COSINE = 0.99999;
 
     public static Quat axisAngle(Vec3 axis, double radians) {
@@ -19,7 +22,10 @@ public record Quat(double x, double y, double z, double w) {
         return new Quat(rx * k, ry * k, rz * k, Math.cos(angle / 2));
     }
 
-    /** Rotation of least angle that takes unit vector a to unit vector b; opposite vectors turn about some perpendicular. */
+    /**
+     * Rotation of least angle that takes unit vector a to unit vector b; opposite vectors turn about some
+     * perpendicular.
+     */
     public static Quat between(Vec3 a, Vec3 b) {
         double d = a.dot(b);
         if (d < -1 + 1e-12) return axisAngle(a.anyPerpendicular(), Math.PI);
@@ -46,11 +52,26 @@ public record Quat(double x, double y, double z, double w) {
 
     /** Row-major 3x3 rotation matrix. */
     public double[] matrix() {
-        double xx = x * x, yy = y * y, zz = z * z, xy = x * y, xz = x * z, yz = y * z, wx = w * x, wy = w * y, wz = w * z;
+        double xx = x * x,
+                yy = y * y,
+                zz = z * z,
+                xy = x * y,
+                xz = x * z,
+                yz = y * z,
+                wx = w * x,
+                wy = w * y,
+                wz = w * z;
         return new double[] {
-            1 - 2 * (yy + zz), 2 * (xy - wz), 2 * (xz + wy),
-            2 * (xy + wz), 1 - 2 * (xx + zz), 2 * (yz - wx),
-            2 * (xz - wy), 2 * (yz + wx), 1 - 2 * (xx + yy)};
+            1 - 2 * (yy + zz),
+            2 * (xy - wz),
+            2 * (xz + wy),
+            2 * (xy + wz),
+            1 - 2 * (xx + zz),
+            2 * (yz - wx),
+            2 * (xz - wy),
+            2 * (yz + wx),
+            1 - 2 * (xx + yy)
+        };
     }
 
     public Quat unit() {
@@ -58,23 +79,23 @@ public record Quat(double x, double y, double z, double w) {
         return new Quat(x / n, y / n, z / n, w / n);
     }
 
-    public Quat conjugate() { return new Quat(-x, -y, -z, w); }
+    public Quat conjugate() {
+        return new Quat(-x, -y, -z, w);
+    }
 
     /** The rotation "first o, then this". */
     public Quat times(Quat o) {
         return new Quat(
-            w * o.x + x * o.w + y * o.z - z * o.y,
-            w * o.y - x * o.z + y * o.w + z * o.x,
-            w * o.z + x * o.y - y * o.x + z * o.w,
-            w * o.w - x * o.x - y * o.y - z * o.z);
+                w * o.x + x * o.w + y * o.z - z * o.y,
+                w * o.y - x * o.z + y * o.w + z * o.x,
+                w * o.z + x * o.y - y * o.x + z * o.w,
+                w * o.w - x * o.x - y * o.y - z * o.z);
     }
 
     public Vec3 rotate(Vec3 v) {
         double tx = 2 * (y * v.z() - z * v.y()), ty = 2 * (z * v.x() - x * v.z()), tz = 2 * (x * v.y() - y * v.x());
         return new Vec3(
-            v.x() + w * tx + y * tz - z * ty,
-            v.y() + w * ty + z * tx - x * tz,
-            v.z() + w * tz + x * ty - y * tx);
+                v.x() + w * tx + y * tz - z * ty, v.y() + w * ty + z * tx - x * tz, v.z() + w * tz + x * ty - y * tx);
     }
 
     /** Shortest-arc spherical interpolation (Shoemake 1985). */

@@ -8,10 +8,14 @@ import org.ejml.simple.SimpleSVD;
 public record Similarity(double scale, Quat rotation, Vec3 translation) {
     public static final Similarity IDENTITY = new Similarity(1, Quat.IDENTITY, Vec3.ZERO);
 
-    public Vec3 apply(Vec3 p) { return rotation.rotate(p).times(scale).plus(translation); }
+    public Vec3 apply(Vec3 p) {
+        return rotation.rotate(p).times(scale).plus(translation);
+    }
 
     /** A camera pose seen in the new world; its optical centre moves, its axes turn. */
-    public Pose apply(Pose p) { return new Pose(rotation.times(p.rotation()).unit(), apply(p.position())); }
+    public Pose apply(Pose p) {
+        return new Pose(rotation.times(p.rotation()).unit(), apply(p.position()));
+    }
 
     public Similarity inverse() {
         Quat q = rotation.conjugate();
@@ -19,8 +23,8 @@ public record Similarity(double scale, Quat rotation, Vec3 translation) {
     }
 
     /**
-     * Least-squares similarity that takes {@code from[i]} to {@code to[i]} (Umeyama 1991). Needs three points that do not
-     * lie on a line.
+     * Least-squares similarity that takes {@code from[i]} to {@code to[i]} (Umeyama 1991). Needs three points that do
+     * not lie on a line.
      */
     public static Similarity fit(List<Vec3> from, List<Vec3> to) {
         int n = from.size();
@@ -39,7 +43,8 @@ public record Similarity(double scale, Quat rotation, Vec3 translation) {
         }
         SimpleSVD<SimpleMatrix> svd = cov.svd();
         double d = svd.getU().determinant() * svd.getV().determinant() < 0 ? -1 : 1;
-        SimpleMatrix r = svd.getU().mult(SimpleMatrix.diag(1, 1, d)).mult(svd.getV().transpose());
+        SimpleMatrix r =
+                svd.getU().mult(SimpleMatrix.diag(1, 1, d)).mult(svd.getV().transpose());
         SimpleMatrix w = svd.getW();
         double scale = (w.get(0, 0) + w.get(1, 1) + d * w.get(2, 2)) / va;
         double[] m = new double[9];

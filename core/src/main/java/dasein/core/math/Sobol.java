@@ -1,9 +1,9 @@
 package dasein.core.math;
 
 /**
- * Owen-scrambled (0,2)-sequence samples, padded over dimensions by shuffling the index (Burley 2020, "Practical Hash-based
- * Owen Scrambling"; hash constants of Laine and Karras as improved there). Each call of {@link #next} starts a new pair of
- * dimensions; {@link #u} and {@link #v} then hold the pair in [0, 1). Not thread-safe; one per worker.
+ * Owen-scrambled (0,2)-sequence samples, padded over dimensions by shuffling the index (Burley 2020, "Practical
+ * Hash-based Owen Scrambling"; hash constants of Laine and Karras as improved there). Each call of {@link #next} starts
+ * a new pair of dimensions; {@link #u} and {@link #v} then hold the pair in [0, 1). Not thread-safe; one per worker.
  */
 public final class Sobol {
     private int index;
@@ -27,8 +27,9 @@ public final class Sobol {
     }
 
     /**
-     * Second Sobol dimension: the generator matrix of the primitive polynomial x + 1 is Pascal's triangle modulo 2, so output
-     * bit r is the sum of the input bits whose number contains r: five masked shifts instead of a loop over all bits.
+     * Second Sobol dimension: the generator matrix of the primitive polynomial x + 1 is Pascal's triangle modulo 2, so
+     * output bit r is the sum of the input bits whose number contains r: five masked shifts instead of a loop over all
+     * bits.
      */
     static int second(int i) {
         i ^= i >>> 1 & 0x55555555;
@@ -39,7 +40,9 @@ public final class Sobol {
         return Integer.reverse(i);
     }
 
-    private static int scramble(int x, int s) { return Integer.reverse(laineKarras(Integer.reverse(x), s)); }
+    private static int scramble(int x, int s) {
+        return Integer.reverse(laineKarras(Integer.reverse(x), s));
+    }
 
     private static int laineKarras(int x, int s) {
         x += s;
@@ -50,7 +53,9 @@ public final class Sobol {
         return x;
     }
 
-    private static float toUnit(int x) { return (x >>> 8) * 0x1p-24f; }
+    private static float toUnit(int x) {
+        return (x >>> 8) * 0x1p-24f;
+    }
 
     /** A well-mixed 32-bit hash (finaliser of MurmurHash3). */
     public static int hash(int x) {

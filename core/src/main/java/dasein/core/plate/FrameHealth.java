@@ -6,20 +6,33 @@ import java.util.Arrays;
 /**
  * What can be measured on one frame by itself.
  *
- * @param edge narrowest edge width over the directions, pixels from one side of an edge to the other; NaN without strong edges
- * @param blurPx how much wider edges are across the blurred direction than across the sharpest, as the length of an even smear; 0 none
+ * @param edge narrowest edge width over the directions, pixels from one side of an edge to the other; NaN without
+ *     strong edges
+ * @param blurPx how much wider edges are across the blurred direction than across the sharpest, as the length of an
+ *     even smear; 0 none
  * @param blurDeg direction of that smear, 0 along x, 90 along y (downward)
- * @param noise standard deviation in codes of 255 in eight bands of brightness from dark to bright; NaN where a band is empty
+ * @param noise standard deviation in codes of 255 in eight bands of brightness from dark to bright; NaN where a band is
+ *     empty
  * @param stops mean log2 of luminance: exposure
- * @param clippedWhite part of the picture with a colour at the upper end of its codes, [0, 1]; {@code clippedBlack} at the lower
+ * @param clippedWhite part of the picture with a colour at the upper end of its codes, [0, 1]; {@code clippedBlack} at
+ *     the lower
  */
-public record FrameHealth(int frame, double edge, double blurPx, double blurDeg, double[] noise, double stops, double clippedWhite, double clippedBlack) {
+public record FrameHealth(
+        int frame,
+        double edge,
+        double blurPx,
+        double blurDeg,
+        double[] noise,
+        double stops,
+        double clippedWhite,
+        double clippedBlack) {
     public static final int BANDS = 8;
     private static final int DIRECTIONS = 8;
     private static final int REACH = 24;
     private static final int BLOCK = 16;
     /** Places looked at for edges, and the weakest squared step that may be one. */
     private static final int PLACES = 60_000;
+
     private static final float WEAKEST = 64;
     /** An edge ends where it rises by no more than this from pixel to pixel, codes. */
     private static final double STILL = 0.3;
@@ -35,8 +48,17 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
             if (sharp < 0 || width[d] < width[sharp]) sharp = d;
             if (soft < 0 || width[d] > width[soft]) soft = d;
         }
-        double edge = sharp < 0 ? Double.NaN : width[sharp], smear = sharp < 0 ? 0 : Math.sqrt(Math.max(0, width[soft] * width[soft] - edge * edge));
-        return new FrameHealth(frame, edge, smear < LEAST_BLUR ? 0 : smear, sharp < 0 ? 0 : soft * 180.0 / DIRECTIONS, noise(grey, im.width, im.height), stops(im), clipped(im, encoding, true), clipped(im, encoding, false));
+        double edge = sharp < 0 ? Double.NaN : width[sharp],
+                smear = sharp < 0 ? 0 : Math.sqrt(Math.max(0, width[soft] * width[soft] - edge * edge));
+        return new FrameHealth(
+                frame,
+                edge,
+                smear < LEAST_BLUR ? 0 : smear,
+                sharp < 0 ? 0 : soft * 180.0 / DIRECTIONS,
+                noise(grey, im.width, im.height),
+                stops(im),
+                clipped(im, encoding, true),
+                clipped(im, encoding, false));
     }
 
     /** 3x3 mean: noise makes false edges. */
@@ -44,7 +66,17 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
         float[] d = s.clone();
         Image.rows(h, y -> {
             if (y == 0 || y == h - 1) return;
-            for (int x = 1, i = y * w + 1; x < w - 1; x++, i++) d[i] = (s[i - w - 1] + s[i - w] + s[i - w + 1] + s[i - 1] + s[i] + s[i + 1] + s[i + w - 1] + s[i + w] + s[i + w + 1]) / 9;
+            for (int x = 1, i = y * w + 1; x < w - 1; x++, i++)
+                d[i] = (s[i - w - 1]
+                                + s[i - w]
+                                + s[i - w + 1]
+                                + s[i - 1]
+                                + s[i]
+                                + s[i + 1]
+                                + s[i + w - 1]
+                                + s[i + w]
+                                + s[i + w + 1])
+                        / 9;
         });
         return d;
     }
@@ -54,7 +86,9 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
      */
     private static double[] widths(float[] g, int w, int h) {
         // About as many places whatever the size of the picture.
-        int stride = Math.max(3, (int) Math.sqrt((double) w * h / PLACES)), most = (w / stride + 1) * (h / stride + 1), n = 0;
+        int stride = Math.max(3, (int) Math.sqrt((double) w * h / PLACES)),
+                most = (w / stride + 1) * (h / stride + 1),
+                n = 0;
         float[] strength = new float[most];
         int[] at = new int[most];
         byte[] direction = new byte[most];
@@ -64,7 +98,8 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
                 float gx = g[i + 1] - g[i - 1], gy = g[i + w] - g[i - w], q = gx * gx + gy * gy;
                 if (q < WEAKEST) continue;
                 strength[n] = q;
-                direction[n] = (byte) Math.floorMod((int) Math.round(Math.atan2(gy, gx) * DIRECTIONS / Math.PI), DIRECTIONS);
+                direction[n] =
+                        (byte) Math.floorMod((int) Math.round(Math.atan2(gy, gx) * DIRECTIONS / Math.PI), DIRECTIONS);
                 at[n++] = i;
             }
         }
@@ -92,7 +127,10 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
         return out;
     }
 
-    /** From a fifth to four fifths of the rise along a line through an edge, made up to the whole ramp; 0 when it is no edge. */
+    /**
+     * From a fifth to four fifths of the rise along a line through an edge, made up to the whole ramp; 0 when it is no
+     * edge.
+     */
     private static double ramp(float[] g, int w, int x, int y, double ax, double ay) {
         double sign = at(g, w, x + ax, y + ay) > at(g, w, x - ax, y - ay) ? 1 : -1;
         double[] v = new double[2 * REACH - 1];
@@ -127,8 +165,8 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
     }
 
     /**
-     * Noise by Immerkaer's operator (1996: what is left of a picture when its even and sloping parts are taken out; its norm is 6), in
-     * the calmest fifth of the blocks of each brightness, so that texture does not count.
+     * Noise by Immerkaer's operator (1996: what is left of a picture when its even and sloping parts are taken out; its
+     * norm is 6), in the calmest fifth of the blocks of each brightness, so that texture does not count.
      */
     private static double[] noise(float[] g, int w, int h) {
         int bx = w / BLOCK, by = h / BLOCK;
@@ -141,7 +179,15 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
                 for (int y = Math.max(1, j * BLOCK); y < Math.min(h - 1, (j + 1) * BLOCK); y++) {
                     for (int x = Math.max(1, i * BLOCK); x < Math.min(w - 1, (i + 1) * BLOCK); x++) {
                         int k = y * w + x;
-                        sum += Math.abs(g[k - w - 1] - 2 * g[k - w] + g[k - w + 1] - 2 * g[k - 1] + 4 * g[k] - 2 * g[k + 1] + g[k + w - 1] - 2 * g[k + w] + g[k + w + 1]);
+                        sum += Math.abs(g[k - w - 1]
+                                - 2 * g[k - w]
+                                + g[k - w + 1]
+                                - 2 * g[k - 1]
+                                + 4 * g[k]
+                                - 2 * g[k + 1]
+                                + g[k + w - 1]
+                                - 2 * g[k + w]
+                                + g[k + w + 1]);
                         mean += g[k];
                         m++;
                     }
@@ -165,7 +211,8 @@ public record FrameHealth(int frame, double edge, double blurPx, double blurDeg,
         double s = 0;
         int n = 0;
         float[] r = im.planes[0], g = im.planes[1], b = im.planes[2];
-        for (int i = 0; i < r.length; i += 5, n++) s += Math.log(Math.max(0.2126f * r[i] + 0.7152f * g[i] + 0.0722f * b[i], 1e-4f));
+        for (int i = 0; i < r.length; i += 5, n++)
+            s += Math.log(Math.max(0.2126f * r[i] + 0.7152f * g[i] + 0.0722f * b[i], 1e-4f));
         return s / n / Math.log(2);
     }
 

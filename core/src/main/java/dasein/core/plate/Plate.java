@@ -23,16 +23,18 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
- * Footage of one take. A movie's frames are numbered from 1, a folder's by its file names. Frames are kept for a while (a few
- * hundred megabytes at most), so reading around the same place is quick. Safe for several threads.
+ * Footage of one take. A movie's frames are numbered from 1, a folder's by its file names. Frames are kept for a while
+ * (a few hundred megabytes at most), so reading around the same place is quick. Safe for several threads.
  */
 public final class Plate implements AutoCloseable {
-    private static final Pattern NUMBERED = Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
+    private static final Pattern NUMBERED =
+            Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
     private static final long CACHE_BYTES = 200L << 20;
 
     private final Encoding encoding;
     /** Through which codes go before the encoding reads them; null for none. */
     private final Cube table;
+
     private final MovieReader movie;
     private final TreeMap<Integer, Path> files;
     private final int width;
@@ -41,13 +43,24 @@ public final class Plate implements AutoCloseable {
     private final Conform conform;
     /** Null for pixels that are square. */
     private final Widen widen;
+
     private final int first;
     /** Number of the stored frame for each frame: from 0 in a movie, by name in a folder. */
     private final int[] stored;
+
     private final Map<Integer, Image> cache;
     private boolean closed;
 
-    private Plate(Encoding encoding, Cube table, MovieReader movie, TreeMap<Integer, Path> files, int storedWidth, int height, double aspect, Rate rate, Conform conform) {
+    private Plate(
+            Encoding encoding,
+            Cube table,
+            MovieReader movie,
+            TreeMap<Integer, Path> files,
+            int storedWidth,
+            int height,
+            double aspect,
+            Rate rate,
+            Conform conform) {
         this.encoding = encoding;
         this.table = table;
         this.movie = movie;
@@ -63,7 +76,12 @@ public final class Plate implements AutoCloseable {
             stored = conform.frames(movie.frameCount, movie::seconds, movie.length(), rate, i -> left.contains(i + 1));
         } else {
             int[] names = files.keySet().stream().mapToInt(n -> n).toArray();
-            int[] take = conform.frames(names.length, i -> (names[i] - first) / rate.perSecond(), (names[names.length - 1] - first + 1) / rate.perSecond(), rate, i -> left.contains(names[i]));
+            int[] take = conform.frames(
+                    names.length,
+                    i -> (names[i] - first) / rate.perSecond(),
+                    (names[names.length - 1] - first + 1) / rate.perSecond(),
+                    rate,
+                    i -> left.contains(names[i]));
             stored = IntStream.of(take).map(i -> names[i]).toArray();
         }
         int room = (int) Math.max(2, CACHE_BYTES / (12L * width * height));
@@ -81,18 +99,37 @@ public final class Plate implements AutoCloseable {
      * @param encoding null for the usual one: Rec. 709 for movies, sRGB for stills
      * @param rate null for the file's own; a folder has none and is taken at 24/1
      */
-    public static Plate open(Path path, Encoding encoding, Rate rate) { return open(path, encoding, rate, null); }
+    public static Plate open(Path path, Encoding encoding, Rate rate) {
+        return open(path, encoding, rate, null);
+    }
 
-    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table) { return open(path, encoding, rate, table, Conform.NONE); }
+    public static Plate open(Path path, Encoding encoding, Rate rate, Cube table) {
+        return open(path, encoding, rate, table, Conform.NONE);
+    }
 
     /** @param table colours go through it first, and then are what {@code encoding} says; null for none */
     public static Plate open(Path path, Encoding encoding, Rate rate, Cube table, Conform conform) {
-        if (Files.isDirectory(path)) return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate == null ? new Rate(24, 1) : rate, conform);
+        if (Files.isDirectory(path))
+            return folder(
+                    path,
+                    table,
+                    encoding == null ? Encoding.SRGB : encoding,
+                    rate == null ? new Rate(24, 1) : rate,
+                    conform);
         if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
         MovieReader m = new MovieReader(path);
         try {
             double aspect = conform.aspect() > 0 ? conform.aspect() : m.facts.aspect();
-            return new Plate(encoding == null ? Encoding.REC709 : encoding, table, m, null, m.width, m.height, aspect, rate == null ? new Rate(m.rateNum, m.rateDen) : rate, conform);
+            return new Plate(
+                    encoding == null ? Encoding.REC709 : encoding,
+                    table,
+                    m,
+                    null,
+                    m.width,
+                    m.height,
+                    aspect,
+                    rate == null ? new Rate(m.rateNum, m.rateDen) : rate,
+                    conform);
         } catch (BadInput e) {
             m.close();
             throw e;
@@ -107,7 +144,9 @@ public final class Plate implements AutoCloseable {
                 Matcher m = NUMBERED.matcher(p.getFileName().toString());
                 if (!m.matches() || p.getFileName().toString().startsWith(".")) continue;
                 String s = m.group(1) + "." + m.group(3).toLowerCase(java.util.Locale.ROOT);
-                if (stem != null && !stem.equals(s)) throw new BadInput("the folder " + dir.getFileName() + " holds more than one series of frames: " + stem + " and " + s);
+                if (stem != null && !stem.equals(s))
+                    throw new BadInput("the folder " + dir.getFileName() + " holds more than one series of frames: "
+                            + stem + " and " + s);
                 stem = s;
                 files.put(Integer.parseInt(m.group(2)), p);
             }
@@ -116,20 +155,40 @@ public final class Plate implements AutoCloseable {
         } catch (NumberFormatException e) {
             throw new BadInput("the folder " + dir.getFileName() + " has frame numbers that are too long");
         }
-        if (files.isEmpty()) throw new BadInput("the folder " + dir.getFileName() + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
+        if (files.isEmpty())
+            throw new BadInput(
+                    "the folder " + dir.getFileName() + " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames");
         int expect = files.firstKey();
         for (int n : files.keySet()) {
-            if (n != expect && conform.order() != Conform.Order.BY_TIME) throw new Gap((n - expect == 1 ? "frame " + expect + " is missing in " : "frames " + expect + " to " + (n - 1) + " are missing in ") + dir.getFileName() + "; taken by their times, the frame before stands in");
+            if (n != expect && conform.order() != Conform.Order.BY_TIME)
+                throw new Gap((n - expect == 1
+                                ? "frame " + expect + " is missing in "
+                                : "frames " + expect + " to " + (n - 1) + " are missing in ")
+                        + dir.getFileName() + "; taken by their times, the frame before stands in");
             expect = n + 1;
         }
         int[] size = null;
         for (Map.Entry<Integer, Path> e : files.entrySet()) {
             int[] s = Stills.size(e.getValue());
             if (size == null) size = s;
-            if (s[0] != size[0] || s[1] != size[1]) throw new BadInput("frame " + e.getKey() + " is " + s[0] + " x " + s[1] + ", the first frame " + size[0] + " x " + size[1]);
+            if (s[0] != size[0] || s[1] != size[1])
+                throw new BadInput("frame " + e.getKey() + " is " + s[0] + " x " + s[1] + ", the first frame " + size[0]
+                        + " x " + size[1]);
         }
-        if (size[0] < 16 || size[1] < 16) throw new BadInput("the frames are " + size[0] + " x " + size[1] + " pixels; 16 is the least");
-        return new Plate(encoding, table, null, files, size[0], size[1], conform.aspect() > 0 ? conform.aspect() : Stills.aspect(files.firstEntry().getValue()), rate, conform);
+        if (size[0] < 16 || size[1] < 16)
+            throw new BadInput("the frames are " + size[0] + " x " + size[1] + " pixels; 16 is the least");
+        return new Plate(
+                encoding,
+                table,
+                null,
+                files,
+                size[0],
+                size[1],
+                conform.aspect() > 0
+                        ? conform.aspect()
+                        : Stills.aspect(files.firstEntry().getValue()),
+                rate,
+                conform);
     }
 
     /** Numbered frames are missing. The frames can still be taken {@link Conform.Order#BY_TIME by their times}. */
@@ -139,25 +198,43 @@ public final class Plate implements AutoCloseable {
         }
     }
 
-    public int width() { return width; }
+    public int width() {
+        return width;
+    }
 
-    public int height() { return height; }
+    public int height() {
+        return height;
+    }
 
-    public Rate rate() { return rate; }
+    public Rate rate() {
+        return rate;
+    }
 
-    public Encoding encoding() { return encoding; }
+    public Encoding encoding() {
+        return encoding;
+    }
 
-    public int first() { return first; }
+    public int first() {
+        return first;
+    }
 
-    public int last() { return first + stored.length - 1; }
+    public int last() {
+        return first + stored.length - 1;
+    }
 
-    public int count() { return stored.length; }
+    public int count() {
+        return stored.length;
+    }
 
     /** The number a frame has in the file: from 1 in a movie, by its name in a folder. */
-    public int storedNumber(int frame) { return stored[frame - first] + (movie != null ? 1 : 0); }
+    public int storedNumber(int frame) {
+        return stored[frame - first] + (movie != null ? 1 : 0);
+    }
 
     /** What a movie's file says of itself; null for stills. */
-    public MovieFacts facts() { return movie == null ? null : movie.facts; }
+    public MovieFacts facts() {
+        return movie == null ? null : movie.facts;
+    }
 
     /** "h264 movie", "png frames": for people. */
     public String kind() {
@@ -172,15 +249,20 @@ public final class Plate implements AutoCloseable {
         if (im != null) return im;
         inside(number);
         int at = stored[number - first];
-        im = movie != null ? movie.read(at, table == null ? encoding : Encoding.LINEAR) : Stills.read(files.get(at), table == null ? encoding : Encoding.LINEAR);
+        im = movie != null
+                ? movie.read(at, table == null ? encoding : Encoding.LINEAR)
+                : Stills.read(files.get(at), table == null ? encoding : Encoding.LINEAR);
         if (table != null) {
             table.apply(im);
             im = encoding.decode(im);
         }
-        if (conform.fields() != Conform.Fields.WHOLE) Interlace.keep(im.width, im.height, conform.fields() == Conform.Fields.UPPER, im.planes);
+        if (conform.fields() != Conform.Fields.WHOLE)
+            Interlace.keep(im.width, im.height, conform.fields() == Conform.Fields.UPPER, im.planes);
         if (widen != null) im = widen.apply(im);
         // A file may have been exchanged since its size was read.
-        if (im.width != width || im.height != height) throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width + " x " + height);
+        if (im.width != width || im.height != height)
+            throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width
+                    + " x " + height);
         cache.put(number, im);
         return im;
     }
@@ -192,9 +274,17 @@ public final class Plate implements AutoCloseable {
         return a == null || widen == null ? a : widen.apply(a, height);
     }
 
-    /** A frame as it is looked at, 8-bit, in half size when {@code half}. Quick where the footage allows it; nothing is computed from it. */
+    /**
+     * A frame as it is looked at, 8-bit, in half size when {@code half}. Quick where the footage allows it; nothing is
+     * computed from it.
+     */
     public BufferedImage preview(int number, boolean half) {
-        if (half && movie != null && encoding.display && table == null && widen == null && conform.fields() == Conform.Fields.WHOLE) {
+        if (half
+                && movie != null
+                && encoding.display
+                && table == null
+                && widen == null
+                && conform.fields() == Conform.Fields.WHOLE) {
             synchronized (this) {
                 inside(number);
                 BufferedImage quick = movie.half(stored[number - first]);
@@ -206,21 +296,23 @@ public final class Plate implements AutoCloseable {
     }
 
     private void inside(int number) {
-        if (number < first() || number > last()) throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
+        if (number < first() || number > last())
+            throw new BadInput("the plate has frames " + first() + " to " + last() + ", not " + number);
         // A closed decoder must never be asked: its memory is gone.
         if (closed) throw new IllegalStateException("the plate is closed");
     }
 
     /**
-     * Brightness codes of a frame, about 0 to 255, row by row: what a movie stores as luma, or the square root of luminance, in both
-     * of which noise is about even. Costs no colour conversion. A new array each time.
+     * Brightness codes of a frame, about 0 to 255, row by row: what a movie stores as luma, or the square root of
+     * luminance, in both of which noise is about even. Costs no colour conversion. A new array each time.
      */
     public float[] grey(int number) {
         if (movie != null) {
             synchronized (this) {
                 inside(number);
                 float[] luma = movie.luma(stored[number - first]);
-                if (luma != null && conform.fields() != Conform.Fields.WHOLE) Interlace.keep(movie.width, movie.height, conform.fields() == Conform.Fields.UPPER, luma);
+                if (luma != null && conform.fields() != Conform.Fields.WHOLE)
+                    Interlace.keep(movie.width, movie.height, conform.fields() == Conform.Fields.UPPER, luma);
                 if (luma != null) return widen == null ? luma : widen.apply(luma, height);
             }
         }
@@ -235,7 +327,8 @@ public final class Plate implements AutoCloseable {
         double sum = red + green + blue;
         float r = (float) (red / sum), g = (float) (green / sum), b = (float) (blue / sum);
         float[] out = new float[p[0].length];
-        for (int i = 0; i < out.length; i++) out[i] = 255 * (float) Math.sqrt(Math.max(r * p[0][i] + g * p[1][i] + b * p[2][i], 0));
+        for (int i = 0; i < out.length; i++)
+            out[i] = 255 * (float) Math.sqrt(Math.max(r * p[0][i] + g * p[1][i] + b * p[2][i], 0));
         return out;
     }
 

@@ -16,7 +16,8 @@ import java.util.stream.IntStream;
  * @param repeated frames that are the one before over again
  * @param jumps frames before which so much more happens than around them that frames may be missing
  */
-public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] change, List<Integer> repeated, List<Integer> jumps) {
+public record PlateHealth(
+        List<FrameHealth> frames, double[] flicker, double[] change, List<Integer> repeated, List<Integer> jumps) {
     private static final double FLICKER = 0.08;
     private static final double DRIFT = 0.3;
     private static final double CLIPPED = 0.02;
@@ -64,7 +65,8 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
         double[] out = new double[f.size()];
         for (int i = 0; i < out.length; i++) {
             double[] around = new double[Math.min(out.length - 1, i + 3) - Math.max(0, i - 3) + 1];
-            for (int k = Math.max(0, i - 3), m = 0; m < around.length; k++, m++) around[m] = f.get(k).stops();
+            for (int k = Math.max(0, i - 3), m = 0; m < around.length; k++, m++)
+                around[m] = f.get(k).stops();
             Arrays.sort(around);
             out[i] = f.get(i).stops() - around[around.length / 2];
         }
@@ -82,7 +84,8 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
     private static List<Integer> jumps(double[] change, int first) {
         List<Integer> out = new ArrayList<>();
         for (int i = 1; i < change.length; i++) {
-            double before = i > 1 ? change[i - 1] : change[Math.min(i + 1, change.length - 1)], after = i + 1 < change.length ? change[i + 1] : before;
+            double before = i > 1 ? change[i - 1] : change[Math.min(i + 1, change.length - 1)],
+                    after = i + 1 < change.length ? change[i + 1] : before;
             if (change[i] > 1.8 * Math.max(before, after) + 1) out.add(first + i);
         }
         return out;
@@ -99,7 +102,11 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
         double[] out = new double[FrameHealth.BANDS];
         for (int b = 0; b < out.length; b++) {
             int band = b;
-            double[] v = frames.stream().mapToDouble(f -> f.noise()[band]).filter(x -> !Double.isNaN(x)).sorted().toArray();
+            double[] v = frames.stream()
+                    .mapToDouble(f -> f.noise()[band])
+                    .filter(x -> !Double.isNaN(x))
+                    .sorted()
+                    .toArray();
             out[b] = v.length < Math.max(1, frames.size() / 4) ? Double.NaN : v[v.length / 2];
         }
         return out;
@@ -108,7 +115,7 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
     /** What matters, each a sentence with what it means for the work; empty when the plate is healthy. */
     public List<String> findings() {
         List<String> out = new ArrayList<>();
-        for (int i = 0; i < frames.size();) {
+        for (int i = 0; i < frames.size(); ) {
             if (frames.get(i).blurPx() < BLURRED) {
                 i++;
                 continue;
@@ -126,22 +133,55 @@ public record PlateHealth(List<FrameHealth> frames, double[] flicker, double[] c
             }
             double deg = Math.floorMod(Math.round(Math.toDegrees(0.5 * Math.atan2(cy, cx))), 180);
             String along = deg < 23 || deg > 157 ? "along x" : deg > 67 && deg < 113 ? "along y" : "slantwise";
-            out.add(String.format(Locale.ROOT, "%s blurred %s by up to %.0f px: tracks will be weak there; use thorough quality.", span(frames.get(i).frame(), frames.get(j).frame()), along, sum));
+            out.add(String.format(
+                    Locale.ROOT,
+                    "%s blurred %s by up to %.0f px: tracks will be weak there; use thorough quality.",
+                    span(frames.get(i).frame(), frames.get(j).frame()),
+                    along,
+                    sum));
             i = j + 1;
         }
-        if (!repeated.isEmpty()) out.add(list("Frame", repeated) + (repeated.size() == 1 ? " repeats" : " repeat") + " the one before: the camera would seem to stop there. Take the footage at its true rate.");
-        if (!jumps.isEmpty()) out.add("Much more happens before " + list("frame", jumps) + " than around: frames may be missing there.");
+        if (!repeated.isEmpty())
+            out.add(list("Frame", repeated) + (repeated.size() == 1 ? " repeats" : " repeat")
+                    + " the one before: the camera would seem to stop there. Take the footage at its true rate.");
+        if (!jumps.isEmpty())
+            out.add("Much more happens before " + list("frame", jumps) + " than around: frames may be "
+                    + "missing there.");
         double worst = Arrays.stream(flicker).map(Math::abs).max().orElse(0);
-        if (worst > FLICKER) out.add(String.format(Locale.ROOT, "Brightness flickers by up to %.2f stops from frame to frame.", worst));
-        double lo = frames.stream().mapToDouble(FrameHealth::stops).min().orElse(0), hi = frames.stream().mapToDouble(FrameHealth::stops).max().orElse(0);
-        if (hi - lo > DRIFT) out.add(String.format(Locale.ROOT, "Brightness drifts by %.1f stops over the shot (exposure, or what comes into the picture): light and match must follow it.", hi - lo));
-        double white = frames.stream().mapToDouble(FrameHealth::clippedWhite).max().orElse(0), black = frames.stream().mapToDouble(FrameHealth::clippedBlack).max().orElse(0);
-        if (white > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at white: no colour can be measured there.", 100 * white));
-        if (black > CLIPPED) out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at black.", 100 * black));
+        if (worst > FLICKER)
+            out.add(String.format(Locale.ROOT, "Brightness flickers by up to %.2f stops from frame to frame.", worst));
+        double lo = frames.stream().mapToDouble(FrameHealth::stops).min().orElse(0),
+                hi = frames.stream().mapToDouble(FrameHealth::stops).max().orElse(0);
+        if (hi - lo > DRIFT)
+            out.add(String.format(
+                    Locale.ROOT,
+                    "Brightness drifts by %.1f stops over the shot (exposure, or what comes into the "
+                            + "picture): light and match must follow it.",
+                    hi - lo));
+        double
+                white =
+                        frames.stream()
+                                .mapToDouble(FrameHealth::clippedWhite)
+                                .max()
+                                .orElse(0),
+                black =
+                        frames.stream()
+                                .mapToDouble(FrameHealth::clippedBlack)
+                                .max()
+                                .orElse(0);
+        if (white > CLIPPED)
+            out.add(String.format(
+                    Locale.ROOT,
+                    "Up to %.0f %% of the picture is clipped at white: no colour can be measured there.",
+                    100 * white));
+        if (black > CLIPPED)
+            out.add(String.format(Locale.ROOT, "Up to %.0f %% of the picture is clipped at black.", 100 * black));
         return out;
     }
 
-    private static String span(int a, int b) { return a == b ? "Frame " + a + " is" : "Frames " + a + " to " + b + " are"; }
+    private static String span(int a, int b) {
+        return a == b ? "Frame " + a + " is" : "Frames " + a + " to " + b + " are";
+    }
 
     private static String list(String word, List<Integer> n) {
         String some = n.stream().limit(6).map(String::valueOf).collect(java.util.stream.Collectors.joining(", "));

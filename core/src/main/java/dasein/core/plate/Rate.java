@@ -13,7 +13,10 @@ public record Rate(int num, int den) {
         try {
             String t = s.trim();
             int slash = t.indexOf('/');
-            if (slash >= 0) return new Rate(Integer.parseInt(t.substring(0, slash).trim()), Integer.parseInt(t.substring(slash + 1).trim()));
+            if (slash >= 0)
+                return new Rate(
+                        Integer.parseInt(t.substring(0, slash).trim()),
+                        Integer.parseInt(t.substring(slash + 1).trim()));
             double v = Double.parseDouble(t);
             if (Math.abs(v - Math.rint(v)) < 1e-6) return new Rate((int) Math.rint(v), 1);
             int whole = (int) Math.ceil(v);
@@ -24,14 +27,20 @@ public record Rate(int num, int den) {
         }
     }
 
-    public double perSecond() { return (double) num / den; }
+    public double perSecond() {
+        return (double) num / den;
+    }
 
     /** For people: "24", "23.976". */
     public String words() {
         double r = perSecond();
-        return Math.abs(r - Math.rint(r)) < 1e-6 ? Long.toString(Math.round(r)) : String.format(java.util.Locale.ROOT, "%.3f", r);
+        return Math.abs(r - Math.rint(r)) < 1e-6
+                ? Long.toString(Math.round(r))
+                : String.format(java.util.Locale.ROOT, "%.3f", r);
     }
 
     @Override
-    public String toString() { return num + "/" + den; }
+    public String toString() {
+        return num + "/" + den;
+    }
 }

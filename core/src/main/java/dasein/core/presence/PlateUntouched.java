@@ -40,8 +40,15 @@ public final class PlateUntouched {
         boolean[] on = new boolean[w * h];
         for (int y = 0; y < h; y++) {
             for (int x = 0, i = y * w; x < w; x++, i++) {
-                if (p.shadow[0][i] != 1 || p.shadow[1][i] != 1 || p.shadow[2][i] != 1 || p.bounce[0][i] != 0 || p.bounce[1][i] != 0 || p.bounce[2][i] != 0
-                    || p.reflection[0][i] != 0 || p.reflection[1][i] != 0 || p.reflection[2][i] != 0) on[i] = true;
+                if (p.shadow[0][i] != 1
+                        || p.shadow[1][i] != 1
+                        || p.shadow[2][i] != 1
+                        || p.bounce[0][i] != 0
+                        || p.bounce[1][i] != 0
+                        || p.bounce[2][i] != 0
+                        || p.reflection[0][i] != 0
+                        || p.reflection[1][i] != 0
+                        || p.reflection[2][i] != 0) on[i] = true;
                 if (p.alpha[i] <= 0) continue;
                 for (int b = Math.max(0, y - reach); b <= Math.min(h - 1, y + reach); b++) {
                     java.util.Arrays.fill(on, b * w + Math.max(0, x - reach), b * w + Math.min(w, x + reach + 1), true);
@@ -52,9 +59,11 @@ public final class PlateUntouched {
     }
 
     public Finding finding() {
-        String s = frames == 0 ? "No finished frame to look at yet."
-            : changed == 0 ? "Outside the CG every pixel of " + frames + " frames is the plate's own."
-            : changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame + ".";
+        String s = frames == 0
+                ? "No finished frame to look at yet."
+                : changed == 0
+                        ? "Outside the CG every pixel of " + frames + " frames is the plate's own."
+                        : changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame + ".";
         return new Finding("Plate untouched", frames > 0 && changed == 0, changed, "pixels", 0, s, "comp", worstFrame);
     }
 }

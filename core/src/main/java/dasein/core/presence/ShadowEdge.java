@@ -7,10 +7,14 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.render.Passes;
 
-/** Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest run of shadow along the edge, in percent. */
+/**
+ * Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest run of shadow
+ * along the edge, in percent.
+ */
 public final class ShadowEdge {
     /** A cut of less than this is lost in grain (common practice: grain of a few percent). */
     private static final double LIMIT = 1.5;
+
     private static final int STEPS = 400;
     /** Neighbouring places along the edge that are averaged. */
     private static final int RUN = 12;
@@ -29,7 +33,8 @@ public final class ShadowEdge {
                 double t = (k + 0.5) / STEPS - 0.5;
                 // A little inside the edge, so that the pixel lies on the catcher.
                 double in = 0.496;
-                double x = c.x() + c.width() * (side == 0 ? -in : side == 1 ? in : t), z = c.z() + c.depth() * (side == 2 ? -in : side == 3 ? in : t);
+                double x = c.x() + c.width() * (side == 0 ? -in : side == 1 ? in : t),
+                        z = c.z() + c.depth() * (side == 2 ? -in : side == 3 ? in : t);
                 double[] q = lens.project(pose.toLocal(new Vec3(x, 0, z)));
                 if (q == null || q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height) continue;
                 int i = (int) q[1] * p.width + (int) q[0];
@@ -52,9 +57,14 @@ public final class ShadowEdge {
 
     public Finding finding() {
         boolean ok = frames > 0 && worst <= LIMIT;
-        String s = frames == 0 ? "No rendered frame to look at yet."
-            : ok ? "The shadow has faded before the catcher ends."
-            : String.format("The shadow is cut off by the catcher's edge in frame %d: it is still %.0f %% dark there. Make the catcher larger.", worstFrame, worst);
+        String s = frames == 0
+                ? "No rendered frame to look at yet."
+                : ok
+                        ? "The shadow has faded before the catcher ends."
+                        : String.format(
+                                "The shadow is cut off by the catcher's edge in frame %d: it is still %.0f "
+                                        + "%% dark there. Make the catcher larger.",
+                                worstFrame, worst);
         return new Finding("Shadow inside the catcher", ok, worst, "% dark at the edge", LIMIT, s, "set", worstFrame);
     }
 }

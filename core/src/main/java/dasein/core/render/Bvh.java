@@ -3,9 +3,10 @@ package dasein.core.render;
 import dasein.core.scene.Mesh;
 
 /**
- * Bounding volume hierarchy over the triangles of one mesh: binned surface-area heuristic (Wald 2007), flattened so that the
- * two children of a node lie side by side in one float array and are tested together, near child first. Boxes bound the
- * triangle over the whole shutter. Triangles are copied in leaf order as vertex and edges, so that a leaf is read in one run.
+ * Bounding volume hierarchy over the triangles of one mesh: binned surface-area heuristic (Wald 2007), flattened so
+ * that the two children of a node lie side by side in one float array and are tested together, near child first. Boxes
+ * bound the triangle over the whole shutter. Triangles are copied in leaf order as vertex and edges, so that a leaf is
+ * read in one run.
  */
 final class Bvh {
     private static final int BINS = 16;
@@ -17,8 +18,12 @@ final class Bvh {
     final float[] box;
     /** Two entries for each node: at or above 0 an inner node; below, ~(first << 4 | count) of a leaf. */
     final int[] child;
-    /** Nine floats for each triangle in leaf order: v0, e1, e2 at shutter open; the same at close follow if the mesh moves. */
+    /**
+     * Nine floats for each triangle in leaf order: v0, e1, e2 at shutter open; the same at close follow if the mesh
+     * moves.
+     */
     final float[] tri;
+
     final int triStride;
     final int[] original;
     final float[] bounds;
@@ -34,7 +39,9 @@ final class Bvh {
     }
 
     /** Over boxes alone, smallest corners, then largest: one in a leaf. */
-    Bvh(float[][] boxes) { this(boxes, 0, 1); }
+    Bvh(float[][] boxes) {
+        this(boxes, 0, 1);
+    }
 
     private Bvh(float[][] boxes, int triStride, int leaf) {
         this.triStride = triStride;
@@ -66,7 +73,8 @@ final class Bvh {
             for (int a = 0; a < 3; a++) {
                 float l = Float.POSITIVE_INFINITY, h = Float.NEGATIVE_INFINITY;
                 for (int k = 0; k < 3; k++) {
-                    float p = m.position0()[3 * m.index()[3 * t + k] + a], q = m.position1()[3 * m.index()[3 * t + k] + a];
+                    float p = m.position0()[3 * m.index()[3 * t + k] + a],
+                            q = m.position1()[3 * m.index()[3 * t + k] + a];
                     l = Math.min(l, Math.min(p, q));
                     h = Math.max(h, Math.max(p, q));
                 }
@@ -86,7 +94,9 @@ final class Bvh {
         }
     }
 
-    private void put(int node, int side, float[] b) { System.arraycopy(b, 0, box, STRIDE * node + 6 * side, 6); }
+    private void put(int node, int side, float[] b) {
+        System.arraycopy(b, 0, box, STRIDE * node + 6 * side, 6);
+    }
 
     private static float[] range(float[] lo, float[] hi, int[] order, int from, int to) {
         float[] b = {1e30f, -1e30f, 1e30f, -1e30f, 1e30f, -1e30f};

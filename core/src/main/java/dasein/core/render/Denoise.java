@@ -4,13 +4,15 @@ import dasein.core.image.Filters;
 import dasein.core.image.Image;
 
 /**
- * Edge-avoiding a-trous wavelet filter (Dammertz et al. 2010) steered by the estimated variance (Schied et al. 2017): where
- * the estimate is good already it leaves the picture alone. Colour is filtered with the albedo divided out, so that texture stays.
+ * Edge-avoiding a-trous wavelet filter (Dammertz et al. 2010) steered by the estimated variance (Schied et al. 2017):
+ * where the estimate is good already it leaves the picture alone. Colour is filtered with the albedo divided out, so
+ * that texture stays.
  */
 final class Denoise {
     private static final float[] KERNEL = {1 / 16f, 1 / 4f, 3 / 8f, 1 / 4f, 1 / 16f};
     /** Differences up to this many standard deviations of the noise are smoothed over. */
     private static final float SIGMAS = 2f;
+
     private static final float ALBEDO_FLOOR = 0.02f;
 
     private final int w;
@@ -52,11 +54,15 @@ final class Denoise {
         };
         float[][] smooth = passes(light, alpha, smoothVariance(var, alpha), guide, 4);
         for (int p = 0; p < n; p++) {
-            if (alpha[p] > 0) for (int c = 0; c < 3; c++) rgb[c][p] = smooth[c][p] * alpha[p] * (albedo[c][p] + ALBEDO_FLOOR);
+            if (alpha[p] > 0)
+                for (int c = 0; c < 3; c++) rgb[c][p] = smooth[c][p] * alpha[p] * (albedo[c][p] + ALBEDO_FLOOR);
         }
     }
 
-    /** Filters quantities on a catcher in place; only their own noise guides. A null variance is taken from the neighbourhood. */
+    /**
+     * Filters quantities on a catcher in place; only their own noise guides. A null variance is taken from the
+     * neighbourhood.
+     */
     void flat(float[][] planes, float[] weight, float[] variance, int levels) {
         float[] var = variance == null ? localVariance(planes[0]) : smoothVariance(variance, weight);
         float[][] out = passes(planes, weight, var, null, levels);
@@ -108,7 +114,8 @@ final class Denoise {
                             int q = yy * w + xx;
                             if (weight[q] <= 0) continue;
                             float d = level(from, q) - l, k = KERNEL[i + 2] * KERNEL[j + 2] * weight[q];
-                            // Falls off like a Gaussian but cheaper, and never quite forgets a pixel far off: outliers are pulled in.
+                            // Falls off like a Gaussian but cheaper, and never quite forgets a pixel far off: outliers
+                            // are pulled in.
                             float e = d * d * inv;
                             k /= 1 + e + e * e;
                             if (guide != null && p != q) k *= guide.weight(p, q);
@@ -131,5 +138,7 @@ final class Denoise {
         return src;
     }
 
-    private static float level(float[][] p, int i) { return p.length == 1 ? p[0][i] : 0.25f * p[0][i] + 0.5f * p[1][i] + 0.25f * p[2][i]; }
+    private static float level(float[][] p, int i) {
+        return p.length == 1 ? p[0][i] : 0.25f * p[0][i] + 0.5f * p[1][i] + 0.25f * p[2][i];
+    }
 }

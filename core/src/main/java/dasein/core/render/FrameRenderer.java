@@ -1,19 +1,19 @@
 package dasein.core.render;
 
-import dasein.core.scene.Mesh;
-
-import dasein.core.lens.View;
 import dasein.core.Progress;
+import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.math.Vec3;
+import dasein.core.scene.Mesh;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.function.Consumer;
 
 /**
- * Renders one frame in rounds over the whole picture; after each round the noise of every tile is estimated from its odd and
- * even samples, and only tiles that are too noisy, and their neighbours, get another. Same seed, same picture, whatever the number of threads.
+ * Renders one frame in rounds over the whole picture; after each round the noise of every tile is estimated from its
+ * odd and even samples, and only tiles that are too noisy, and their neighbours, get another. Same seed, same picture,
+ * whatever the number of threads.
  */
 public final class FrameRenderer {
     private static final int TILE = 16;
@@ -27,8 +27,16 @@ public final class FrameRenderer {
      * @param background also show sky and give it alpha 1: for scenes that are rendered whole
      * @param shutterFraction part of the frame's time that the shutter is open, to express motion in pixels a frame
      */
-    public record Job(List<Mesh> meshes, Lighting lighting, View view, Ground ground, CatcherLook look, Quality quality,
-        boolean background, double shutterFraction, int seed) {}
+    public record Job(
+            List<Mesh> meshes,
+            Lighting lighting,
+            View view,
+            Ground ground,
+            CatcherLook look,
+            Quality quality,
+            boolean background,
+            double shutterFraction,
+            int seed) {}
 
     private final Job job;
     private final Film film;
@@ -47,7 +55,10 @@ public final class FrameRenderer {
         catcherIrradiance = job.lighting.irradiance(catcherNormal());
     }
 
-    /** @param shown called after every round with the passes so far (undenoised rounds are denoised too); null for nobody */
+    /**
+     * @param shown called after every round with the passes so far (undenoised rounds are denoised too); null for
+     *     nobody
+     */
     public static Passes render(Job job, Progress progress, Consumer<Passes> shown) {
         return new FrameRenderer(job).run(progress, shown);
     }
@@ -57,13 +68,18 @@ public final class FrameRenderer {
             if (m.role() != Mesh.Role.CATCHER) continue;
             float[] p = m.position0();
             int[] i = m.index();
-            Vec3 a = at(p, i[0]), b = at(p, i[1]), c = at(p, i[2]), n = b.minus(a).cross(c.minus(a)).unit();
+            Vec3 a = at(p, i[0]),
+                    b = at(p, i[1]),
+                    c = at(p, i[2]),
+                    n = b.minus(a).cross(c.minus(a)).unit();
             return n.dot(job.view.open().position().minus(a)) < 0 ? n.times(-1) : n;
         }
         return Vec3.Y;
     }
 
-    private static Vec3 at(float[] p, int i) { return new Vec3(p[3 * i], p[3 * i + 1], p[3 * i + 2]); }
+    private static Vec3 at(float[] p, int i) {
+        return new Vec3(p[3 * i], p[3 * i + 1], p[3 * i + 2]);
+    }
 
     private Passes run(Progress progress, Consumer<Passes> shown) {
         Quality q = job.quality;
@@ -96,13 +112,18 @@ public final class FrameRenderer {
     }
 
     private PixelSampler sampler() {
-        PathTracer path = new PathTracer(tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, job.ground, job.quality.bounces());
+        PathTracer path = new PathTracer(
+                tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, job.ground, job.quality.bounces());
         return new PixelSampler(path, film, job.view, job.ground, job.look, job.background);
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {
-        int x0 = t % tilesX * TILE, y0 = t / tilesX * TILE, x1 = Math.min(x0 + TILE, film.width), y1 = Math.min(y0 + TILE, film.height);
-        for (int y = y0; y < y1; y++) for (int x = x0; x < x1; x++) for (int i = from; i < from + n; i++) s.take(x, y, i, job.seed);
+        int x0 = t % tilesX * TILE,
+                y0 = t / tilesX * TILE,
+                x1 = Math.min(x0 + TILE, film.width),
+                y1 = Math.min(y0 + TILE, film.height);
+        for (int y = y0; y < y1; y++)
+            for (int x = x0; x < x1; x++) for (int i = from; i < from + n; i++) s.take(x, y, i, job.seed);
     }
 
     private boolean[] stillNoisy(boolean[] active, int done) {
@@ -116,16 +137,23 @@ public final class FrameRenderer {
         for (int t = 0; t < active.length; t++) {
             int tx = t % tilesX, ty = t / tilesX;
             for (int y = Math.max(ty - 1, 0); y <= Math.min(ty + 1, tilesY - 1); y++) {
-                for (int x = Math.max(tx - 1, 0); x <= Math.min(tx + 1, tilesX - 1); x++) grown[t] |= noisy[y * tilesX + x];
+                for (int x = Math.max(tx - 1, 0); x <= Math.min(tx + 1, tilesX - 1); x++)
+                    grown[t] |= noisy[y * tilesX + x];
             }
             grown[t] &= active[t];
         }
         return grown;
     }
 
-    /** Relative error of a tile: half the difference of odd and even samples, over the level; 0 where no performer shows. */
+    /**
+     * Relative error of a tile: half the difference of odd and even samples, over the level; 0 where no performer
+     * shows.
+     */
     private double error(int t) {
-        int x0 = t % tilesX * TILE, y0 = t / tilesX * TILE, x1 = Math.min(x0 + TILE, film.width), y1 = Math.min(y0 + TILE, film.height);
+        int x0 = t % tilesX * TILE,
+                y0 = t / tilesX * TILE,
+                x1 = Math.min(x0 + TILE, film.width),
+                y1 = Math.min(y0 + TILE, film.height);
         float[][] s = film.sum;
         float e0 = Film.luminance(catcherIrradiance[0], catcherIrradiance[1], catcherIrradiance[2]);
         double sum = 0;
@@ -138,12 +166,23 @@ public final class FrameRenderer {
                 boolean content = false;
                 if (s[Film.ALPHA][p] > 0) {
                     content = true;
-                    float all = Film.luminance(s[0][p], s[1][p], s[2][p]) / n, odd = Film.luminance(s[Film.ODD_BEAUTY][p], s[Film.ODD_BEAUTY + 1][p], s[Film.ODD_BEAUTY + 2][p]) / (n / 2);
+                    float all = Film.luminance(s[0][p], s[1][p], s[2][p]) / n,
+                            odd =
+                                    Film.luminance(
+                                                    s[Film.ODD_BEAUTY][p],
+                                                    s[Film.ODD_BEAUTY + 1][p],
+                                                    s[Film.ODD_BEAUTY + 2][p])
+                                            / (n / 2);
                     err += Math.abs(all - odd) / (all + 0.05);
                 }
                 if (s[Film.BLOCKED][p] > 0 || s[Film.BOUNCE][p] > 0 || s[Film.REFLECTION][p] != 0) {
                     content = true;
-                    float all = Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p]) / n / e0, odd = s[Film.ODD_BLOCKED][p] / (n / 2) / e0;
+                    float
+                            all =
+                                    Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p])
+                                            / n
+                                            / e0,
+                            odd = s[Film.ODD_BLOCKED][p] / (n / 2) / e0;
                     err += Math.abs(all - odd) * CATCHER_WEIGHT;
                 }
                 if (content) {

@@ -1,7 +1,7 @@
 package dasein.core.render;
 
-import dasein.core.format.Exr;
 import dasein.core.BadInput;
+import dasein.core.format.Exr;
 import dasein.core.image.Image;
 import dasein.core.lens.Lens;
 import dasein.core.lens.Straighten;
@@ -14,13 +14,17 @@ import java.util.Set;
 
 /**
  * The passes of one frame, planar, all of one size.
+ *
  * <ul>
- * <li>{@code beauty}: premultiplied radiance of the performers; {@code alpha}: their coverage, [0, 1]
- * <li>{@code shadow}: light on the catcher with performers over without, per colour, [0, 1]; exactly 1 where none can matter
- * <li>{@code bounce}, {@code reflection}: radiance to add to the plate; reflection may be negative where a performer stands
- * before brighter sky; exactly 0 where none can matter
- * <li>{@code ao}: open part of the hemisphere, [0, 1]; {@code depth}: metres along the view axis, infinite where nothing is
- * <li>{@code normal}: world space, times alpha; {@code motion}: pixels a frame to the right and down; {@code id}: performer number, 0 none
+ *   <li>{@code beauty}: premultiplied radiance of the performers; {@code alpha}: their coverage, [0, 1]
+ *   <li>{@code shadow}: light on the catcher with performers over without, per colour, [0, 1]; exactly 1 where none can
+ *       matter
+ *   <li>{@code bounce}, {@code reflection}: radiance to add to the plate; reflection may be negative where a performer
+ *       stands before brighter sky; exactly 0 where none can matter
+ *   <li>{@code ao}: open part of the hemisphere, [0, 1]; {@code depth}: metres along the view axis, infinite where
+ *       nothing is
+ *   <li>{@code normal}: world space, times alpha; {@code motion}: pixels a frame to the right and down; {@code id}:
+ *       performer number, 0 none
  * </ul>
  */
 public final class Passes {
@@ -36,10 +40,17 @@ public final class Passes {
     public final float[][] normal;
     public final float[][] motion;
     public final float[] id;
-    /** Root mean square of the estimated error of comp-ready pixels that show CG, relative to their level; samples a pixel, mean. */
+    /**
+     * Root mean square of the estimated error of comp-ready pixels that show CG, relative to their level; samples a
+     * pixel, mean.
+     */
     public float noise;
+
     public float samples;
-    /** Where the picture's own top-left corner lies in these passes, and its size: passes for an undistorted plate reach beyond it. */
+    /**
+     * Where the picture's own top-left corner lies in these passes, and its size: passes for an undistorted plate reach
+     * beyond it.
+     */
     public int overscanX, overscanY, pictureWidth, pictureHeight;
     /** The camera they were rendered for, or null when they were read from a file. */
     public View view;
@@ -85,15 +96,33 @@ public final class Passes {
 
     /** One multi-layer half-float ZIP EXR; depth and identity in full float. */
     public void write(Path path) {
-        Exr.write(path, new int[] {-overscanX, -overscanY, width, height}, new int[] {0, 0, pictureWidth, pictureHeight}, channels(), NEAREST, Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)), view == null ? Map.of() : matrices(view));
+        Exr.write(
+                path,
+                new int[] {-overscanX, -overscanY, width, height},
+                new int[] {0, 0, pictureWidth, pictureHeight},
+                channels(),
+                NEAREST,
+                Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)),
+                view == null ? Map.of() : matrices(view));
     }
 
-    /** OpenEXR's standard attributes of a rendered frame; the lens's distortion has no place in them. Points stand as rows there. */
+    /**
+     * OpenEXR's standard attributes of a rendered frame; the lens's distortion has no place in them. Points stand as
+     * rows there.
+     */
     static Map<String, float[]> matrices(View v) {
-        double[] m = v.at(0.5).inverse().matrix(), world = {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+        double[] m = v.at(0.5).inverse().matrix(),
+                world = {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
         Lens l = v.lens();
-        double near = 0.05, far = 1000, x = 2 * l.focalPx() / v.width(), y = 2 * l.focalPx() / v.height(), sx = 1 - 2 * l.centreX() / v.width(), sy = 2 * l.centreY() / v.height() - 1;
-        double[] project = {x, 0, 0, 0, 0, y, 0, 0, sx, sy, (far + near) / (near - far), -1, 0, 0, 2 * far * near / (near - far), 0};
+        double near = 0.05,
+                far = 1000,
+                x = 2 * l.focalPx() / v.width(),
+                y = 2 * l.focalPx() / v.height(),
+                sx = 1 - 2 * l.centreX() / v.width(),
+                sy = 2 * l.centreY() / v.height() - 1;
+        double[] project = {
+            x, 0, 0, 0, 0, y, 0, 0, sx, sy, (far + near) / (near - far), -1, 0, 0, 2 * far * near / (near - far), 0
+        };
         float[] toCamera = new float[16], toNdc = new float[16];
         for (int i = 0; i < 4; i++) {
             for (int j = 0; j < 4; j++) {
@@ -125,22 +154,37 @@ public final class Passes {
         pictureHeight = s.height();
     }
 
-    public boolean straight() { return pictureWidth != width || pictureHeight != height; }
+    public boolean straight() {
+        return pictureWidth != width || pictureHeight != height;
+    }
 
     /**
-     * As the lens bends them, at the picture's own size. Depth and identity are taken from the nearest pixel, all else is filtered.
+     * As the lens bends them, at the picture's own size. Depth and identity are taken from the nearest pixel, all else
+     * is filtered.
      *
      * @param s that of the frame's lens at this size
      */
     public Passes bent(Straighten s) {
-        if (s.wide != width || s.high != height || s.left != -overscanX || s.top != -overscanY) throw new BadInput("these passes were rendered for another lens than the camera's: " + width + " x " + height + " from " + -overscanX + ", " + -overscanY + " against " + s.wide + " x " + s.high + " from " + s.left + ", " + s.top);
+        if (s.wide != width || s.high != height || s.left != -overscanX || s.top != -overscanY)
+            throw new BadInput("these passes were rendered for another lens than the camera's: " + width + " x "
+                    + height + " from " + -overscanX + ", " + -overscanY + " against " + s.wide + " x " + s.high
+                    + " from " + s.left + ", " + s.top);
         Passes out = new Passes(pictureWidth, pictureHeight);
         out.noise = noise;
         out.samples = samples;
         Map<String, float[]> to = out.channels();
-        channels().forEach((name, plane) -> System.arraycopy(NEAREST.contains(name) ? s.nearest(plane) : s.distorted(new Image(width, height, plane)).planes[0], 0, to.get(name), 0, to.get(name).length));
+        channels()
+                .forEach((name, plane) -> System.arraycopy(
+                        NEAREST.contains(name)
+                                ? s.nearest(plane)
+                                : s.distorted(new Image(width, height, plane)).planes[0],
+                        0,
+                        to.get(name),
+                        0,
+                        to.get(name).length));
         // The filter's lobes reach beyond what these can be.
-        for (float[] plane : List.of(out.alpha, out.ao, out.shadow[0], out.shadow[1], out.shadow[2])) for (int i = 0; i < plane.length; i++) plane[i] = Math.max(0, Math.min(1, plane[i]));
+        for (float[] plane : List.of(out.alpha, out.ao, out.shadow[0], out.shadow[1], out.shadow[2]))
+            for (int i = 0; i < plane.length; i++) plane[i] = Math.max(0, Math.min(1, plane[i]));
         return out;
     }
 }

@@ -1,17 +1,16 @@
 package dasein.core.render;
 
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
-
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
+import dasein.core.scene.Material;
+import dasein.core.scene.Mesh;
 
 /**
- * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them too; the
- * two are weighed by the power heuristic (Veach 1997). One for each worker thread.
+ * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them
+ * too; the two are weighed by the power heuristic (Veach 1997). One for each worker thread.
  */
 final class PathTracer {
     private static final float EPS = 2e-4f;
@@ -44,24 +43,43 @@ final class PathTracer {
         sunFrame = new float[suns.length][];
         for (int i = 0; i < suns.length; i++) {
             Vec3 w = suns[i].towards(), t = w.anyPerpendicular(), b = w.cross(t);
-            sunFrame[i] = new float[] {(float) t.x(), (float) t.y(), (float) t.z(), (float) b.x(), (float) b.y(), (float) b.z(),
-                (float) w.x(), (float) w.y(), (float) w.z(), (float) suns[i].cosHalf(), (float) (1 / suns[i].solidAngle())};
+            sunFrame[i] = new float[] {
+                (float) t.x(),
+                (float) t.y(),
+                (float) t.z(),
+                (float) b.x(),
+                (float) b.y(),
+                (float) b.z(),
+                (float) w.x(),
+                (float) w.y(),
+                (float) w.z(),
+                (float) suns[i].cosHalf(),
+                (float) (1 / suns[i].solidAngle())
+            };
         }
     }
 
-    int sunCount() { return suns.length; }
+    int sunCount() {
+        return suns.length;
+    }
 
-    float[] sunIrradiance(int i) { return suns[i].irradiance(); }
+    float[] sunIrradiance(int i) {
+        return suns[i].irradiance();
+    }
 
     /** Direction within sun i's disc, into tmp-like array d. */
     void sunDirection(int i, float u, float v, float[] d) {
         float[] f = sunFrame[i];
-        float cos = 1 - u * (1 - f[9]), sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos)), phi = (float) (2 * Math.PI) * v;
+        float cos = 1 - u * (1 - f[9]),
+                sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos)),
+                phi = (float) (2 * Math.PI) * v;
         float a = sin * (float) Math.cos(phi), b = sin * (float) Math.sin(phi);
         for (int k = 0; k < 3; k++) d[k] = a * f[k] + b * f[3 + k] + cos * f[6 + k];
     }
 
-    Environment environment() { return env; }
+    Environment environment() {
+        return env;
+    }
 
     /** Radiance of the sky (environment, and suns if asked) in a direction, into c. */
     void sky(float x, float y, float z, boolean withSuns, float[] c) {
@@ -70,13 +88,14 @@ final class PathTracer {
         if (!withSuns) return;
         for (int i = 0; i < suns.length; i++) {
             float[] f = sunFrame[i];
-            if (x * f[6] + y * f[7] + z * f[8] >= f[9]) for (int k = 0; k < 3; k++) c[k] += suns[i].irradiance()[k] * f[10];
+            if (x * f[6] + y * f[7] + z * f[8] >= f[9])
+                for (int k = 0; k < 3; k++) c[k] += suns[i].irradiance()[k] * f[10];
         }
     }
 
     /**
-     * Radiance that leaves the hit which the tracer holds (found with direction d at shutter time s) towards the ray's origin;
-     * {@link #surface} must have been filled in for it. The result is in {@link #out}.
+     * Radiance that leaves the hit which the tracer holds (found with direction d at shutter time s) towards the ray's
+     * origin; {@link #surface} must have been filled in for it. The result is in {@link #out}.
      */
     void fromHit(float s) {
         float tr = 1, tg = 1, tb = 1;
@@ -168,9 +187,10 @@ final class PathTracer {
     }
 
     /**
-     * Light's way within a body, backwards: scattered evenly to all sides, some of it lost each time, until it comes out; what is left of it
-     * is in {@link #walked}, and {@link #surface} is where it came out. How much is lost follows from the colour the body is to have (Chiang,
-     * Kutz and Burley 2016; its numbers from memory, checked by what comes out).
+     * Light's way within a body, backwards: scattered evenly to all sides, some of it lost each time, until it comes
+     * out; what is left of it is in {@link #walked}, and {@link #surface} is where it came out. How much is lost
+     * follows from the colour the body is to have (Chiang, Kutz and Burley 2016; its numbers from memory, checked by
+     * what comes out).
      */
     private boolean within(float u, float v, float s) {
         float mean = surface.scatter;
@@ -184,7 +204,12 @@ final class PathTracer {
         Vec3 n = new Vec3(-surface.gx, -surface.gy, -surface.gz), t = n.anyPerpendicular(), b = n.cross(t);
         double r = Math.sqrt(u), phi = 2 * Math.PI * v, z = Math.sqrt(1 - u);
         Vec3 d = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
-        float dx = (float) d.x(), dy = (float) d.y(), dz = (float) d.z(), px = surface.px - EPS * surface.gx, py = surface.py - EPS * surface.gy, pz = surface.pz - EPS * surface.gz;
+        float dx = (float) d.x(),
+                dy = (float) d.y(),
+                dz = (float) d.z(),
+                px = surface.px - EPS * surface.gx,
+                py = surface.py - EPS * surface.gy,
+                pz = surface.pz - EPS * surface.gz;
         for (int k = 0; k < MOST_SCATTERINGS; k++) {
             random.next();
             float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
@@ -213,14 +238,18 @@ final class PathTracer {
         return false;
     }
 
-    private enum Way { LOST, LEFT, MET }
+    private enum Way {
+        LOST,
+        LEFT,
+        MET
+    }
 
     /** Where light goes on after a body of glass; its direction is the surface's w. */
     private float rayX, rayY, rayZ;
 
     /**
-     * The path through a body of glass: in by a bent facet, thrown back within as often as its surface says, out by another. What is left of
-     * it is in {@link #walked}. MET: it came to something within, which the tracer holds.
+     * The path through a body of glass: in by a bent facet, thrown back within as often as its surface says, out by
+     * another. What is left of it is in {@link #walked}. MET: it came to something within, which the tracer holds.
      */
     private Way through(float u, float v, float s) {
         Material.Glass glass = surface.glass;
@@ -251,7 +280,9 @@ final class PathTracer {
         return Way.LOST;
     }
 
-    /** Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it. */
+    /**
+     * Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it.
+     */
     private void escape(float dx, float dy, float dz, float pdf, float tr, float tg, float tb) {
         if (env != null) {
             env.radiance(dx, dy, dz, colour);
@@ -270,7 +301,9 @@ final class PathTracer {
         }
     }
 
-    static float power(float a, float b) { return a * a / (a * a + b * b); }
+    static float power(float a, float b) {
+        return a * a / (a * a + b * b);
+    }
 
     private void direct(float tr, float tg, float tb, float s, boolean all) {
         int lights = suns.length + (env == null ? 0 : 1);
@@ -280,13 +313,16 @@ final class PathTracer {
         // Behind the first hit one light is picked at random: noise there is averaged by the bounce anyway.
         int only = all ? -1 : Math.min((int) (pick * lights), lights - 1);
         float weight = all ? 1 : lights;
-        float ox = surface.px + EPS * surface.gx, oy = surface.py + EPS * surface.gy, oz = surface.pz + EPS * surface.gz;
+        float ox = surface.px + EPS * surface.gx,
+                oy = surface.py + EPS * surface.gy,
+                oz = surface.pz + EPS * surface.gz;
         for (int i = 0; i < suns.length; i++) {
             if (only >= 0 && only != i) continue;
             random.next();
             sunDirection(i, random.u, random.v, tmp);
             surface.evaluate(tmp[0], tmp[1], tmp[2]);
-            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) continue;
+            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null))
+                continue;
             float w = weight * power(sunFrame[i][10], bounceable(surface.pdf));
             float[] e = suns[i].irradiance();
             out[0] += tr * surface.f[0] * e[0] * w;
@@ -307,5 +343,7 @@ final class PathTracer {
     }
 
     /** With no bounce to follow, the light sample is alone and takes the whole weight. */
-    private float bounceable(float pdf) { return lastBounce ? 0 : pdf; }
+    private float bounceable(float pdf) {
+        return lastBounce ? 0 : pdf;
+    }
 }

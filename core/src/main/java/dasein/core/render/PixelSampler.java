@@ -1,17 +1,17 @@
 package dasein.core.render;
 
-import dasein.core.scene.Mesh;
-
-import dasein.core.lens.View;
 import dasein.core.lens.Lens;
+import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
+import dasein.core.scene.Mesh;
 
 /**
- * Takes camera samples of a pixel and adds them to the film. At a catcher, light with and without performers is found from the
- * same random directions (differential rendering, Debevec 1998): only what performers block, return or mirror is summed, so a
- * pixel that no performer can reach stays exactly untouched. Catchers are taken to be convex: they do not shade each other.
+ * Takes camera samples of a pixel and adds them to the film. At a catcher, light with and without performers is found
+ * from the same random directions (differential rendering, Debevec 1998): only what performers block, return or mirror
+ * is summed, so a pixel that no performer can reach stays exactly untouched. Catchers are taken to be convex: they do
+ * not shade each other.
  */
 final class PixelSampler {
     private static final int MOST_ADDED = 16;
@@ -31,6 +31,7 @@ final class PixelSampler {
     private final boolean pieces;
     /** Of the ground, which is the first catcher and mirrors as the shot says. */
     private final Mesh.Catch groundCatch;
+
     private final float[] d = new float[4];
     private final float[] c = new float[3];
     private final float[] albedo = new float[3];
@@ -62,7 +63,12 @@ final class PixelSampler {
         Pose pose = view.open() == view.close() ? view.open() : view.at(s);
         Lens lens = view.lens();
         Vec3 dir = pose.rotation().rotate(lens.ray(fx, fy)).unit(), eye = pose.position();
-        float ox = (float) eye.x(), oy = (float) eye.y(), oz = (float) eye.z(), dx = (float) dir.x(), dy = (float) dir.y(), dz = (float) dir.z();
+        float ox = (float) eye.x(),
+                oy = (float) eye.y(),
+                oz = (float) eye.z(),
+                dx = (float) dir.x(),
+                dy = (float) dir.y(),
+                dz = (float) dir.z();
         int p = y * film.width + x;
         float[][] sum = film.sum;
         film.count[p]++;
@@ -94,12 +100,27 @@ final class PixelSampler {
     }
 
     /** Light of what is added before the thing that is seen, all of it along the ray; the tracer's hit is as it was. */
-    private void added(int p, int index, float ox, float oy, float oz, float dx, float dy, float dz, float s, boolean met) {
+    private void added(
+            int p, int index, float ox, float oy, float oz, float dx, float dy, float dz, float s, boolean met) {
         Tracer t = path.tracer;
         float far = met ? t.t : 1e30f, begin = 0;
         int mesh = t.mesh, copy = t.copy, triangle = t.triangle;
         float b1 = t.b1, b2 = t.b2;
-        for (int k = 0; k < MOST_ADDED && t.nearest(ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, far - begin, s, 0, Tracer.ADDED, true); k++) {
+        for (int k = 0;
+                k < MOST_ADDED
+                        && t.nearest(
+                                ox + begin * dx,
+                                oy + begin * dy,
+                                oz + begin * dz,
+                                dx,
+                                dy,
+                                dz,
+                                far - begin,
+                                s,
+                                0,
+                                Tracer.ADDED,
+                                true);
+                k++) {
             float at = begin + t.t;
             path.surface.at(t, path.meshes[t.mesh], ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, s);
             clamp(path.surface.emission);
@@ -121,12 +142,15 @@ final class PixelSampler {
         if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN, true)) return false;
         Mesh.Catch first = path.meshes[t.mesh].catches();
         if (first == null || first.hide()) return true;
-        if (t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.HIDING, true) && path.meshes[t.mesh].role() == Mesh.Role.PERFORMER) return true;
+        if (t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.HIDING, true)
+                && path.meshes[t.mesh].role() == Mesh.Role.PERFORMER) return true;
         return t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN, true);
     }
 
     /** How strongly a stand-in mirrors; the flat ground as the shot says. */
-    private double strength(Mesh.Catch c) { return Math.max(c.strength(), c == groundCatch ? look.strength() : 0); }
+    private double strength(Mesh.Catch c) {
+        return Math.max(c.strength(), c == groundCatch ? look.strength() : 0);
+    }
 
     private void add(int plane, int p, float[] v, float w) {
         film.sum[plane][p] += v[0] * w;
@@ -156,16 +180,32 @@ final class PixelSampler {
 
     private void openness(int p, float ox, float oy, float oz, Surface at, float s) {
         path.random.next();
-        float r = (float) Math.sqrt(path.random.u), phi = (float) (2 * Math.PI) * path.random.v, z = (float) Math.sqrt(1 - path.random.u);
-        Vec3 n = new Vec3(at.nx, at.ny, at.nz), t = n.anyPerpendicular(), b = n.cross(t), w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
+        float r = (float) Math.sqrt(path.random.u),
+                phi = (float) (2 * Math.PI) * path.random.v,
+                z = (float) Math.sqrt(1 - path.random.u);
+        Vec3 n = new Vec3(at.nx, at.ny, at.nz),
+                t = n.anyPerpendicular(),
+                b = n.cross(t),
+                w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
         film.sum[Film.OPEN_COUNT][p]++;
-        if (!path.tracer.blocked(ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, 0.5f, null)) film.sum[Film.OPEN][p]++;
+        if (!path.tracer.blocked(ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, 0.5f, null))
+            film.sum[Film.OPEN][p]++;
     }
 
     private void motion(int p, Mesh m, int copy, int tri, float b1, float b2) {
         int a = 3 * m.index()[3 * tri], b = 3 * m.index()[3 * tri + 1], c = 3 * m.index()[3 * tri + 2];
-        double[] from = view.lens().project(view.open().toLocal(placed(m.copies() == null ? null : m.copies().open(), copy, corner(m.position0(), a, b, c, b1, b2))));
-        double[] to = view.lens().project(view.close().toLocal(placed(m.copies() == null ? null : m.copies().close(), copy, corner(m.position1(), a, b, c, b1, b2))));
+        double[] from = view.lens()
+                .project(view.open()
+                        .toLocal(placed(
+                                m.copies() == null ? null : m.copies().open(),
+                                copy,
+                                corner(m.position0(), a, b, c, b1, b2))));
+        double[] to = view.lens()
+                .project(view.close()
+                        .toLocal(placed(
+                                m.copies() == null ? null : m.copies().close(),
+                                copy,
+                                corner(m.position1(), a, b, c, b1, b2))));
         if (from == null || to == null) return;
         // Over the exposure of one row, which with a readout is a part of the time of the whole picture.
         double part = 1 - Math.abs(view.rows());
@@ -176,12 +216,18 @@ final class PixelSampler {
     private static Vec3 placed(float[] m, int copy, Vec3 v) {
         if (m == null) return v;
         int o = 12 * copy;
-        return new Vec3(m[o] * v.x() + m[o + 1] * v.y() + m[o + 2] * v.z() + m[o + 3], m[o + 4] * v.x() + m[o + 5] * v.y() + m[o + 6] * v.z() + m[o + 7], m[o + 8] * v.x() + m[o + 9] * v.y() + m[o + 10] * v.z() + m[o + 11]);
+        return new Vec3(
+                m[o] * v.x() + m[o + 1] * v.y() + m[o + 2] * v.z() + m[o + 3],
+                m[o + 4] * v.x() + m[o + 5] * v.y() + m[o + 6] * v.z() + m[o + 7],
+                m[o + 8] * v.x() + m[o + 9] * v.y() + m[o + 10] * v.z() + m[o + 11]);
     }
 
     private static Vec3 corner(float[] v, int a, int b, int c, float b1, float b2) {
         float k = 1 - b1 - b2;
-        return new Vec3(k * v[a] + b1 * v[b] + b2 * v[c], k * v[a + 1] + b1 * v[b + 1] + b2 * v[c + 1], k * v[a + 2] + b1 * v[b + 2] + b2 * v[c + 2]);
+        return new Vec3(
+                k * v[a] + b1 * v[b] + b2 * v[c],
+                k * v[a + 1] + b1 * v[b + 1] + b2 * v[c + 1],
+                k * v[a + 2] + b1 * v[b + 2] + b2 * v[c + 2]);
     }
 
     private void atCatcher(int p, int index, float s, float dx, float dy, float dz, Mesh.Catch does) {
@@ -204,7 +250,19 @@ final class PixelSampler {
     }
 
     /** Light that arrives without performers, and what of it they take away and give, from the same samples. */
-    private void lit(int p, int index, float s, float ox, float oy, float oz, float px, float py, float pz, float nx, float ny, float nz) {
+    private void lit(
+            int p,
+            int index,
+            float s,
+            float ox,
+            float oy,
+            float oz,
+            float px,
+            float py,
+            float pz,
+            float nx,
+            float ny,
+            float nz) {
         float[][] sum = film.sum;
         Tracer tracer = path.tracer;
         Sobol rnd = path.random;
@@ -228,7 +286,8 @@ final class PixelSampler {
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
-                boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER);
+                boolean taken =
+                        tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER);
                 if (taken || pieces) {
                     path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
@@ -243,14 +302,18 @@ final class PixelSampler {
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
         rnd.next();
         float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
-        Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
+        Vec3 n = new Vec3(nx, ny, nz),
+                t = n.anyPerpendicular(),
+                b = n.cross(t),
+                w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
         float lx = (float) w.x(), ly = (float) w.y(), lz = (float) w.z();
         sum[Film.OPEN_COUNT][p]++;
         boolean taken = hitsPerformer(ox, oy, oz, lx, ly, lz, s);
         float far = tracer.t;
         if (path.environment() != null && (taken || pieces) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
             path.sky(lx, ly, lz, false, c);
-            float k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
+            float k = (float) Math.PI
+                    * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
             light(p, c[0] * k, c[1] * k, c[2] * k);
             if (taken) {
                 br += c[0] * k;
@@ -266,7 +329,9 @@ final class PixelSampler {
             clamp(path.out);
             ground.albedo(px, py, pz, nx, ny, nz, albedo);
             for (int k = 0; k < 3; k++) sum[Film.BOUNCE + k][p] += albedo[k] * path.out[k];
-            if ((index & 1) == 1) sum[Film.ODD_EXTRA][p] += Film.luminance(albedo[0] * path.out[0], albedo[1] * path.out[1], albedo[2] * path.out[2]);
+            if ((index & 1) == 1)
+                sum[Film.ODD_EXTRA][p] +=
+                        Film.luminance(albedo[0] * path.out[0], albedo[1] * path.out[1], albedo[2] * path.out[2]);
         } else {
             sum[Film.OPEN][p]++;
         }
@@ -282,19 +347,45 @@ final class PixelSampler {
         film.sum[Film.LIGHT + 2][p] += b;
     }
 
-    /** Whether something that was really there keeps the light away already; flat ground alone keeps none from itself. */
-    private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) { return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER); }
+    /**
+     * Whether something that was really there keeps the light away already; flat ground alone keeps none from itself.
+     */
+    private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) {
+        return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER);
+    }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
-        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random)) && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
+        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random))
+                && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 
     /** What the film on the ground shows of performers instead of the sky behind them. Water's F0 is 0.02. */
-    private void mirrored(int p, int index, float s, float ox, float oy, float oz, float nx, float ny, float nz, float dx, float dy, float dz, float u, float v, Mesh.Catch does) {
+    private void mirrored(
+            int p,
+            int index,
+            float s,
+            float ox,
+            float oy,
+            float oz,
+            float nx,
+            float ny,
+            float nz,
+            float dx,
+            float dy,
+            float dz,
+            float u,
+            float v,
+            Mesh.Catch does) {
         Vec3 n = new Vec3(nx, ny, nz), t = n.anyPerpendicular(), b = n.cross(t), view = new Vec3(-dx, -dy, -dz);
-        float vx = (float) view.dot(t), vy = (float) view.dot(b), vz = (float) Math.max(view.dot(n), 1e-3), alpha = Ggx.alphaOf((float) (does.strength() > 0 ? does.roughness() : look.roughness()));
+        float vx = (float) view.dot(t),
+                vy = (float) view.dot(b),
+                vz = (float) Math.max(view.dot(n), 1e-3),
+                alpha = Ggx.alphaOf((float) (does.strength() > 0 ? does.roughness() : look.roughness()));
         Ggx.visibleNormal(vx, vy, vz, alpha, u, v, c);
-        float vh = vx * c[0] + vy * c[1] + vz * c[2], lx = 2 * vh * c[0] - vx, ly = 2 * vh * c[1] - vy, lz = 2 * vh * c[2] - vz;
+        float vh = vx * c[0] + vy * c[1] + vz * c[2],
+                lx = 2 * vh * c[0] - vx,
+                ly = 2 * vh * c[1] - vy,
+                lz = 2 * vh * c[2] - vz;
         if (lz <= 0) return;
         Vec3 w = t.times(lx).plus(b.times(ly)).plus(n.times(lz));
         float x = (float) w.x(), y = (float) w.y(), z = (float) w.z();
@@ -306,7 +397,9 @@ final class PixelSampler {
         clamp(path.out);
         path.sky(x, y, z, false, c);
         for (int i = 0; i < 3; i++) film.sum[Film.REFLECTION + i][p] += k * (path.out[i] - c[i]);
-        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += k * Film.luminance(path.out[0] - c[0], path.out[1] - c[1], path.out[2] - c[2]);
+        if ((index & 1) == 1)
+            film.sum[Film.ODD_EXTRA][p] +=
+                    k * Film.luminance(path.out[0] - c[0], path.out[1] - c[1], path.out[2] - c[2]);
     }
 
     private static void clamp(float[] v) {

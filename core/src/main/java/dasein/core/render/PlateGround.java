@@ -4,8 +4,9 @@ import dasein.core.image.Image;
 import java.util.List;
 
 /**
- * Albedo of what is in the plate, from the plate itself: what the camera sees there over what the light puts there. The frame that is
- * rendered tells first; what it does not see is taken from other frames, and what none sees is as the lower part of the frame is in the mean.
+ * Albedo of what is in the plate, from the plate itself: what the camera sees there over what the light puts there. The
+ * frame that is rendered tells first; what it does not see is taken from other frames, and what none sees is as the
+ * lower part of the frame is in the mean.
  */
 public final class PlateGround implements Ground {
     private static final float DARKEST = 0.02f;
@@ -31,9 +32,13 @@ public final class PlateGround implements Ground {
         }
     }
 
-    private static float factor(float e) { return (float) (Math.PI / Math.max(e, 1e-4)); }
+    private static float factor(float e) {
+        return (float) (Math.PI / Math.max(e, 1e-4));
+    }
 
-    private static float settle(float a) { return Math.max(DARKEST, Math.min(BRIGHTEST, a)); }
+    private static float settle(float a) {
+        return Math.max(DARKEST, Math.min(BRIGHTEST, a));
+    }
 
     @Override
     public void albedo(float x, float y, float z, float nx, float ny, float nz, float[] out) {

@@ -5,8 +5,12 @@ import dasein.core.scene.Mesh;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
-    /** Shadow or added light below the first figure is dropped, above the second kept, between faded: less than half an 8-bit step. */
+    /**
+     * Shadow or added light below the first figure is dropped, above the second kept, between faded: less than half an
+     * 8-bit step.
+     */
     private static final float DROP = 0.0006f;
+
     private static final float KEEP = 0.0018f;
 
     private Resolve() {}
@@ -20,18 +24,31 @@ final class Resolve {
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
         float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
         float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
-        boolean pieces = job.meshes().stream().filter(m -> m.role() == Mesh.Role.CATCHER).count() > 1, mirrors = job.look().strength() > 0 || job.meshes().stream().anyMatch(m -> m.catches() != null && m.catches().strength() > 0);
+        boolean
+                pieces =
+                        job.meshes().stream()
+                                        .filter(m -> m.role() == Mesh.Role.CATCHER)
+                                        .count()
+                                > 1,
+                mirrors =
+                        job.look().strength() > 0
+                                || job.meshes().stream()
+                                        .anyMatch(m -> m.catches() != null
+                                                && m.catches().strength() > 0);
         double[] rows = new double[3 * h];
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
-                float k = film.count[p] == 0 ? 0 : 1f / film.count[p], a = s[Film.ALPHA][p], catcher = s[Film.CATCHER][p];
+                float k = film.count[p] == 0 ? 0 : 1f / film.count[p],
+                        a = s[Film.ALPHA][p],
+                        catcher = s[Film.CATCHER][p];
                 out.alpha[p] = a * k;
                 seen[p] = catcher * k;
                 for (int c = 0; c < 3; c++) {
                     out.beauty[c][p] = s[Film.BEAUTY + c][p] * k;
                     out.normal[c][p] = s[Film.NORMAL + c][p] * k;
                     albedo[c][p] = a > 0 ? s[Film.ALBEDO + c][p] / a : 0;
-                    // The flat ground alone gets what the whole sky gives it; among pieces the same samples tell what arrives.
+                    // The flat ground alone gets what the whole sky gives it; among pieces the same samples tell what
+                    // arrives.
                     float light = pieces ? s[Film.LIGHT + c][p] : catcher * irradiance[c];
                     blocked[c][p] = light > 0 ? Math.min(1, s[Film.BLOCKED + c][p] / light) : 0;
                     out.bounce[c][p] = catcher > 0 ? s[Film.BOUNCE + c][p] / catcher : 0;
@@ -39,17 +56,25 @@ final class Resolve {
                 }
                 out.ao[p] = s[Film.OPEN_COUNT][p] > 0 ? s[Film.OPEN][p] / s[Film.OPEN_COUNT][p] : 1;
                 float near = a - (job.background() && s[Film.DEPTH][p] == 0 ? a : 0);
-                out.depth[p] = near > 0 ? s[Film.DEPTH][p] / near : catcher > 0 ? s[Film.CATCHER_DEPTH][p] / catcher : Float.POSITIVE_INFINITY;
+                out.depth[p] = near > 0
+                        ? s[Film.DEPTH][p] / near
+                        : catcher > 0 ? s[Film.CATCHER_DEPTH][p] / catcher : Float.POSITIVE_INFINITY;
                 if (a > 0) for (int c = 0; c < 2; c++) out.motion[c][p] = s[Film.MOTION + c][p] / a * motionScale;
                 out.id[p] = a > 0 ? film.id[p] : 0;
                 float odd = 2 * k;
                 float lum = Film.luminance(out.beauty[0][p], out.beauty[1][p], out.beauty[2][p]);
-                float d = lum - odd * Film.luminance(s[Film.ODD_BEAUTY][p], s[Film.ODD_BEAUTY + 1][p], s[Film.ODD_BEAUTY + 2][p]);
+                float d = lum
+                        - odd
+                                * Film.luminance(
+                                        s[Film.ODD_BEAUTY][p], s[Film.ODD_BEAUTY + 1][p], s[Film.ODD_BEAUTY + 2][p]);
                 beautyVar[p] = d * d;
                 float all = Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p]) * k;
                 float b = e0 > 0 ? (all - odd * s[Film.ODD_BLOCKED][p]) / e0 : 0;
                 blockedVar[p] = b * b;
-                float extra = Film.luminance(out.bounce[0][p] + out.reflection[0][p], out.bounce[1][p] + out.reflection[1][p], out.bounce[2][p] + out.reflection[2][p]);
+                float extra = Film.luminance(
+                        out.bounce[0][p] + out.reflection[0][p],
+                        out.bounce[1][p] + out.reflection[1][p],
+                        out.bounce[2][p] + out.reflection[2][p]);
                 float x = extra * seen[p] - odd * s[Film.ODD_EXTRA][p];
                 extraVar[p] = x * x;
                 if (a > 0 || all > 0) {

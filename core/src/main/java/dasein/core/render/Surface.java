@@ -1,16 +1,17 @@
 package dasein.core.render;
 
 import dasein.core.scene.Material;
-
 import dasein.core.scene.Mesh;
 
 /**
- * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable and
- * reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and unit length.
+ * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable
+ * and reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and
+ * unit length.
  */
 final class Surface {
     /** Of a coat of index 1.5. */
     private static final float COAT_F0 = 0.04f;
+
     private static final float[] WHITE = {1, 1, 1};
 
     float px, py, pz;
@@ -18,6 +19,7 @@ final class Surface {
     int mesh, copy;
     /** Geometric normal on the side the ray came from. */
     float gx, gy, gz;
+
     float nx, ny, nz;
     private float tx, ty, tz, bx, by, bz;
     private float vx, vy, vz;
@@ -28,8 +30,12 @@ final class Surface {
     private final float[] f0 = new float[3];
     private final float[] boost = new float[3];
     private float specularChance;
-    /** What goes into it and comes out elsewhere: how far between two scatterings, metres, the colour, and how often that is followed. */
+    /**
+     * What goes into it and comes out elsewhere: how far between two scatterings, metres, the colour, and how often
+     * that is followed.
+     */
     float scatter, scatterChance;
+
     final float[] inner = new float[3];
     /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
     private float coat, coatAlpha, coatMirrors, coatChance;
@@ -37,6 +43,7 @@ final class Surface {
     private Material.Sheen sheen;
     /** A body that light goes through: null for none; how often that is followed and what it is multiplied by. */
     Material.Glass glass;
+
     float glassChance;
     final float[] through = new float[3];
     private float clear, metal;
@@ -45,6 +52,7 @@ final class Surface {
 
     /** BSDF times cosine for the last evaluated or sampled direction, and its density. */
     final float[] f = new float[3];
+
     float pdf;
     float wx, wy, wz;
 
@@ -111,7 +119,11 @@ final class Surface {
         }
         Material mat = m.material(t.triangle, t.copy);
         float u = 0, v = 0;
-        boolean textured = m.uv() != null && (mat.baseTexture() != null || mat.metalRoughTexture() != null || mat.normalTexture() != null || mat.emissiveTexture() != null);
+        boolean textured = m.uv() != null
+                && (mat.baseTexture() != null
+                        || mat.metalRoughTexture() != null
+                        || mat.normalTexture() != null
+                        || mat.emissiveTexture() != null);
         if (textured) {
             float[] uv = m.uv();
             u = k0 * uv[2 * a] + k1 * uv[2 * b] + k2 * uv[2 * c];
@@ -140,24 +152,51 @@ final class Surface {
             ny *= inv;
             nz *= inv;
         }
-        if (m.colour() != null) for (int k = 0; k < 3; k++) vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
+        if (m.colour() != null)
+            for (int k = 0; k < 3; k++)
+                vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
         else vertex[0] = vertex[1] = vertex[2] = 1;
         look(mat, u, v, textured);
         face(-dx, -dy, -dz);
     }
 
     /** One row of a copy's map, on a direction. */
-    private static float row(Mesh.Copies c, int i, float s, float x, float y, float z) { return lerp(c.open(), c.close(), i, s) * x + lerp(c.open(), c.close(), i + 1, s) * y + lerp(c.open(), c.close(), i + 2, s) * z; }
+    private static float row(Mesh.Copies c, int i, float s, float x, float y, float z) {
+        return lerp(c.open(), c.close(), i, s) * x
+                + lerp(c.open(), c.close(), i + 1, s) * y
+                + lerp(c.open(), c.close(), i + 2, s) * z;
+    }
 
-    private static float lerp(float[] p, float[] q, int i, float s) { return p == q ? p[i] : p[i] + s * (q[i] - p[i]); }
+    private static float lerp(float[] p, float[] q, int i, float s) {
+        return p == q ? p[i] : p[i] + s * (q[i] - p[i]);
+    }
 
     /** Tangent-space normal map; the frame comes from the uv derivatives of the triangle. */
-    private void bend(Material mat, float[] uv, int a, int b, int c, float u, float v, float e1x, float e1y, float e1z, float e2x, float e2y, float e2z) {
-        float du1 = uv[2 * b] - uv[2 * a], dv1 = uv[2 * b + 1] - uv[2 * a + 1], du2 = uv[2 * c] - uv[2 * a], dv2 = uv[2 * c + 1] - uv[2 * a + 1];
+    private void bend(
+            Material mat,
+            float[] uv,
+            int a,
+            int b,
+            int c,
+            float u,
+            float v,
+            float e1x,
+            float e1y,
+            float e1z,
+            float e2x,
+            float e2y,
+            float e2z) {
+        float du1 = uv[2 * b] - uv[2 * a],
+                dv1 = uv[2 * b + 1] - uv[2 * a + 1],
+                du2 = uv[2 * c] - uv[2 * a],
+                dv2 = uv[2 * c + 1] - uv[2 * a + 1];
         float det = du1 * dv2 - du2 * dv1;
         if (Math.abs(det) < 1e-14f) return;
         mat.normalTexture().sample(u, v, texel);
-        float x = (texel[0] * 2 - 1) * mat.normalScale(), y = (texel[1] * 2 - 1) * mat.normalScale(), z = texel[2] * 2 - 1, r = 1 / det;
+        float x = (texel[0] * 2 - 1) * mat.normalScale(),
+                y = (texel[1] * 2 - 1) * mat.normalScale(),
+                z = texel[2] * 2 - 1,
+                r = 1 / det;
         float sx = (e1x * dv2 - e2x * dv1) * r, sy = (e1y * dv2 - e2y * dv1) * r, sz = (e1z * dv2 - e2z * dv1) * r;
         float d = sx * nx + sy * ny + sz * nz;
         sx -= d * nx;
@@ -283,11 +322,14 @@ final class Surface {
         if (sheen != null) for (int c = 0; c < 3; c++) diff += sheen.colour()[c] * cloth;
         glassChance = out <= 0 ? 0 : Math.max(0.05f, Math.min(spec + diff <= 0 ? 1 : 0.95f, out / (out + spec + diff)));
         coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
-        coatChance = coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));
+        coatChance =
+                coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));
         specularChance = spec + diff <= 0 ? 0 : Math.min(Math.max(spec / (spec + diff), 0.1f), diff <= 0 ? 1 : 0.9f);
     }
 
-    private static float fifth(float k) { return k * k * k * k * k; }
+    private static float fifth(float k) {
+        return k * k * k * k * k;
+    }
 
     /** Sets {@link #f} (BSDF times cosine) and {@link #pdf} for light from direction w. Zero below the surface. */
     void evaluate(float x, float y, float z) {
@@ -357,7 +399,10 @@ final class Surface {
         return Math.min(1, vx * half[0] + vy * half[1] + vz * half[2]);
     }
 
-    /** The ray from the viewer goes on behind that facet, bent: w is set. False where all of it is thrown back. @param eta index on the viewer's side over that behind */
+    /**
+     * The ray from the viewer goes on behind that facet, bent: w is set. False where all of it is thrown back. @param
+     * eta index on the viewer's side over that behind
+     */
     boolean bend(float cos, float eta) {
         float sin2 = eta * eta * (1 - cos * cos);
         if (sin2 >= 1) return false;
@@ -367,7 +412,9 @@ final class Surface {
     }
 
     /** The ray from the viewer goes on mirrored by that facet: w is set. */
-    void mirror(float cos) { world(2 * cos * half[0] - vx, 2 * cos * half[1] - vy, 2 * cos * half[2] - vz); }
+    void mirror(float cos) {
+        world(2 * cos * half[0] - vx, 2 * cos * half[1] - vy, 2 * cos * half[2] - vz);
+    }
 
     private void world(float lx, float ly, float lz) {
         wx = lx * tx + ly * bx + lz * nx;
@@ -375,14 +422,21 @@ final class Surface {
         wz = lx * tz + ly * bz + lz * nz;
     }
 
-    /** Part of the light that a clear surface throws back (Fresnel). @param eta index on the viewer's side over that behind */
+    /**
+     * Part of the light that a clear surface throws back (Fresnel). @param eta index on the viewer's side over that
+     * behind
+     */
     static float thrownBack(float cos, float eta) {
         float sin2 = eta * eta * (1 - cos * cos);
         if (sin2 >= 1) return 1;
-        float behind = (float) Math.sqrt(1 - sin2), s = (eta * cos - behind) / (eta * cos + behind), p = (cos - eta * behind) / (cos + eta * behind);
+        float behind = (float) Math.sqrt(1 - sin2),
+                s = (eta * cos - behind) / (eta * cos + behind),
+                p = (cos - eta * behind) / (cos + eta * behind);
         return 0.5f * (s * s + p * p);
     }
 
     /** Albedo for the denoiser: what the surface would return of white light, roughly. */
-    float albedo(int c) { return Math.min(1, diffuse[c] + f0[c] + through[c] + (sheen == null ? 0 : sheen.colour()[c] * 0.3f)); }
+    float albedo(int c) {
+        return Math.min(1, diffuse[c] + f0[c] + through[c] + (sheen == null ? 0 : sheen.colour()[c] * 0.3f));
+    }
 }

@@ -1,15 +1,13 @@
 package dasein.core.render;
 
 import dasein.core.scene.Material;
-
 import dasein.core.scene.Mesh;
-
 import java.util.List;
 import java.util.stream.IntStream;
 
 /**
- * Nearest-hit and any-hit queries against a list of meshes. The hit is left in fields, so nothing is allocated. One for each
- * worker thread; the trees are shared. Triangle test after Möller and Trumbore 1997, both faces.
+ * Nearest-hit and any-hit queries against a list of meshes. The hit is left in fields, so nothing is allocated. One for
+ * each worker thread; the trees are shared. Triangle test after Möller and Trumbore 1997, both faces.
  */
 public final class Tracer {
     private static final int STACK = 96;
@@ -20,17 +18,23 @@ public final class Tracer {
     private final boolean[][] counts;
     /** Whether the ray under way stops at bodies of glass. */
     private boolean bends;
+
     private boolean adds;
     private final int[] stack = new int[STACK];
     private final float[] stackNear = new float[STACK];
     /** Of the tree of copies, whose leaves are walked with the other. */
     private final int[] upper = new int[STACK];
+
     private final float[] upperNear = new float[STACK];
     private final float[] back = new float[12];
     private final float[] texel = new float[4];
 
-    /** Distance, mesh, which of its copies, triangle and barycentrics (of second and third corner) of the last nearest hit; mesh -1 for none. */
+    /**
+     * Distance, mesh, which of its copies, triangle and barycentrics (of second and third corner) of the last nearest
+     * hit; mesh -1 for none.
+     */
     public float t;
+
     public int mesh;
     public int copy;
     public int triangle;
@@ -63,39 +67,88 @@ public final class Tracer {
     }
 
     /** Another tracer over the same trees, for another thread. */
-    public Tracer twin() { return new Tracer(meshes, trees, copies); }
+    public Tracer twin() {
+        return new Tracer(meshes, trees, copies);
+    }
 
-    /** What a ray may meet: all that mirrors show; what the camera sees; of that, what hides others; what gives light to others; what keeps light away; what is added to the picture. */
+    /**
+     * What a ray may meet: all that mirrors show; what the camera sees; of that, what hides others; what gives light to
+     * others; what keeps light away; what is added to the picture.
+     */
     static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3, SHADING = 4, ADDED = 5;
 
     /** Whether anything is added to the picture. */
-    boolean adds() { return adds; }
+    boolean adds() {
+        return adds;
+    }
 
     /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
-    public boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) { return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL, false); }
+    public boolean nearest(
+            float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) {
+        return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL, false);
+    }
 
-    /** @param among which meshes, {@link #ALL} to {@link #LIT}; @param bends it stops at bodies of glass, to be bent there; else it goes straight through them, as light that is looked for does */
-    boolean nearest(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, int among, boolean bends) {
+    /**
+     * @param among which meshes, {@link #ALL} to {@link #LIT}; @param bends it stops at bodies of glass, to be bent
+     *     there; else it goes straight through them, as light that is looked for does
+     */
+    boolean nearest(
+            float ox,
+            float oy,
+            float oz,
+            float dx,
+            float dy,
+            float dz,
+            float far,
+            float s,
+            float chance,
+            int among,
+            boolean bends) {
         t = far;
         mesh = -1;
         this.bends = bends;
-        for (int m = 0; m < trees.length; m++) if (counts[among][m] && meshes[m].copies() == null) walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, false);
+        for (int m = 0; m < trees.length; m++)
+            if (counts[among][m] && meshes[m].copies() == null) walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, false);
         if (!copies.none()) walkCopies(among, null, ox, oy, oz, dx, dy, dz, s, chance, false);
         return mesh >= 0;
     }
 
     /** Is anything of the given role (null: anything) in (0, far)? */
-    public boolean blocked(float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance, Mesh.Role role) {
+    public boolean blocked(
+            float ox,
+            float oy,
+            float oz,
+            float dx,
+            float dy,
+            float dz,
+            float far,
+            float s,
+            float chance,
+            Mesh.Role role) {
         t = far;
         mesh = -1;
         bends = false;
         for (int m = 0; m < trees.length; m++) {
-            if (counts[SHADING][m] && meshes[m].copies() == null && (role == null || meshes[m].role() == role) && walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
+            if (counts[SHADING][m]
+                    && meshes[m].copies() == null
+                    && (role == null || meshes[m].role() == role)
+                    && walk(m, 0, ox, oy, oz, dx, dy, dz, s, chance, true)) return true;
         }
         return !copies.none() && walkCopies(SHADING, role, ox, oy, oz, dx, dy, dz, s, chance, true);
     }
 
-    private boolean walk(int m, int c, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
+    private boolean walk(
+            int m,
+            int c,
+            float ox,
+            float oy,
+            float oz,
+            float dx,
+            float dy,
+            float dz,
+            float s,
+            float chance,
+            boolean any) {
         Bvh bvh = trees[m];
         float[] box = bvh.box;
         int[] child = bvh.child;
@@ -166,7 +219,18 @@ public final class Tracer {
     }
 
     /** Their tree is small beside what hangs in it: it is walked plainly, the nearer child first. */
-    private boolean walkCopies(int among, Mesh.Role role, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance, boolean any) {
+    private boolean walkCopies(
+            int among,
+            Mesh.Role role,
+            float ox,
+            float oy,
+            float oz,
+            float dx,
+            float dy,
+            float dz,
+            float s,
+            float chance,
+            boolean any) {
         Bvh bvh = copies.tree;
         float ix = 1 / dx, iy = 1 / dy, iz = 1 / dz;
         boolean hit = false;
@@ -180,13 +244,24 @@ public final class Tracer {
                 int c = bvh.original[~node >>> 4], m = copies.mesh[c];
                 if ((~node & 15) == 0 || !counts[among][m] || role != null && meshes[m].role() != role) continue;
                 float[] b = copies.back(c, s, back);
-                if (!walk(m, copies.copy[c], b[0] * ox + b[1] * oy + b[2] * oz + b[3], b[4] * ox + b[5] * oy + b[6] * oz + b[7], b[8] * ox + b[9] * oy + b[10] * oz + b[11],
-                    b[0] * dx + b[1] * dy + b[2] * dz, b[4] * dx + b[5] * dy + b[6] * dz, b[8] * dx + b[9] * dy + b[10] * dz, s, chance, any)) continue;
+                if (!walk(
+                        m,
+                        copies.copy[c],
+                        b[0] * ox + b[1] * oy + b[2] * oz + b[3],
+                        b[4] * ox + b[5] * oy + b[6] * oz + b[7],
+                        b[8] * ox + b[9] * oy + b[10] * oz + b[11],
+                        b[0] * dx + b[1] * dy + b[2] * dz,
+                        b[4] * dx + b[5] * dy + b[6] * dz,
+                        b[8] * dx + b[9] * dy + b[10] * dz,
+                        s,
+                        chance,
+                        any)) continue;
                 if (any) return true;
                 hit = true;
                 continue;
             }
-            float near0 = near(bvh.box, 12 * node, ox, oy, oz, ix, iy, iz, t), near1 = near(bvh.box, 12 * node + 6, ox, oy, oz, ix, iy, iz, t);
+            float near0 = near(bvh.box, 12 * node, ox, oy, oz, ix, iy, iz, t),
+                    near1 = near(bvh.box, 12 * node + 6, ox, oy, oz, ix, iy, iz, t);
             // Pushed last is taken first.
             int far = near0 <= near1 ? 1 : 0;
             if ((far == 0 ? near0 : near1) < t) {
@@ -202,8 +277,14 @@ public final class Tracer {
     }
 
     /** Where a box begins along a ray; infinite when it is missed or lies beyond {@code far}. */
-    private static float near(float[] q, int at, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
-        float x0 = (q[at] - ox) * ix, x1 = (q[at + 1] - ox) * ix, y0 = (q[at + 2] - oy) * iy, y1 = (q[at + 3] - oy) * iy, z0 = (q[at + 4] - oz) * iz, z1 = (q[at + 5] - oz) * iz;
+    private static float near(
+            float[] q, int at, float ox, float oy, float oz, float ix, float iy, float iz, float far) {
+        float x0 = (q[at] - ox) * ix,
+                x1 = (q[at + 1] - ox) * ix,
+                y0 = (q[at + 2] - oy) * iy,
+                y1 = (q[at + 3] - oy) * iy,
+                z0 = (q[at + 4] - oz) * iz,
+                z1 = (q[at + 5] - oz) * iz;
         float n = x0 < x1 ? x0 : x1, f = x0 < x1 ? x1 : x0, a = y0 < y1 ? y0 : y1, b = y0 < y1 ? y1 : y0;
         if (a > n) n = a;
         if (b < f) f = b;
@@ -214,13 +295,33 @@ public final class Tracer {
         return f < 0 || n > f || n >= far ? Float.POSITIVE_INFINITY : n;
     }
 
-    private boolean leaf(int m, int c, Bvh bvh, int code, float ox, float oy, float oz, float dx, float dy, float dz, float s, float chance) {
+    private boolean leaf(
+            int m,
+            int c,
+            Bvh bvh,
+            int code,
+            float ox,
+            float oy,
+            float oz,
+            float dx,
+            float dy,
+            float dz,
+            float s,
+            float chance) {
         int first = code >>> 4, end = first + (code & 15);
         float[] v = bvh.tri;
         boolean moving = bvh.triStride == 18, hit = false;
         for (int i = first; i < end; i++) {
             int p = i * bvh.triStride;
-            float ax = v[p], ay = v[p + 1], az = v[p + 2], ux = v[p + 3], uy = v[p + 4], uz = v[p + 5], wx = v[p + 6], wy = v[p + 7], wz = v[p + 8];
+            float ax = v[p],
+                    ay = v[p + 1],
+                    az = v[p + 2],
+                    ux = v[p + 3],
+                    uy = v[p + 4],
+                    uz = v[p + 5],
+                    wx = v[p + 6],
+                    wy = v[p + 7],
+                    wz = v[p + 8];
             if (moving) {
                 ax += s * (v[p + 9] - ax);
                 ay += s * (v[p + 10] - ay);
@@ -263,11 +364,18 @@ public final class Tracer {
         // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
         if (!mat.blend() && mat.alphaCutoff() <= 0) return chance < clear;
         float alpha = mat.baseColor()[3];
-        if (me.colour() != null) alpha *= (1 - u - w) * me.colour()[4 * me.index()[3 * tri] + 3] + u * me.colour()[4 * me.index()[3 * tri + 1] + 3] + w * me.colour()[4 * me.index()[3 * tri + 2] + 3];
+        if (me.colour() != null)
+            alpha *= (1 - u - w) * me.colour()[4 * me.index()[3 * tri] + 3]
+                    + u * me.colour()[4 * me.index()[3 * tri + 1] + 3]
+                    + w * me.colour()[4 * me.index()[3 * tri + 2] + 3];
         if (mat.baseTexture() != null) {
             int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
             float k = 1 - u - w;
-            mat.baseTexture().sample(k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c], k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1], texel);
+            mat.baseTexture()
+                    .sample(
+                            k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c],
+                            k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1],
+                            texel);
             alpha *= texel[3];
         }
         return mat.blend() ? chance >= alpha * (1 - clear) : alpha < mat.alphaCutoff() || chance < clear;

@@ -40,7 +40,9 @@ public final class BvhReader {
 
     private void expect(String word) {
         String got = in.nextToken();
-        if (!got.equalsIgnoreCase(word)) throw new BadInput(name + " is not a BVH motion file: \"" + word + "\" was expected, not \"" + (got.length() > 40 ? got.substring(0, 40) : got) + "\"");
+        if (!got.equalsIgnoreCase(word))
+            throw new BadInput(name + " is not a BVH motion file: \"" + word + "\" was expected, not \""
+                    + (got.length() > 40 ? got.substring(0, 40) : got) + "\"");
     }
 
     private double number() {
@@ -61,7 +63,8 @@ public final class BvhReader {
         expect("MOTION");
         expect("Frames:");
         int n = Integer.parseInt(in.nextToken());
-        if (n < 1 || n > MOST_FRAMES || (long) n * channels > 100_000_000) throw new BadInput(name + " has " + n + " frames, which cannot be held");
+        if (n < 1 || n > MOST_FRAMES || (long) n * channels > 100_000_000)
+            throw new BadInput(name + " has " + n + " frames, which cannot be held");
         expect("Frame");
         expect("Time:");
         double seconds = number();
@@ -86,7 +89,8 @@ public final class BvhReader {
         for (int k = 0; k < n; k++) {
             String c = in.nextToken().toLowerCase(java.util.Locale.ROOT);
             int axis = c.charAt(0) - 'x';
-            if (axis < 0 || axis > 2 || !(c.endsWith("position") || c.endsWith("rotation"))) throw new BadInput(name + " has a channel \"" + c + "\" that is not known");
+            if (axis < 0 || axis > 2 || !(c.endsWith("position") || c.endsWith("rotation")))
+                throw new BadInput(name + " has a channel \"" + c + "\" that is not known");
             kinds[k] = axis + (c.endsWith("rotation") ? 3 : 0);
         }
         channels += n;
@@ -99,7 +103,9 @@ public final class BvhReader {
                 expect("{");
                 end = offset();
                 expect("}");
-            } else throw new BadInput(name + " is a damaged motion file at \"" + (t.length() > 40 ? t.substring(0, 40) : t) + "\"");
+            } else
+                throw new BadInput(
+                        name + " is a damaged motion file at \"" + (t.length() > 40 ? t.substring(0, 40) : t) + "\"");
         }
         joints.set(me, new Motion.Joint(called, parent, offset, end, first, kinds));
     }

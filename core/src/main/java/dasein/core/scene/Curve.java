@@ -6,7 +6,8 @@ import java.util.Comparator;
 import java.util.List;
 
 /**
- * A number over frames: keys with what lies between them, and waves on top. Before the first key and after the last it stays.
+ * A number over frames: keys with what lies between them, and waves on top. Before the first key and after the last it
+ * stays.
  *
  * @param keys rising by frame; may be empty, then only the waves count
  */
@@ -29,18 +30,28 @@ public record Curve(List<Key> keys, List<Wave> waves) {
     public record Key(int frame, double value, Ease ease, double in, double out) {
         public Key {
             if (ease == null) ease = Ease.EASED;
-            if (!(Math.abs(value) < 1e9 && Math.abs(in) < 1e9 && Math.abs(out) < 1e9)) throw new BadInput("a key has no usable value");
+            if (!(Math.abs(value) < 1e9 && Math.abs(in) < 1e9 && Math.abs(out) < 1e9))
+                throw new BadInput("a key has no usable value");
         }
 
-        public Key(int frame, double value, Ease ease) { this(frame, value, ease, 0, 0); }
+        public Key(int frame, double value, Ease ease) {
+            this(frame, value, ease, 0, 0);
+        }
     }
 
-    public enum Shape { SINE, NOISE }
+    public enum Shape {
+        SINE,
+        NOISE
+    }
 
-    /** @param amplitude from the middle to either side; @param seconds of one period; @param phase in periods; @param seed of the noise */
+    /**
+     * @param amplitude from the middle to either side; @param seconds of one period; @param phase in periods; @param
+     *     seed of the noise
+     */
     public record Wave(Shape shape, double amplitude, double seconds, double phase, int seed) {
         public Wave {
-            if (!(seconds > 0.001 && seconds < 1e5 && Math.abs(amplitude) < 1e6 && Math.abs(phase) < 1e6)) throw new BadInput("a wave needs a period above 0.001 s");
+            if (!(seconds > 0.001 && seconds < 1e5 && Math.abs(amplitude) < 1e6 && Math.abs(phase) < 1e6))
+                throw new BadInput("a wave needs a period above 0.001 s");
         }
     }
 
@@ -49,11 +60,15 @@ public record Curve(List<Key> keys, List<Wave> waves) {
     public Curve {
         if (keys == null) keys = List.of();
         if (waves == null) waves = List.of();
-        if (keys.size() > MOST_KEYS || waves.size() > MOST_WAVES) throw new BadInput("a curve holds at most " + MOST_KEYS + " keys and " + MOST_WAVES + " waves");
-        for (int i = 1; i < keys.size(); i++) if (keys.get(i).frame <= keys.get(i - 1).frame) throw new BadInput("the keys of a curve must rise");
+        if (keys.size() > MOST_KEYS || waves.size() > MOST_WAVES)
+            throw new BadInput("a curve holds at most " + MOST_KEYS + " keys and " + MOST_WAVES + " waves");
+        for (int i = 1; i < keys.size(); i++)
+            if (keys.get(i).frame <= keys.get(i - 1).frame) throw new BadInput("the keys of a curve must rise");
     }
 
-    public boolean empty() { return keys.isEmpty() && waves.isEmpty(); }
+    public boolean empty() {
+        return keys.isEmpty() && waves.isEmpty();
+    }
 
     /** @param rest what it is without keys; @param rate frames a second, by which waves run */
     public double at(double frame, double rest, double rate) {
@@ -75,12 +90,20 @@ public record Curve(List<Key> keys, List<Wave> waves) {
         double span = b.frame - a.frame, u = (frame - a.frame) / span, chord = (b.value - a.value) / span;
         double out = slope(a.ease, a.out, chord), in = slope(b.ease, b.in, chord), u2 = u * u, u3 = u2 * u;
         // Cubic Hermite, as glTF 2.0 appendix C writes it.
-        return (2 * u3 - 3 * u2 + 1) * a.value + (u3 - 2 * u2 + u) * span * out + (3 * u2 - 2 * u3) * b.value + (u3 - u2) * span * in;
+        return (2 * u3 - 3 * u2 + 1) * a.value
+                + (u3 - 2 * u2 + u) * span * out
+                + (3 * u2 - 2 * u3) * b.value
+                + (u3 - u2) * span * in;
     }
 
-    private static double slope(Ease e, double own, double chord) { return e == Ease.EASED ? 0 : e == Ease.FREE ? own : chord; }
+    private static double slope(Ease e, double own, double chord) {
+        return e == Ease.EASED ? 0 : e == Ease.FREE ? own : chord;
+    }
 
-    /** Smooth noise in [-1, 1] that passes zero at whole numbers (gradient noise, Perlin 2002, in one dimension, scaled to that range). */
+    /**
+     * Smooth noise in [-1, 1] that passes zero at whole numbers (gradient noise, Perlin 2002, in one dimension, scaled
+     * to that range).
+     */
     private static double noise(double t, int seed) {
         long i = (long) Math.floor(t);
         double u = t - i, a = gradient(i, seed) * u, b = gradient(i + 1, seed) * (u - 1);
@@ -96,15 +119,20 @@ public record Curve(List<Key> keys, List<Wave> waves) {
 
     /** With a key set; one of the same frame is replaced. */
     public Curve with(Key k) {
-        List<Key> all = new ArrayList<>(keys.stream().filter(o -> o.frame != k.frame).toList());
+        List<Key> all =
+                new ArrayList<>(keys.stream().filter(o -> o.frame != k.frame).toList());
         all.add(k);
         all.sort(Comparator.comparingInt(Key::frame));
         return new Curve(List.copyOf(all), waves);
     }
 
-    public Curve without(int frame) { return new Curve(keys.stream().filter(k -> k.frame != frame).toList(), waves); }
+    public Curve without(int frame) {
+        return new Curve(keys.stream().filter(k -> k.frame != frame).toList(), waves);
+    }
 
-    public Curve withWaves(List<Wave> w) { return new Curve(keys, List.copyOf(w)); }
+    public Curve withWaves(List<Wave> w) {
+        return new Curve(keys, List.copyOf(w));
+    }
 
     /** The slope a free key gets at first: along its neighbours (Catmull and Rom 1974). */
     public double smooth(int frame) {

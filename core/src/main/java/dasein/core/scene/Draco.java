@@ -17,8 +17,9 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * Meshes packed as KHR_draco_mesh_compression says. The library that holds the decoder reads whole files, so each mesh is given to it as a
- * file of its own. It knows joints only with their skeleton; they go through it as colours, which it hands on as they are.
+ * Meshes packed as KHR_draco_mesh_compression says. The library that holds the decoder reads whole files, so each mesh
+ * is given to it as a file of its own. It knows joints only with their skeleton; they go through it as colours, which
+ * it hands on as they are.
  */
 final class Draco {
     private static final JsonMapper JSON = new JsonMapper();
@@ -30,7 +31,9 @@ final class Draco {
     record Mesh(int count, Map<String, float[]> attributes, int[] index) {}
 
     /** Numbers for each vertex. */
-    static int wide(String semantic) { return semantic.startsWith("TEXCOORD") ? 2 : semantic.equals("POSITION") || semantic.equals("NORMAL") ? 3 : 4; }
+    static int wide(String semantic) {
+        return semantic.startsWith("TEXCOORD") ? 2 : semantic.equals("POSITION") || semantic.equals("NORMAL") ? 3 : 4;
+    }
 
     /** @param json the description; @param primitive of it, with the extension; @param packed its bytes */
     static Mesh decode(String name, JsonNode json, JsonNode primitive, byte[] packed) {
@@ -43,21 +46,42 @@ final class Draco {
             JsonNode a = json.path("accessors").path(e.getValue().asInt(-1));
             String s = e.getKey();
             if (!x.path("attributes").has(s) || s.equals("TANGENT")) continue;
-            String as = s.startsWith("JOINTS") || s.startsWith("WEIGHTS") || s.startsWith("COLOR") ? "COLOR_" + colours++ : s;
+            String as = s.startsWith("JOINTS") || s.startsWith("WEIGHTS") || s.startsWith("COLOR")
+                    ? "COLOR_" + colours++
+                    : s;
             if (!as.startsWith("COLOR") && !as.matches("POSITION|NORMAL|TEXCOORD_[0-3]")) continue;
-            if (!as.startsWith("COLOR") && a.path("componentType").asInt(0) != 5126) throw new BadInput(name + " has packed places that are not given as floats; save it without packing");
+            if (!as.startsWith("COLOR") && a.path("componentType").asInt(0) != 5126)
+                throw new BadInput(name + " has packed places that are not given as floats; save it without packing");
             if (a.path("count").asLong(-1) < 0 || a.path("count").asLong() > MOST) throw damaged(name);
             attributes.put(as, accessors.size());
             ids.set(as, x.path("attributes").path(s));
-            accessors.addObject().put("componentType", a.path("componentType").asInt(0)).put("count", a.path("count").asInt(0)).put("type", a.path("type").asString("")).put("normalized", a.path("normalized").asBoolean(false));
+            accessors
+                    .addObject()
+                    .put("componentType", a.path("componentType").asInt(0))
+                    .put("count", a.path("count").asInt(0))
+                    .put("type", a.path("type").asString(""))
+                    .put("normalized", a.path("normalized").asBoolean(false));
             carried.put(s, as);
         }
         JsonNode index = json.path("accessors").path(primitive.path("indices").asInt(-1));
-        if (!carried.containsKey("POSITION") || index.isMissingNode() || index.path("count").asLong(-1) < 0 || index.path("count").asLong() > MOST || colours > 8) throw damaged(name);
-        accessors.addObject().put("componentType", index.path("componentType").asInt(0)).put("count", index.path("count").asInt(0)).put("type", "SCALAR");
-        ObjectNode p = JSON.createObjectNode().put("mode", primitive.path("mode").asInt(4)).put("indices", accessors.size() - 1);
+        if (!carried.containsKey("POSITION")
+                || index.isMissingNode()
+                || index.path("count").asLong(-1) < 0
+                || index.path("count").asLong() > MOST
+                || colours > 8) throw damaged(name);
+        accessors
+                .addObject()
+                .put("componentType", index.path("componentType").asInt(0))
+                .put("count", index.path("count").asInt(0))
+                .put("type", "SCALAR");
+        ObjectNode p = JSON.createObjectNode()
+                .put("mode", primitive.path("mode").asInt(4))
+                .put("indices", accessors.size() - 1);
         p.set("attributes", attributes);
-        p.putObject("extensions").putObject("KHR_draco_mesh_compression").put("bufferView", 0).set("attributes", ids);
+        p.putObject("extensions")
+                .putObject("KHR_draco_mesh_compression")
+                .put("bufferView", 0)
+                .set("attributes", ids);
         root.putObject("asset").put("version", "2.0");
         root.put("scene", 0).putArray("scenes").addObject().putArray("nodes").add(0);
         root.putArray("nodes").addObject().put("mesh", 0);
@@ -70,7 +94,8 @@ final class Draco {
         return read(name, MemoryUtil.memAlloc(whole.length).put(whole).flip(), carried, json, primitive);
     }
 
-    private static Mesh read(String name, ByteBuffer file, Map<String, String> carried, JsonNode json, JsonNode primitive) {
+    private static Mesh read(
+            String name, ByteBuffer file, Map<String, String> carried, JsonNode json, JsonNode primitive) {
         AIScene scene = null;
         try {
             scene = Assimp.aiImportFileFromMemory(file, 0, "glb");
@@ -80,8 +105,32 @@ final class Draco {
             Map<String, float[]> out = new LinkedHashMap<>();
             carried.forEach((semantic, as) -> {
                 int set = as.indexOf('_') < 0 ? 0 : Integer.parseInt(as.substring(as.indexOf('_') + 1));
-                if (as.startsWith("COLOR")) out.put(semantic, colours(name, m.mColors(set), n, whole(semantic, json.path("accessors").path(primitive.path("attributes").path(semantic).asInt(-1)).path("componentType").asInt(0))));
-                else out.put(semantic, vectors(name, as.equals("POSITION") ? m.mVertices() : as.equals("NORMAL") ? m.mNormals() : m.mTextureCoords(set), n, wide(semantic)));
+                if (as.startsWith("COLOR"))
+                    out.put(
+                            semantic,
+                            colours(
+                                    name,
+                                    m.mColors(set),
+                                    n,
+                                    whole(
+                                            semantic,
+                                            json.path("accessors")
+                                                    .path(primitive
+                                                            .path("attributes")
+                                                            .path(semantic)
+                                                            .asInt(-1))
+                                                    .path("componentType")
+                                                    .asInt(0))));
+                else
+                    out.put(
+                            semantic,
+                            vectors(
+                                    name,
+                                    as.equals("POSITION")
+                                            ? m.mVertices()
+                                            : as.equals("NORMAL") ? m.mNormals() : m.mTextureCoords(set),
+                                    n,
+                                    wide(semantic)));
             });
             int[] index = new int[3 * m.mNumFaces()];
             AIFace.Buffer faces = m.mFaces();
@@ -125,5 +174,7 @@ final class Draco {
         return out;
     }
 
-    private static BadInput damaged(String name) { return new BadInput(name + " is damaged: a packed mesh cannot be unpacked"); }
+    private static BadInput damaged(String name) {
+        return new BadInput(name + " is damaged: a packed mesh cannot be unpacked");
+    }
 }

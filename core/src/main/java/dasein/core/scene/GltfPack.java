@@ -20,7 +20,10 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** A glTF 2.0 file taken apart into its description and its data, everything that lies in other files drawn in and what is packed unpacked. */
+/**
+ * A glTF 2.0 file taken apart into its description and its data, everything that lies in other files drawn in and what
+ * is packed unpacked.
+ */
 final class GltfPack {
     private static final JsonMapper JSON = new JsonMapper();
     private static final long MAX_BYTES = 1L << 30;
@@ -30,6 +33,7 @@ final class GltfPack {
     private byte[] data;
     /** Whether anything had to be drawn in or unpacked: the file itself will not do. */
     final boolean changed;
+
     final List<String> missing = new ArrayList<>();
 
     GltfPack(String name, ObjectNode json, byte[] data, boolean changed) {
@@ -39,9 +43,14 @@ final class GltfPack {
         this.changed = changed;
     }
 
-    long size() { return data.length; }
+    long size() {
+        return data.length;
+    }
 
-    /** @throws BadInput when it is no glTF 2.0, is damaged, or lacks data; a picture that is not there is replaced and named in {@link #missing} */
+    /**
+     * @throws BadInput when it is no glTF 2.0, is damaged, or lacks data; a picture that is not there is replaced and
+     *     named in {@link #missing}
+     */
     static GltfPack of(Path path, Siblings files) {
         String name = path.getFileName().toString();
         try {
@@ -59,16 +68,20 @@ final class GltfPack {
 
     /** As it lies in the file, nothing drawn in or unpacked. */
     static GltfPack whole(Path path, String name) throws IOException {
-        if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
+        if (Files.size(path) > MAX_BYTES)
+            throw new BadInput(name + " is " + (Files.size(path) >> 20) + " MB; at most 1024 MB can be brought in");
         byte[] all = Files.readAllBytes(path);
         ByteBuffer b = ByteBuffer.wrap(all).order(ByteOrder.LITTLE_ENDIAN);
         boolean binary = all.length >= 4 && b.getInt(0) == 0x46546C67;
         byte[] text = all, data = new byte[0];
         if (binary) {
-            if (all.length < 20 || Integer.toUnsignedLong(b.getInt(8)) > all.length) throw new BadInput(name + " is cut short");
-            if (b.getInt(4) != 2) throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
+            if (all.length < 20 || Integer.toUnsignedLong(b.getInt(8)) > all.length)
+                throw new BadInput(name + " is cut short");
+            if (b.getInt(4) != 2)
+                throw new BadInput(name + " is glTF version " + b.getInt(4) + "; version 2 is needed");
             int length = b.getInt(12);
-            if (length < 2 || length > all.length - 20) throw new BadInput(name + " is damaged: its description does not fit in the file");
+            if (length < 2 || length > all.length - 20)
+                throw new BadInput(name + " is damaged: its description does not fit in the file");
             text = Arrays.copyOfRange(all, 20, 20 + length);
             int at = 20 + (length + 3) / 4 * 4;
             if (at + 8 <= all.length && b.getInt(at + 4) == 0x004E4942) {
@@ -76,10 +89,16 @@ final class GltfPack {
                 if (at + 8 + n > all.length) throw new BadInput(name + " is cut short");
                 data = Arrays.copyOfRange(all, at + 8, (int) (at + 8 + n));
             }
-        } else if (all.length == 0 || new String(all, 0, Math.min(all.length, 64), StandardCharsets.UTF_8).stripLeading().indexOf('{') != 0) throw new BadInput(name + " is not a GLB model");
+        } else if (all.length == 0
+                || new String(all, 0, Math.min(all.length, 64), StandardCharsets.UTF_8)
+                                .stripLeading()
+                                .indexOf('{')
+                        != 0) throw new BadInput(name + " is not a GLB model");
         all = null;
         JsonNode root = JSON.readTree(text);
-        if (!(root instanceof ObjectNode o) || !o.path("asset").path("version").asString("").startsWith("2")) throw new BadInput(name + " is not a glTF 2.0 model");
+        if (!(root instanceof ObjectNode o)
+                || !o.path("asset").path("version").asString("").startsWith("2"))
+            throw new BadInput(name + " is not a glTF 2.0 model");
         return new GltfPack(name, o, data, !binary || outside(o) || GltfUnpack.packed(o));
     }
 
@@ -114,20 +133,28 @@ final class GltfPack {
                 continue;
             }
             byte[] bytes = b.has("uri") ? bytes(b.path("uri").asString(""), files) : k == 0 ? data : null;
-            if (bytes == null) throw new BadInput(name + " keeps its data in another file, " + b.path("uri").asString("") + ": bring that in with it");
-            if (bytes.length < b.path("byteLength").asLong(0)) throw new BadInput(name + " is cut short: its data " + b.path("uri").asString("") + " is too small");
+            if (bytes == null)
+                throw new BadInput(name + " keeps its data in another file, "
+                        + b.path("uri").asString("") + ": bring that in with it");
+            if (bytes.length < b.path("byteLength").asLong(0))
+                throw new BadInput(
+                        name + " is cut short: its data " + b.path("uri").asString("") + " is too small");
             all.writeBytes(bytes);
             k++;
         }
         for (JsonNode v : json.path("bufferViews")) {
             int of = v.path("buffer").asInt(-1);
-            if (of < 0 || of >= begins.size() || !(v instanceof ObjectNode o)) throw new BadInput(name + " is damaged: a part of its data lies nowhere");
-            o.put("buffer", 0).put("byteOffset", begins.get(of) + v.path("byteOffset").asLong(0));
+            if (of < 0 || of >= begins.size() || !(v instanceof ObjectNode o))
+                throw new BadInput(name + " is damaged: a part of its data lies nowhere");
+            o.put("buffer", 0)
+                    .put("byteOffset", begins.get(of) + v.path("byteOffset").asLong(0));
             ObjectNode x = GltfUnpack.meshopt(v);
             if (x == null) continue;
             of = x.path("buffer").asInt(-1);
-            if (of < 0 || of >= begins.size()) throw new BadInput(name + " is damaged: a part of its data lies nowhere");
-            x.put("buffer", 0).put("byteOffset", begins.get(of) + x.path("byteOffset").asLong(0));
+            if (of < 0 || of >= begins.size())
+                throw new BadInput(name + " is damaged: a part of its data lies nowhere");
+            x.put("buffer", 0)
+                    .put("byteOffset", begins.get(of) + x.path("byteOffset").asLong(0));
         }
         for (JsonNode i : json.path("images")) {
             if (!i.has("uri") || !(i instanceof ObjectNode o)) continue;
@@ -140,7 +167,9 @@ final class GltfPack {
                 picture = png.toByteArray();
             }
             while (all.size() % 4 != 0) all.write(0);
-            ArrayNode views = json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
+            ArrayNode views = json.path("bufferViews").isArray()
+                    ? (ArrayNode) json.get("bufferViews")
+                    : json.putArray("bufferViews");
             views.addObject().put("buffer", 0).put("byteOffset", all.size()).put("byteLength", picture.length);
             all.writeBytes(picture);
             o.remove("uri");
@@ -154,7 +183,11 @@ final class GltfPack {
     /** By its first bytes. */
     private static String kind(byte[] picture) {
         String head = new String(picture, 0, Math.min(picture.length, 12), StandardCharsets.ISO_8859_1);
-        return head.startsWith("\u00ff\u00d8") ? "image/jpeg" : head.startsWith("\u00abKTX 20") ? "image/ktx2" : head.startsWith("RIFF") && head.endsWith("WEBP") ? "image/webp" : "image/png";
+        return head.startsWith("\u00ff\u00d8")
+                ? "image/jpeg"
+                : head.startsWith("\u00abKTX 20")
+                        ? "image/ktx2"
+                        : head.startsWith("RIFF") && head.endsWith("WEBP") ? "image/webp" : "image/png";
     }
 
     /** Of a data address or of a file that came with it; null when that is not there. */
@@ -179,7 +212,9 @@ final class GltfPack {
         return Files.readAllBytes(p);
     }
 
-    /** With a further clip for nodes of the same names; all else stays as it is. A clip of the same name is replaced. */
+    /**
+     * With a further clip for nodes of the same names; all else stays as it is. A clip of the same name is replaced.
+     */
     void add(Model model, Model.Clip clip) {
         ByteArrayOutputStream all = new ByteArrayOutputStream();
         all.writeBytes(data);
@@ -189,15 +224,28 @@ final class GltfPack {
         for (Model.Channel c : clip.channels()) {
             int node = -1;
             JsonNode nodes = json.path("nodes");
-            for (int i = 0; i < nodes.size() && node < 0; i++) if (nodes.get(i).path("name").asString("").equals(model.nodes().get(c.node()).name())) node = i;
+            for (int i = 0; i < nodes.size() && node < 0; i++)
+                if (nodes.get(i)
+                        .path("name")
+                        .asString("")
+                        .equals(model.nodes().get(c.node()).name())) node = i;
             if (node < 0) continue;
             int times = known.computeIfAbsent(c.times(), t -> numbers(all, t, "SCALAR", true));
-            samplers.addObject().put("input", times).put("output", numbers(all, c.values(), c.width() == 4 ? "VEC4" : "VEC3", false)).put("interpolation", "LINEAR");
-            channels.addObject().put("sampler", samplers.size() - 1).putObject("target").put("node", node).put("path", c.property().name().toLowerCase(java.util.Locale.ROOT));
+            samplers.addObject()
+                    .put("input", times)
+                    .put("output", numbers(all, c.values(), c.width() == 4 ? "VEC4" : "VEC3", false))
+                    .put("interpolation", "LINEAR");
+            channels.addObject()
+                    .put("sampler", samplers.size() - 1)
+                    .putObject("target")
+                    .put("node", node)
+                    .put("path", c.property().name().toLowerCase(java.util.Locale.ROOT));
         }
         if (channels.isEmpty()) throw new BadInput(name + " has no nodes by the names the motion moves");
-        ArrayNode list = json.path("animations").isArray() ? (ArrayNode) json.get("animations") : json.putArray("animations");
-        for (int i = list.size() - 1; i >= 0; i--) if (list.get(i).path("name").asString("").equals(clip.name())) list.remove(i);
+        ArrayNode list =
+                json.path("animations").isArray() ? (ArrayNode) json.get("animations") : json.putArray("animations");
+        for (int i = list.size() - 1; i >= 0; i--)
+            if (list.get(i).path("name").asString("").equals(clip.name())) list.remove(i);
         list.add(animation);
         data = all.toByteArray();
         json.putArray("buffers").addObject().put("byteLength", data.length);
@@ -205,14 +253,21 @@ final class GltfPack {
 
     private int numbers(ByteArrayOutputStream all, float[] v, String type, boolean bounds) {
         while (all.size() % 4 != 0) all.write(0);
-        ArrayNode views = json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
+        ArrayNode views =
+                json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
         views.addObject().put("buffer", 0).put("byteOffset", all.size()).put("byteLength", 4 * v.length);
         ByteBuffer b = ByteBuffer.allocate(4 * v.length).order(ByteOrder.LITTLE_ENDIAN);
         b.asFloatBuffer().put(v);
         all.writeBytes(b.array());
-        ArrayNode accessors = json.path("accessors").isArray() ? (ArrayNode) json.get("accessors") : json.putArray("accessors");
+        ArrayNode accessors =
+                json.path("accessors").isArray() ? (ArrayNode) json.get("accessors") : json.putArray("accessors");
         int wide = type.equals("SCALAR") ? 1 : type.equals("VEC3") ? 3 : 4;
-        ObjectNode a = accessors.addObject().put("bufferView", views.size() - 1).put("componentType", 5126).put("count", v.length / wide).put("type", type);
+        ObjectNode a = accessors
+                .addObject()
+                .put("bufferView", views.size() - 1)
+                .put("componentType", 5126)
+                .put("count", v.length / wide)
+                .put("type", type);
         if (bounds) {
             a.putArray("min").add(v[0]);
             a.putArray("max").add(v[v.length - 1]);
@@ -223,9 +278,16 @@ final class GltfPack {
     /** As one GLB. */
     byte[] glb() {
         byte[] text = JSON.writeValueAsBytes(json);
-        int padded = (text.length + 3) / 4 * 4, body = (data.length + 3) / 4 * 4, all = 20 + padded + (data.length > 0 ? 8 + body : 0);
+        int padded = (text.length + 3) / 4 * 4,
+                body = (data.length + 3) / 4 * 4,
+                all = 20 + padded + (data.length > 0 ? 8 + body : 0);
         ByteBuffer b = ByteBuffer.allocate(all).order(ByteOrder.LITTLE_ENDIAN);
-        b.putInt(0x46546C67).putInt(2).putInt(all).putInt(padded).putInt(0x4E4F534A).put(text);
+        b.putInt(0x46546C67)
+                .putInt(2)
+                .putInt(all)
+                .putInt(padded)
+                .putInt(0x4E4F534A)
+                .put(text);
         while (b.position() < 20 + padded) b.put((byte) ' ');
         if (data.length > 0) b.putInt(body).putInt(0x004E4942).put(data);
         return b.array();

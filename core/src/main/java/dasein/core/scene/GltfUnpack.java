@@ -20,11 +20,13 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * Makes a packed glTF a plain one: meshes by KHR_draco_mesh_compression and EXT_meshopt_compression, pictures by KHR_texture_basisu and
- * EXT_texture_webp. All later readers, the page's among them, then need no decoder.
+ * Makes a packed glTF a plain one: meshes by KHR_draco_mesh_compression and EXT_meshopt_compression, pictures by
+ * KHR_texture_basisu and EXT_texture_webp. All later readers, the page's among them, then need no decoder.
  */
 final class GltfUnpack {
-    private static final String DRACO = "KHR_draco_mesh_compression", BASIS = "KHR_texture_basisu", WEBP = "EXT_texture_webp";
+    private static final String DRACO = "KHR_draco_mesh_compression",
+            BASIS = "KHR_texture_basisu",
+            WEBP = "EXT_texture_webp";
     private static final List<String> MESHOPT = List.of("EXT_meshopt_compression", "KHR_meshopt_compression");
     private static final Set<String> ALL = Set.of(DRACO, BASIS, WEBP, MESHOPT.get(0), MESHOPT.get(1));
     /** Bytes that all may have together once they are unpacked. */
@@ -34,6 +36,7 @@ final class GltfUnpack {
     private final ObjectNode json;
     /** What each view holds now. */
     private final List<byte[]> views = new ArrayList<>();
+
     private long size;
 
     private GltfUnpack(String name, ObjectNode json, byte[] data) {
@@ -49,7 +52,9 @@ final class GltfUnpack {
 
     /** A buffer that only stands for what is packed elsewhere. */
     static boolean fallback(JsonNode buffer) {
-        for (String m : MESHOPT) if (!buffer.has("uri") && buffer.path("extensions").path(m).path("fallback").asBoolean(false)) return true;
+        for (String m : MESHOPT)
+            if (!buffer.has("uri")
+                    && buffer.path("extensions").path(m).path("fallback").asBoolean(false)) return true;
         return false;
     }
 
@@ -59,7 +64,10 @@ final class GltfUnpack {
         return null;
     }
 
-    /** The data in which every view holds what is unpacked; the description is changed to it. @throws BadInput when it cannot be unpacked or is too large */
+    /**
+     * The data in which every view holds what is unpacked; the description is changed to it. @throws BadInput when it
+     * cannot be unpacked or is too large
+     */
     static byte[] data(String name, ObjectNode json, byte[] data) {
         try {
             GltfUnpack u = new GltfUnpack(name, json, data);
@@ -67,11 +75,15 @@ final class GltfUnpack {
             u.textures();
             return u.joined();
         } catch (IOException | RuntimeException e) {
-            throw e instanceof BadInput b ? b : new BadInput(name + " is damaged: what is packed in it cannot be unpacked", e);
+            throw e instanceof BadInput b
+                    ? b
+                    : new BadInput(name + " is damaged: what is packed in it cannot be unpacked", e);
         }
     }
 
-    private BadInput damaged(String why) { return new BadInput(name + " is damaged: " + why); }
+    private BadInput damaged(String why) {
+        return new BadInput(name + " is damaged: " + why);
+    }
 
     private byte[] counted(byte[] b) {
         size += b.length;
@@ -81,12 +93,15 @@ final class GltfUnpack {
 
     private byte[] slice(JsonNode v, byte[] data) {
         JsonNode x = meshopt(v), from = x == null ? v : x;
-        long at = from.path("byteOffset").asLong(0), length = from.path("byteLength").asLong(-1);
-        if (at < 0 || length < 0 || at + length > data.length) throw damaged("a part of its data lies outside the file");
+        long at = from.path("byteOffset").asLong(0),
+                length = from.path("byteLength").asLong(-1);
+        if (at < 0 || length < 0 || at + length > data.length)
+            throw damaged("a part of its data lies outside the file");
         byte[] raw = Arrays.copyOfRange(data, (int) at, (int) (at + length));
         if (x == null) return counted(raw);
         long count = x.path("count").asLong(-1), stride = x.path("byteStride").asLong(-1);
-        if (count < 0 || stride < 1 || stride > 256 || size + count * stride > MOST) throw damaged("a packed part of it has no size that can be");
+        if (count < 0 || stride < 1 || stride > 256 || size + count * stride > MOST)
+            throw damaged("a packed part of it has no size that can be");
         String mode = x.path("mode").asString(""), filter = x.path("filter").asString("NONE");
         byte[] plain = Meshopt.decode(raw, (int) count, (int) stride, mode, filter);
         if (plain == null) throw damaged("a packed part of it cannot be unpacked");
@@ -124,7 +139,8 @@ final class GltfUnpack {
                 if (joints) b.putShort((short) Math.round(f));
                 else b.putFloat(f);
             }
-            ObjectNode a = accessor(primitive.path("attributes").path(semantic), b.array(), joints ? 5123 : 5126, m.count());
+            ObjectNode a =
+                    accessor(primitive.path("attributes").path(semantic), b.array(), joints ? 5123 : 5126, m.count());
             a.put("type", Draco.wide(semantic) == 2 ? "VEC2" : Draco.wide(semantic) == 3 ? "VEC3" : "VEC4");
         });
         ByteBuffer b = ByteBuffer.allocate(4 * m.index().length).order(ByteOrder.LITTLE_ENDIAN);
@@ -133,7 +149,8 @@ final class GltfUnpack {
     }
 
     private ObjectNode accessor(JsonNode number, byte[] bytes, int component, int count) {
-        if (!(json.path("accessors").path(number.asInt(-1)) instanceof ObjectNode a)) throw damaged("a mesh names numbers that do not exist");
+        if (!(json.path("accessors").path(number.asInt(-1)) instanceof ObjectNode a))
+            throw damaged("a mesh names numbers that do not exist");
         a.remove(List.of("normalized", "byteOffset", "sparse", "min", "max"));
         a.put("bufferView", add(bytes)).put("componentType", component).put("count", count);
         return a;
@@ -141,7 +158,8 @@ final class GltfUnpack {
 
     private int add(byte[] bytes) {
         views.add(counted(bytes));
-        ArrayNode list = json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
+        ArrayNode list =
+                json.path("bufferViews").isArray() ? (ArrayNode) json.get("bufferViews") : json.putArray("bufferViews");
         list.addObject().put("buffer", 0);
         return views.size() - 1;
     }
@@ -155,7 +173,11 @@ final class GltfUnpack {
                 // Where a plain picture lies beside it too, that one counts less: the packed one may be the better.
                 ((ObjectNode) t).put("source", image);
                 ((ObjectNode) t.get("extensions")).remove(x);
-                if (json.path("images").path(image) instanceof ObjectNode o && o.path("mimeType").asString("").toLowerCase(Locale.ROOT).matches("image/(ktx2|webp)")) plain(o);
+                if (json.path("images").path(image) instanceof ObjectNode o
+                        && o.path("mimeType")
+                                .asString("")
+                                .toLowerCase(Locale.ROOT)
+                                .matches("image/(ktx2|webp)")) plain(o);
             }
         }
     }
@@ -192,7 +214,8 @@ final class GltfUnpack {
         json.putArray("buffers").addObject().put("byteLength", out.capacity());
         for (String list : List.of("extensionsUsed", "extensionsRequired")) {
             if (!(json.path(list) instanceof ArrayNode a)) continue;
-            for (Iterator<JsonNode> i = a.iterator(); i.hasNext();) if (ALL.contains(i.next().asString(""))) i.remove();
+            for (Iterator<JsonNode> i = a.iterator(); i.hasNext(); )
+                if (ALL.contains(i.next().asString(""))) i.remove();
             if (a.isEmpty()) json.remove(list);
         }
         return out.array();

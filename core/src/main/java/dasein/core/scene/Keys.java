@@ -2,7 +2,10 @@ package dasein.core.scene;
 
 import dasein.core.math.Quat;
 
-/** Values between keys, by the formulas of glTF 2.0 appendix C: step, linear (rotations along the great arc), cubic spline. */
+/**
+ * Values between keys, by the formulas of glTF 2.0 appendix C: step, linear (rotations along the great arc), cubic
+ * spline.
+ */
 final class Keys {
     private Keys() {}
 
@@ -30,7 +33,10 @@ final class Keys {
         float[] out = new float[w];
         for (int i = 0; i < w; i++) {
             float outTangent = c.values()[(3 * k + 2) * w + i], inTangent = c.values()[3 * (k + 1) * w + i];
-            out[i] = (2 * u3 - 3 * u2 + 1) * a[i] + span * (u3 - 2 * u2 + u) * outTangent + (-2 * u3 + 3 * u2) * b[i] + span * (u3 - u2) * inTangent;
+            out[i] = (2 * u3 - 3 * u2 + 1) * a[i]
+                    + span * (u3 - 2 * u2 + u) * outTangent
+                    + (-2 * u3 + 3 * u2) * b[i]
+                    + span * (u3 - u2) * inTangent;
         }
         return out;
     }

@@ -28,10 +28,14 @@ final class MeshBuilder {
         index[count++] = at;
     }
 
-    boolean empty() { return count == 0; }
+    boolean empty() {
+        return count == 0;
+    }
 
     /** Numbers of the places its vertices have. */
-    int[] places() { return corners.stream().mapToInt(Corner::v).toArray(); }
+    int[] places() {
+        return corners.stream().mapToInt(Corner::v).toArray();
+    }
 
     /** @param smooth places without a normal get the mean of their faces' */
     Model.Part part(int node, int material, float[] xyz, float[] uv, float[] normal, boolean smooth) {
@@ -46,7 +50,8 @@ final class MeshBuilder {
         int[] tri = Arrays.copyOf(index, count);
         if (smooth && corners.stream().allMatch(c -> c.n < 0)) q = smooth(p, tri);
         else unit(q);
-        return new Model.Part(node, -1, p, q, t, tri, material, new int[0], new float[0], new float[0][], new float[0][]);
+        return new Model.Part(
+                node, -1, p, q, t, tri, material, new int[0], new float[0], new float[0][], new float[0][]);
     }
 
     private static void unit(float[] q) {
@@ -61,7 +66,12 @@ final class MeshBuilder {
         float[] q = new float[p.length];
         for (int t = 0; t < tri.length; t += 3) {
             int a = 3 * tri[t], b = 3 * tri[t + 1], c = 3 * tri[t + 2];
-            float ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2];
+            float ux = p[b] - p[a],
+                    uy = p[b + 1] - p[a + 1],
+                    uz = p[b + 2] - p[a + 2],
+                    vx = p[c] - p[a],
+                    vy = p[c + 1] - p[a + 1],
+                    vz = p[c + 2] - p[a + 2];
             float x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx;
             for (int k : new int[] {a, b, c}) {
                 q[k] += x;

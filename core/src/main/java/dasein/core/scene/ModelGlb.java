@@ -22,11 +22,17 @@ public final class ModelGlb {
     private final Glb glb = new Glb();
     private final Map<Texture, Integer> textures = new HashMap<>();
 
-    private ModelGlb(Model model) { this.model = model; }
+    private ModelGlb(Model model) {
+        this.model = model;
+    }
 
-    public static void write(Path path, Model model) { SafeWrite.to(path, tmp -> Files.write(tmp, bytes(model))); }
+    public static void write(Path path, Model model) {
+        SafeWrite.to(path, tmp -> Files.write(tmp, bytes(model)));
+    }
 
-    public static byte[] bytes(Model model) { return new ModelGlb(model).all(); }
+    public static byte[] bytes(Model model) {
+        return new ModelGlb(model).all();
+    }
 
     private byte[] all() {
         for (Material m : model.materials()) material(m);
@@ -43,7 +49,8 @@ public final class ModelGlb {
             if (n.parent() < 0) top.add(i);
             else nodes.get(n.parent()).withArray("children").add(i);
             int at = i;
-            List<Model.Part> mine = model.parts().stream().filter(p -> p.node() == at).toList();
+            List<Model.Part> mine =
+                    model.parts().stream().filter(p -> p.node() == at).toList();
             if (mine.isEmpty()) continue;
             o.put("mesh", mesh(mine, n));
             int skin = mine.stream().mapToInt(Model.Part::skin).max().orElse(-1);
@@ -77,7 +84,12 @@ public final class ModelGlb {
             }
             for (int t = 0; t < p.morphPosition().length; t++) {
                 ObjectNode target = prim.withArray("targets").addObject();
-                target.put("POSITION", glb.floats(p.morphPosition()[t] == null ? new float[p.position().length] : p.morphPosition()[t], "VEC3", 34962));
+                target.put(
+                        "POSITION",
+                        glb.floats(
+                                p.morphPosition()[t] == null ? new float[p.position().length] : p.morphPosition()[t],
+                                "VEC3",
+                                34962));
                 if (p.morphNormal()[t] != null) target.put("NORMAL", glb.floats(p.morphNormal()[t], "VEC3", 34962));
             }
             prim.put("indices", glb.indices(p.index())).put("material", p.material());
@@ -92,7 +104,9 @@ public final class ModelGlb {
     /** All normals of a part have a length; where some have none they are left out and the faces' own serve. */
     private static boolean whole(float[] normal) {
         if (normal.length == 0) return false;
-        for (int i = 0; i < normal.length; i += 3) if (Math.abs(normal[i] * normal[i] + normal[i + 1] * normal[i + 1] + normal[i + 2] * normal[i + 2] - 1) > 0.01) return false;
+        for (int i = 0; i < normal.length; i += 3)
+            if (Math.abs(normal[i] * normal[i] + normal[i + 1] * normal[i + 1] + normal[i + 2] * normal[i + 2] - 1)
+                    > 0.01) return false;
         return true;
     }
 
@@ -102,7 +116,8 @@ public final class ModelGlb {
         ArrayNode joints = o.putArray("joints");
         for (int j = 0; j < s.joints().length; j++) {
             joints.add(s.joints()[j]);
-            for (int r = 0; r < 3; r++) for (int c = 0; c < 4; c++) inverse[16 * j + 4 * c + r] = (float) s.inverseBind()[j][4 * r + c];
+            for (int r = 0; r < 3; r++)
+                for (int c = 0; c < 4; c++) inverse[16 * j + 4 * c + r] = (float) s.inverseBind()[j][4 * r + c];
             inverse[16 * j + 15] = 1;
         }
         o.put("inverseBindMatrices", glb.floats(inverse, "MAT4", 0));
@@ -117,13 +132,24 @@ public final class ModelGlb {
         Map<float[], Integer> times = new java.util.IdentityHashMap<>();
         for (Model.Channel k : c.channels()) {
             int time = times.computeIfAbsent(k.times(), t -> glb.floats(t, "SCALAR", 0));
-            String type = k.property() == Model.Property.WEIGHTS ? "SCALAR" : k.property() == Model.Property.ROTATION ? "VEC4" : "VEC3";
-            samplers.addObject().put("input", time).put("interpolation", switch (k.interpolation()) {
-                case STEP -> "STEP";
-                case LINEAR -> "LINEAR";
-                case CUBIC -> "CUBICSPLINE";
-            }).put("output", glb.floats(k.values(), type, 0));
-            channels.addObject().put("sampler", samplers.size() - 1).putObject("target").put("node", k.node()).put("path", k.property().name().toLowerCase(java.util.Locale.ROOT));
+            String type = k.property() == Model.Property.WEIGHTS
+                    ? "SCALAR"
+                    : k.property() == Model.Property.ROTATION ? "VEC4" : "VEC3";
+            samplers.addObject()
+                    .put("input", time)
+                    .put(
+                            "interpolation",
+                            switch (k.interpolation()) {
+                                case STEP -> "STEP";
+                                case LINEAR -> "LINEAR";
+                                case CUBIC -> "CUBICSPLINE";
+                            })
+                    .put("output", glb.floats(k.values(), type, 0));
+            channels.addObject()
+                    .put("sampler", samplers.size() - 1)
+                    .putObject("target")
+                    .put("node", k.node())
+                    .put("path", k.property().name().toLowerCase(java.util.Locale.ROOT));
         }
         glb.add("animations", o);
     }
@@ -135,7 +161,8 @@ public final class ModelGlb {
         pbr.put("metallicFactor", m.metallic()).put("roughnessFactor", m.roughness());
         texture(pbr, "baseColorTexture", m.baseTexture());
         texture(pbr, "metallicRoughnessTexture", m.metalRoughTexture());
-        if (m.normalTexture() != null) texture(o, "normalTexture", m.normalTexture()).put("scale", m.normalScale());
+        if (m.normalTexture() != null)
+            texture(o, "normalTexture", m.normalTexture()).put("scale", m.normalScale());
         put(o, "emissiveFactor", m.emissive(), new float[3]);
         texture(o, "emissiveTexture", m.emissiveTexture());
         if (m.blend()) o.put("alphaMode", "BLEND");

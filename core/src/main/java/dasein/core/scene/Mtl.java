@@ -22,7 +22,9 @@ final class Mtl {
     private final Map<String, Texture> textures = new HashMap<>();
     private final Set<String> remarks = new LinkedHashSet<>(), missing = new LinkedHashSet<>();
 
-    Mtl(Siblings files) { this.files = files; }
+    Mtl(Siblings files) {
+        this.files = files;
+    }
 
     /** As written. */
     private static final class Raw {
@@ -31,9 +33,13 @@ final class Mtl {
         String mapKd, mapD, mapKe, norm;
     }
 
-    List<String> remarks() { return List.copyOf(remarks); }
+    List<String> remarks() {
+        return List.copyOf(remarks);
+    }
 
-    List<String> missing() { return List.copyOf(missing); }
+    List<String> missing() {
+        return List.copyOf(missing);
+    }
 
     void read(String named) {
         Path p = files.find(named);
@@ -43,7 +49,8 @@ final class Mtl {
             return;
         }
         try {
-            if (Files.size(p) > MAX_BYTES) throw new BadInput(p.getFileName() + " is too large for a file of materials");
+            if (Files.size(p) > MAX_BYTES)
+                throw new BadInput(p.getFileName() + " is too large for a file of materials");
             Raw now = new Raw();
             for (String line : Files.readAllLines(p, StandardCharsets.ISO_8859_1)) {
                 StringTokenizer t = new StringTokenizer(line);
@@ -62,9 +69,11 @@ final class Mtl {
                         case "map_d" -> now.mapD = file(t);
                         case "map_Ke" -> now.mapKe = file(t);
                         case "norm" -> now.norm = file(t);
-                        case "map_Bump", "map_bump", "bump" -> remarks.add("Bump maps are not shown; save a normal map (norm) instead.");
-                        case "map_Ks", "map_Ns", "map_Pr", "map_Pm", "disp", "decal", "refl" -> remarks.add("Maps other than of colour, opacity, glow and normals are not shown.");
-                        default -> { }
+                        case "map_Bump", "map_bump", "bump" ->
+                            remarks.add("Bump maps are not shown; save a normal map (norm) instead.");
+                        case "map_Ks", "map_Ns", "map_Pr", "map_Pm", "disp", "decal", "refl" ->
+                            remarks.add("Maps other than of colour, opacity, glow and normals are not shown.");
+                        default -> {}
                     }
                 } catch (NumberFormatException | java.util.NoSuchElementException e) {
                     throw new BadInput(p.getFileName() + " is damaged: \"" + line.strip() + "\"", e);
@@ -102,13 +111,27 @@ final class Mtl {
             r = new Raw();
         }
         Texture base = texture(r.mapKd, true), glow = texture(r.mapKe, true);
-        // With a picture the colour beside it is often left black by writers; the picture then counts alone (common practice).
+        // With a picture the colour beside it is often left black by writers; the picture then counts alone (common
+        // practice).
         boolean black = base != null && r.kd[0] + r.kd[1] + r.kd[2] == 0;
         boolean cut = r.mapD != null && r.mapD.equals(r.mapKd);
         if (r.mapD != null && !cut) remarks.add("Opacity maps apart from the colour's picture are not shown.");
         // From a Blinn-Phong exponent: alpha = sqrt(2 / (n + 2)) (Walter et al. 2007), roughness is its root.
         float rough = r.pr >= 0 ? r.pr : r.ns < 0 ? 0.8f : (float) Math.pow(2 / (r.ns + 2), 0.25);
-        return new Material(name.isEmpty() ? "material" : name, new float[] {black ? 1 : r.kd[0], black ? 1 : r.kd[1], black ? 1 : r.kd[2], r.d}, base, Math.max(0, Math.min(1, r.pm)), Math.max(0.02f, Math.min(1, rough)), null, texture(r.norm, false), 1, r.ke, glow, cut ? 0.5f : 0, r.d < 1, true);
+        return new Material(
+                name.isEmpty() ? "material" : name,
+                new float[] {black ? 1 : r.kd[0], black ? 1 : r.kd[1], black ? 1 : r.kd[2], r.d},
+                base,
+                Math.max(0, Math.min(1, r.pm)),
+                Math.max(0.02f, Math.min(1, rough)),
+                null,
+                texture(r.norm, false),
+                1,
+                r.ke,
+                glow,
+                cut ? 0.5f : 0,
+                r.d < 1,
+                true);
     }
 
     private Texture texture(String named, boolean colour) {

@@ -15,7 +15,10 @@ import java.util.Map;
 import java.util.Set;
 import java.util.StringTokenizer;
 
-/** Wavefront OBJ: polygons with places, texture places, normals and materials. Curves, surfaces and points are left out and said. */
+/**
+ * Wavefront OBJ: polygons with places, texture places, normals and materials. Curves, surfaces and points are left out
+ * and said.
+ */
 final class ObjReader {
     static final int MOST_PLACES = 20_000_000;
 
@@ -52,7 +55,10 @@ final class ObjReader {
     static List<int[]> order(Path path) {
         ObjReader r = new ObjReader(path.getFileName().toString(), new Mtl(new Siblings(List.of())));
         r.parse(path);
-        return r.parts.values().stream().filter(b -> !b.empty()).map(MeshBuilder::places).toList();
+        return r.parts.values().stream()
+                .filter(b -> !b.empty())
+                .map(MeshBuilder::places)
+                .toList();
     }
 
     private void parse(Path path) {
@@ -109,11 +115,13 @@ final class ObjReader {
             case "mtllib" -> materials.read(rest(t));
             case "p", "l" -> remarks.add("Points and lines are left out.");
             case "curv", "curv2", "surf", "vp" -> remarks.add("Curved surfaces are left out; save it as polygons.");
-            default -> { }
+            default -> {}
         }
     }
 
-    static String rest(StringTokenizer t) { return t.hasMoreTokens() ? t.nextToken("").strip() : ""; }
+    static String rest(StringTokenizer t) {
+        return t.hasMoreTokens() ? t.nextToken("").strip() : "";
+    }
 
     private float number(StringTokenizer t) {
         float v = Float.parseFloat(t.nextToken());
@@ -121,7 +129,9 @@ final class ObjReader {
         return v;
     }
 
-    private static float[] room(float[] a, int at) { return at + 3 > a.length ? Arrays.copyOf(a, 2 * a.length) : a; }
+    private static float[] room(float[] a, int at) {
+        return at + 3 > a.length ? Arrays.copyOf(a, 2 * a.length) : a;
+    }
 
     private void face(StringTokenizer t) {
         int n = t.countTokens();
@@ -131,7 +141,9 @@ final class ObjReader {
             String s = t.nextToken();
             int a = s.indexOf('/'), b = a < 0 ? -1 : s.indexOf('/', a + 1);
             v[i] = at(a < 0 ? s : s.substring(0, a), places);
-            vt[i] = a < 0 || a + 1 == (b < 0 ? s.length() : b) ? -1 : at(s.substring(a + 1, b < 0 ? s.length() : b), textures);
+            vt[i] = a < 0 || a + 1 == (b < 0 ? s.length() : b)
+                    ? -1
+                    : at(s.substring(a + 1, b < 0 ? s.length() : b), textures);
             vn[i] = b < 0 || b + 1 == s.length() ? -1 : at(s.substring(b + 1), normals);
         }
         for (int k : Outline.triangles(xyz, v)) now.add(v[k], vt[k], vn[k]);
@@ -154,7 +166,16 @@ final class ObjReader {
         });
         remarks.addAll(materials.remarks());
         int dot = name.lastIndexOf('.');
-        Model.Node root = new Model.Node(dot > 0 ? name.substring(0, dot) : name, -1, new float[3], new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, new float[0]);
-        return new Imported(new Model(root.name(), List.of(root), out, List.of(), List.of(), used.toArray(Material[]::new)), List.copyOf(remarks), materials.missing());
+        Model.Node root = new Model.Node(
+                dot > 0 ? name.substring(0, dot) : name,
+                -1,
+                new float[3],
+                new float[] {0, 0, 0, 1},
+                new float[] {1, 1, 1},
+                new float[0]);
+        return new Imported(
+                new Model(root.name(), List.of(root), out, List.of(), List.of(), used.toArray(Material[]::new)),
+                List.copyOf(remarks),
+                materials.missing());
     }
 }

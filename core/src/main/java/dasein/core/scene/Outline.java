@@ -54,15 +54,23 @@ final class Outline {
     }
 
     private static boolean ear(float[] xyz, int[] corners, List<Integer> left, int i, int u, int v, double sign) {
-        int m = left.size(), a = 3 * corners[left.get((i + m - 1) % m)], b = 3 * corners[left.get(i)], c = 3 * corners[left.get((i + 1) % m)];
+        int m = left.size(),
+                a = 3 * corners[left.get((i + m - 1) % m)],
+                b = 3 * corners[left.get(i)],
+                c = 3 * corners[left.get((i + 1) % m)];
         if (area(xyz, a, b, c, u, v) * sign <= 0) return false;
         for (int j = 0; j < m; j++) {
             int p = 3 * corners[left.get(j)];
             if (p == a || p == b || p == c) continue;
-            if (area(xyz, a, b, p, u, v) * sign >= 0 && area(xyz, b, c, p, u, v) * sign >= 0 && area(xyz, c, a, p, u, v) * sign >= 0) return false;
+            if (area(xyz, a, b, p, u, v) * sign >= 0
+                    && area(xyz, b, c, p, u, v) * sign >= 0
+                    && area(xyz, c, a, p, u, v) * sign >= 0) return false;
         }
         return true;
     }
 
-    private static double area(float[] xyz, int a, int b, int c, int u, int v) { return (double) (xyz[b + u] - xyz[a + u]) * (xyz[c + v] - xyz[a + v]) - (double) (xyz[b + v] - xyz[a + v]) * (xyz[c + u] - xyz[a + u]); }
+    private static double area(float[] xyz, int a, int b, int c, int u, int v) {
+        return (double) (xyz[b + u] - xyz[a + u]) * (xyz[c + v] - xyz[a + v])
+                - (double) (xyz[b + v] - xyz[a + v]) * (xyz[c + u] - xyz[a + u]);
+    }
 }

@@ -8,7 +8,9 @@ import java.util.function.Function;
 public final class PosedMesh {
     private PosedMesh() {}
 
-    /** @param id value of the identity pass; @param looks changes of the model's materials, as {@link #looked} gave them */
+    /**
+     * @param id value of the identity pass; @param looks changes of the model's materials, as {@link #looked} gave them
+     */
     public static Mesh of(int id, Model m, Material[] looks, Moment open, Moment close) {
         int vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * m.triangles();
         float[] uv = new float[2 * vertices];
@@ -47,7 +49,13 @@ public final class PosedMesh {
         Material[] out = materials.clone();
         for (int i = 0; i < out.length; i++) {
             String name = out[i].name() == null ? "" : out[i].name();
-            Look look = looks.stream().filter(l -> l.material().equals(name) && !l.material().isEmpty()).findFirst().orElse(looks.stream().filter(l -> l.material().isEmpty()).findFirst().orElse(null));
+            Look look = looks.stream()
+                    .filter(l -> l.material().equals(name) && !l.material().isEmpty())
+                    .findFirst()
+                    .orElse(looks.stream()
+                            .filter(l -> l.material().isEmpty())
+                            .findFirst()
+                            .orElse(null));
             if (look != null) out[i] = look.on(out[i], pictures);
         }
         return out;

@@ -55,7 +55,9 @@ public final class Posing {
         update();
     }
 
-    /** Poses as a performer is at a moment; of two clips places and sizes are mixed evenly, turns along the great arc. */
+    /**
+     * Poses as a performer is at a moment; of two clips places and sizes are mixed evenly, turns along the great arc.
+     */
     public void at(Moment m) {
         rest();
         if (m.before() != null && m.share() < 1) {
@@ -73,13 +75,18 @@ public final class Posing {
         } else {
             play(m.clip(), m.seconds());
         }
-        for (Map.Entry<Integer, Quat> e : m.turns().entrySet()) rotation[e.getKey()] = floats(quat(rotation[e.getKey()]).times(e.getValue()));
+        for (Map.Entry<Integer, Quat> e : m.turns().entrySet())
+            rotation[e.getKey()] = floats(quat(rotation[e.getKey()]).times(e.getValue()));
         update();
     }
 
-    private static Quat quat(float[] r) { return new Quat(r[0], r[1], r[2], r[3]).unit(); }
+    private static Quat quat(float[] r) {
+        return new Quat(r[0], r[1], r[2], r[3]).unit();
+    }
 
-    private static float[] floats(Quat q) { return new float[] {(float) q.x(), (float) q.y(), (float) q.z(), (float) q.w()}; }
+    private static float[] floats(Quat q) {
+        return new float[] {(float) q.x(), (float) q.y(), (float) q.z(), (float) q.w()};
+    }
 
     private static float[] mixed(float[] a, float[] b, float k) {
         if (a == b) return a;
@@ -97,10 +104,14 @@ public final class Posing {
     }
 
     /** Affine 3x4 from a node's own space to the model's. */
-    public double[] node(int i) { return world[i]; }
+    public double[] node(int i) {
+        return world[i];
+    }
 
     /** Writes a part's positions, and unit normals unless {@code normal} is null, in model space. */
-    public void place(Model.Part part, float[] position, float[] normal) { place(part, Affine.identity(), position, normal, 0); }
+    public void place(Model.Part part, float[] position, float[] normal) {
+        place(part, Affine.identity(), position, normal, 0);
+    }
 
     /**
      * Writes a part's positions, and unit normals unless {@code normal} is null, through a further map.
@@ -108,7 +119,11 @@ public final class Posing {
      * @param to from model space; @param at vertex number in the arrays where the part begins
      */
     void place(Model.Part part, double[] to, float[] position, float[] normal, int at) {
-        float[] p = morphed(part.position(), part.morphPosition(), morph[part.node()]), n = normal == null || part.normal().length == 0 ? null : morphed(part.normal(), part.morphNormal(), morph[part.node()]);
+        float[] p = morphed(part.position(), part.morphPosition(), morph[part.node()]),
+                n =
+                        normal == null || part.normal().length == 0
+                                ? null
+                                : morphed(part.normal(), part.morphNormal(), morph[part.node()]);
         int count = part.vertices();
         if (part.skin() < 0) {
             float[] m = floats(Affine.times(to, world[part.node()]));
@@ -133,8 +148,12 @@ public final class Posing {
         skin(part, joints, p, n, position, normal, at, even);
     }
 
-    /** Linear blend skinning (glTF 2.0, section 3.7.3.3). Row by row, so that all stays in registers: this is the hot loop. */
-    private static void skin(Model.Part part, float[] j, float[] p, float[] n, float[] position, float[] normal, int at, boolean even) {
+    /**
+     * Linear blend skinning (glTF 2.0, section 3.7.3.3). Row by row, so that all stays in registers: this is the hot
+     * loop.
+     */
+    private static void skin(
+            Model.Part part, float[] j, float[] p, float[] n, float[] position, float[] normal, int at, boolean even) {
         int[] joint = part.joints();
         float[] weight = part.weights(), blended = new float[12];
         int count = part.vertices();
@@ -144,8 +163,10 @@ public final class Posing {
             float x = p[i], y = p[i + 1], z = p[i + 2];
             if (n == null || !even) {
                 for (int r = 0; r < 12; r += 4) {
-                    float m0 = ka * j[a + r] + kb * j[b + r] + kc * j[c + r] + kd * j[d + r], m1 = ka * j[a + r + 1] + kb * j[b + r + 1] + kc * j[c + r + 1] + kd * j[d + r + 1];
-                    float m2 = ka * j[a + r + 2] + kb * j[b + r + 2] + kc * j[c + r + 2] + kd * j[d + r + 2], m3 = ka * j[a + r + 3] + kb * j[b + r + 3] + kc * j[c + r + 3] + kd * j[d + r + 3];
+                    float m0 = ka * j[a + r] + kb * j[b + r] + kc * j[c + r] + kd * j[d + r],
+                            m1 = ka * j[a + r + 1] + kb * j[b + r + 1] + kc * j[c + r + 1] + kd * j[d + r + 1];
+                    float m2 = ka * j[a + r + 2] + kb * j[b + r + 2] + kc * j[c + r + 2] + kd * j[d + r + 2],
+                            m3 = ka * j[a + r + 3] + kb * j[b + r + 3] + kc * j[c + r + 3] + kd * j[d + r + 3];
                     position[o + r / 4] = m0 * x + m1 * y + m2 * z + m3;
                     blended[r] = m0;
                     blended[r + 1] = m1;
@@ -155,8 +176,10 @@ public final class Posing {
                 continue;
             }
             float nx = n[i], ny = n[i + 1], nz = n[i + 2];
-            float m0 = ka * j[a] + kb * j[b] + kc * j[c] + kd * j[d], m1 = ka * j[a + 1] + kb * j[b + 1] + kc * j[c + 1] + kd * j[d + 1];
-            float m2 = ka * j[a + 2] + kb * j[b + 2] + kc * j[c + 2] + kd * j[d + 2], m3 = ka * j[a + 3] + kb * j[b + 3] + kc * j[c + 3] + kd * j[d + 3];
+            float m0 = ka * j[a] + kb * j[b] + kc * j[c] + kd * j[d],
+                    m1 = ka * j[a + 1] + kb * j[b + 1] + kc * j[c + 1] + kd * j[d + 1];
+            float m2 = ka * j[a + 2] + kb * j[b + 2] + kc * j[c + 2] + kd * j[d + 2],
+                    m3 = ka * j[a + 3] + kb * j[b + 3] + kc * j[c + 3] + kd * j[d + 3];
             position[o] = m0 * x + m1 * y + m2 * z + m3;
             float u = m0 * nx + m1 * ny + m2 * nz;
             m0 = ka * j[a + 4] + kb * j[b + 4] + kc * j[c + 4] + kd * j[d + 4];
@@ -196,7 +219,12 @@ public final class Posing {
             bc += y * z;
         }
         double least = UNEVEN * a;
-        return a > 0 && Math.abs(a - b) < least && Math.abs(a - c) < least && Math.abs(ab) < least && Math.abs(ac) < least && Math.abs(bc) < least;
+        return a > 0
+                && Math.abs(a - b) < least
+                && Math.abs(a - c) < least
+                && Math.abs(ab) < least
+                && Math.abs(ac) < least
+                && Math.abs(bc) < least;
     }
 
     private static float[] morphed(float[] base, float[][] targets, float[] weights) {
@@ -213,12 +241,30 @@ public final class Posing {
 
     /** Normals go by the transposed inverse; the cofactors serve, their length is divided out. */
     private static float[] cofactors(float[] m) {
-        return new float[] {m[5] * m[10] - m[6] * m[9], m[6] * m[8] - m[4] * m[10], m[4] * m[9] - m[5] * m[8], 0, m[2] * m[9] - m[1] * m[10], m[0] * m[10] - m[2] * m[8], m[1] * m[8] - m[0] * m[9], 0,
-            m[1] * m[6] - m[2] * m[5], m[2] * m[4] - m[0] * m[6], m[0] * m[5] - m[1] * m[4], 0};
+        return new float[] {
+            m[5] * m[10] - m[6] * m[9],
+            m[6] * m[8] - m[4] * m[10],
+            m[4] * m[9] - m[5] * m[8],
+            0,
+            m[2] * m[9] - m[1] * m[10],
+            m[0] * m[10] - m[2] * m[8],
+            m[1] * m[8] - m[0] * m[9],
+            0,
+            m[1] * m[6] - m[2] * m[5],
+            m[2] * m[4] - m[0] * m[6],
+            m[0] * m[5] - m[1] * m[4],
+            0
+        };
     }
 
     private static void turn(float[] m, float[] n, int i, float[] out, int o) {
-        float x = n[i], y = n[i + 1], z = n[i + 2], a = m[0] * x + m[1] * y + m[2] * z, b = m[4] * x + m[5] * y + m[6] * z, c = m[8] * x + m[9] * y + m[10] * z, l = a * a + b * b + c * c;
+        float x = n[i],
+                y = n[i + 1],
+                z = n[i + 2],
+                a = m[0] * x + m[1] * y + m[2] * z,
+                b = m[4] * x + m[5] * y + m[6] * z,
+                c = m[8] * x + m[9] * y + m[10] * z,
+                l = a * a + b * b + c * c;
         if (l == 0) return;
         float s = 1 / (float) Math.sqrt(l);
         out[o] = a * s;

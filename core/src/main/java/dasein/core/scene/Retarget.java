@@ -13,13 +13,27 @@ import java.util.Locale;
 import java.util.Map;
 
 /**
- * Puts a motion onto a model's skeleton. Turns are taken over in the world, not joint by joint, so that skeletons with other axes take the
- * same pose; where the two are at rest in different poses, each bone is first laid along that of the motion.
+ * Puts a motion onto a model's skeleton. Turns are taken over in the world, not joint by joint, so that skeletons with
+ * other axes take the same pose; where the two are at rest in different poses, each bone is first laid along that of
+ * the motion.
  */
 public final class Retarget {
     /** Words that mean the same joint in different skeletons, without side. */
-    private static final String[][] SAME = {{"hips", "hip", "pelvis", "root", "body"}, {"spine", "abdomen", "waist"}, {"chest", "spine1", "torso", "upperchest", "spine2"}, {"neck", "neck1"}, {"head"}, {"shoulder", "clavicle", "collar"}, {"arm", "upperarm", "uparm"}, {"forearm", "lowerarm", "elbow", "lowarm"},
-        {"hand", "wrist"}, {"upleg", "thigh", "upperleg"}, {"leg", "shin", "calf", "knee", "lowleg", "lowerleg"}, {"foot", "ankle"}, {"toe", "toebase", "toes"}};
+    private static final String[][] SAME = {
+        {"hips", "hip", "pelvis", "root", "body"},
+        {"spine", "abdomen", "waist"},
+        {"chest", "spine1", "torso", "upperchest", "spine2"},
+        {"neck", "neck1"},
+        {"head"},
+        {"shoulder", "clavicle", "collar"},
+        {"arm", "upperarm", "uparm"},
+        {"forearm", "lowerarm", "elbow", "lowarm"},
+        {"hand", "wrist"},
+        {"upleg", "thigh", "upperleg"},
+        {"leg", "shin", "calf", "knee", "lowleg", "lowerleg"},
+        {"foot", "ankle"},
+        {"toe", "toebase", "toes"}
+    };
 
     private Retarget() {}
 
@@ -28,7 +42,11 @@ public final class Retarget {
         Map<String, String> byKey = new HashMap<>(), out = new LinkedHashMap<>();
         for (Model.Node n : model.nodes()) byKey.putIfAbsent(key(n.name()), n.name());
         for (Motion.Joint j : motion.joints()) {
-            String exact = model.nodes().stream().map(Model.Node::name).filter(n -> n.equalsIgnoreCase(j.name())).findFirst().orElse(byKey.get(key(j.name())));
+            String exact = model.nodes().stream()
+                    .map(Model.Node::name)
+                    .filter(n -> n.equalsIgnoreCase(j.name()))
+                    .findFirst()
+                    .orElse(byKey.get(key(j.name())));
             if (exact != null && !out.containsValue(exact)) out.put(j.name(), exact);
         }
         return out;
@@ -36,7 +54,14 @@ public final class Retarget {
 
     /** A name without prefix, case and marks, its side first, its word the first of those that mean the same. */
     static String key(String name) {
-        String s = name.substring(name.lastIndexOf(':') + 1).replaceAll("([a-z])([A-Z])", "$1 $2").toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", " ").strip(), side = "";
+        String
+                s =
+                        name.substring(name.lastIndexOf(':') + 1)
+                                .replaceAll("([a-z])([A-Z])", "$1 $2")
+                                .toLowerCase(Locale.ROOT)
+                                .replaceAll("[^a-z0-9]+", " ")
+                                .strip(),
+                side = "";
         List<String> words = new ArrayList<>(Arrays.asList(s.split(" ")));
         for (String w : List.copyOf(words)) {
             boolean left = w.equals("l") || w.equals("left"), right = w.equals("r") || w.equals("right");
@@ -57,7 +82,8 @@ public final class Retarget {
     }
 
     /**
-     * @param map node by joint; @param inPlace the root's way over the ground is left out, so that the model walks on the spot
+     * @param map node by joint; @param inPlace the root's way over the ground is left out, so that the model walks on
+     *     the spot
      * @throws BadInput when nothing fits
      */
     public static Model.Clip clip(Motion motion, Model model, Map<String, String> map, boolean inPlace) {
@@ -75,7 +101,8 @@ public final class Retarget {
                 break;
             }
         }
-        if (Arrays.stream(nodeOf).allMatch(k -> k < 0)) throw new BadInput("no joint of " + motion.name() + " has a part of the model to move");
+        if (Arrays.stream(nodeOf).allMatch(k -> k < 0))
+            throw new BadInput("no joint of " + motion.name() + " has a part of the model to move");
         // At rest: places and turns of the model's nodes, places of the motion's joints.
         Posing posing = new Posing(model);
         Vec3[] at = new Vec3[nodes], from = new Vec3[joints];
@@ -89,11 +116,22 @@ public final class Retarget {
         for (int j = 0; j < joints; j++) {
             Motion.Joint q = motion.joints().get(j);
             from[j] = q.parent() < 0 ? Vec3.ZERO : from[q.parent()].plus(q.offset());
-            low = Math.min(low, Math.min(from[j].y(), q.end() == null ? Double.MAX_VALUE : from[j].plus(q.end()).y()));
+            low = Math.min(
+                    low,
+                    Math.min(
+                            from[j].y(),
+                            q.end() == null
+                                    ? Double.MAX_VALUE
+                                    : from[j].plus(q.end()).y()));
         }
         Quat[] laid = new Quat[nodes];
-        for (int k = 0; k < nodes; k++) laid[k] = jointOf[k] < 0 ? Quat.IDENTITY : laid(motion, model, jointOf[k], nodeOf, at, from);
-        double ground = model.bounds()[1], floor = floor(motion), legs = from[0].y() - low, own = nodeOf[0] < 0 ? 0 : at[nodeOf[0]].y() - ground, ratio = legs > 1e-9 && own > 1e-9 ? own / legs : 1;
+        for (int k = 0; k < nodes; k++)
+            laid[k] = jointOf[k] < 0 ? Quat.IDENTITY : laid(motion, model, jointOf[k], nodeOf, at, from);
+        double ground = model.bounds()[1],
+                floor = floor(motion),
+                legs = from[0].y() - low,
+                own = nodeOf[0] < 0 ? 0 : at[nodeOf[0]].y() - ground,
+                ratio = legs > 1e-9 && own > 1e-9 ? own / legs : 1;
         float[] times = new float[n];
         float[][] turns = new float[nodes][];
         for (int k = 0; k < nodes; k++) if (jointOf[k] >= 0) turns[k] = new float[4 * n];
@@ -103,19 +141,25 @@ public final class Retarget {
             times[f] = (float) (f * motion.frameSeconds());
             for (int j = 0; j < joints; j++) {
                 int p = motion.joints().get(j).parent();
-                world[j] = p < 0 ? motion.turn(j, f) : world[p].times(motion.turn(j, f)).unit();
+                world[j] = p < 0
+                        ? motion.turn(j, f)
+                        : world[p].times(motion.turn(j, f)).unit();
             }
             for (int k = 0; k < nodes; k++) {
                 Model.Node node = model.nodes().get(k);
                 Quat above = node.parent() < 0 ? Quat.IDENTITY : now[node.parent()];
-                Quat local = new Quat(node.rotation()[0], node.rotation()[1], node.rotation()[2], node.rotation()[3]).unit();
+                Quat local =
+                        new Quat(node.rotation()[0], node.rotation()[1], node.rotation()[2], node.rotation()[3]).unit();
                 if (jointOf[k] >= 0) {
-                    local = above.conjugate().times(world[jointOf[k]].times(laid[k]).times(rest[k])).unit();
+                    local = above.conjugate()
+                            .times(world[jointOf[k]].times(laid[k]).times(rest[k]))
+                            .unit();
                     // The shorter way round from frame to frame.
                     if (f > 0) {
                         float[] t = turns[k];
                         int o = 4 * f - 4;
-                        if (t[o] * local.x() + t[o + 1] * local.y() + t[o + 2] * local.z() + t[o + 3] * local.w() < 0) local = new Quat(-local.x(), -local.y(), -local.z(), -local.w());
+                        if (t[o] * local.x() + t[o + 1] * local.y() + t[o + 2] * local.z() + t[o + 3] * local.w() < 0)
+                            local = new Quat(-local.x(), -local.y(), -local.z(), -local.w());
                     }
                     float[] t = turns[k];
                     t[4 * f] = (float) local.x();
@@ -129,14 +173,26 @@ public final class Retarget {
             Vec3 p = motion.place(0, f), begin = motion.place(0, 0);
             boolean moves = Arrays.stream(motion.joints().get(0).channels()).anyMatch(c -> c < 3);
             // Height over the motion's floor; its way over the ground from where it begins.
-            Vec3 to = !moves ? at[nodeOf[0]] : new Vec3(at[nodeOf[0]].x() + (inPlace ? 0 : ratio * (p.x() - begin.x())), ground + ratio * (p.y() - floor), at[nodeOf[0]].z() + (inPlace ? 0 : ratio * (p.z() - begin.z())));
-            double[] up = model.nodes().get(nodeOf[0]).parent() < 0 ? Affine.identity() : posing.node(model.nodes().get(nodeOf[0]).parent());
+            Vec3 to = !moves
+                    ? at[nodeOf[0]]
+                    : new Vec3(
+                            at[nodeOf[0]].x() + (inPlace ? 0 : ratio * (p.x() - begin.x())),
+                            ground + ratio * (p.y() - floor),
+                            at[nodeOf[0]].z() + (inPlace ? 0 : ratio * (p.z() - begin.z())));
+            double[] up = model.nodes().get(nodeOf[0]).parent() < 0
+                    ? Affine.identity()
+                    : posing.node(model.nodes().get(nodeOf[0]).parent());
             float[] v = within(up, to);
             System.arraycopy(v, 0, places, 3 * f, 3);
         }
         List<Model.Channel> channels = new ArrayList<>();
-        for (int k = 0; k < nodes; k++) if (turns[k] != null) channels.add(new Model.Channel(k, Model.Property.ROTATION, times, turns[k], 4, Model.Interpolation.LINEAR));
-        if (places != null) channels.add(new Model.Channel(nodeOf[0], Model.Property.TRANSLATION, times, places, 3, Model.Interpolation.LINEAR));
+        for (int k = 0; k < nodes; k++)
+            if (turns[k] != null)
+                channels.add(
+                        new Model.Channel(k, Model.Property.ROTATION, times, turns[k], 4, Model.Interpolation.LINEAR));
+        if (places != null)
+            channels.add(new Model.Channel(
+                    nodeOf[0], Model.Property.TRANSLATION, times, places, 3, Model.Interpolation.LINEAR));
         return new Model.Clip(motion.name(), times[n - 1], channels);
     }
 
@@ -150,7 +206,8 @@ public final class Retarget {
             at[j] = k.parent() < 0 ? m.place(j, 0) : at[k.parent()].plus(q[k.parent()].rotate(m.place(j, 0)));
             q[j] = k.parent() < 0 ? m.turn(j, 0) : q[k.parent()].times(m.turn(j, 0));
             low = Math.min(low, at[j].y());
-            if (k.end() != null) low = Math.min(low, at[j].plus(q[j].rotate(k.end())).y());
+            if (k.end() != null)
+                low = Math.min(low, at[j].plus(q[j].rotate(k.end())).y());
         }
         return low;
     }
@@ -161,13 +218,16 @@ public final class Retarget {
             if (motion.joints().get(c).parent() != joint || nodeOf[c] < 0) continue;
             Vec3 own = at[nodeOf[c]].minus(at[nodeOf[joint]]), theirs = from[c].minus(from[joint]);
             // Where several hang on it no one of them says how it lies.
-            long hang = motion.joints().stream().filter(k -> k.parent() == joint).count();
+            long hang =
+                    motion.joints().stream().filter(k -> k.parent() == joint).count();
             if (hang > 1 || own.length() < 1e-9 || theirs.length() < 1e-9) return Quat.IDENTITY;
             return Quat.between(own.unit(), theirs.unit());
         }
         // The last joint of a limb lies as its end says, the model's as its only child does.
         Vec3 end = motion.joints().get(joint).end();
-        int[] below = java.util.stream.IntStream.range(0, model.nodes().size()).filter(k -> model.nodes().get(k).parent() == nodeOf[joint]).toArray();
+        int[] below = java.util.stream.IntStream.range(0, model.nodes().size())
+                .filter(k -> model.nodes().get(k).parent() == nodeOf[joint])
+                .toArray();
         if (end == null || below.length != 1 || end.length() < 1e-9) return Quat.IDENTITY;
         Vec3 own = at[below[0]].minus(at[nodeOf[joint]]);
         return own.length() < 1e-9 ? Quat.IDENTITY : Quat.between(own.unit(), end.unit());
@@ -176,9 +236,15 @@ public final class Retarget {
     /** A place in a node's own space (Cramer's rule on its 3x4 map). */
     private static float[] within(double[] m, Vec3 p) {
         double x = p.x() - m[3], y = p.y() - m[7], z = p.z() - m[11];
-        double a = m[5] * m[10] - m[6] * m[9], b = m[6] * m[8] - m[4] * m[10], c = m[4] * m[9] - m[5] * m[8], det = m[0] * a + m[1] * b + m[2] * c;
+        double a = m[5] * m[10] - m[6] * m[9],
+                b = m[6] * m[8] - m[4] * m[10],
+                c = m[4] * m[9] - m[5] * m[8],
+                det = m[0] * a + m[1] * b + m[2] * c;
         if (Math.abs(det) < 1e-18) return new float[3];
-        return new float[] {(float) ((x * a + y * (m[2] * m[9] - m[1] * m[10]) + z * (m[1] * m[6] - m[2] * m[5])) / det), (float) ((x * b + y * (m[0] * m[10] - m[2] * m[8]) + z * (m[2] * m[4] - m[0] * m[6])) / det),
-            (float) ((x * c + y * (m[1] * m[8] - m[0] * m[9]) + z * (m[0] * m[5] - m[1] * m[4])) / det)};
+        return new float[] {
+            (float) ((x * a + y * (m[2] * m[9] - m[1] * m[10]) + z * (m[1] * m[6] - m[2] * m[5])) / det),
+            (float) ((x * b + y * (m[0] * m[10] - m[2] * m[8]) + z * (m[2] * m[4] - m[0] * m[6])) / det),
+            (float) ((x * c + y * (m[1] * m[8] - m[0] * m[9]) + z * (m[0] * m[5] - m[1] * m[4])) / det)
+        };
     }
 }

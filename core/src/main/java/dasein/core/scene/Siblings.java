@@ -3,11 +3,16 @@ package dasein.core.scene;
 import java.nio.file.Path;
 import java.util.List;
 
-/** Files that were brought in together; they name each other by paths of the machine they come from, of which only the last part counts. */
+/**
+ * Files that were brought in together; they name each other by paths of the machine they come from, of which only the
+ * last part counts.
+ */
 final class Siblings {
     private final List<Path> files;
 
-    Siblings(List<Path> files) { this.files = List.copyOf(files); }
+    Siblings(List<Path> files) {
+        this.files = List.copyOf(files);
+    }
 
     /** The file of that name, without regard to case; null when it is not there. */
     Path find(String named) {

@@ -24,16 +24,26 @@ final class StlReader {
             float[] xyz;
             try (InputStream in = Files.newInputStream(path)) {
                 byte[] head = in.readNBytes(84);
-                long n = head.length < 84 ? -1 : Integer.toUnsignedLong(ByteBuffer.wrap(head).order(ByteOrder.LITTLE_ENDIAN).getInt(80));
+                long n = head.length < 84
+                        ? -1
+                        : Integer.toUnsignedLong(ByteBuffer.wrap(head)
+                                .order(ByteOrder.LITTLE_ENDIAN)
+                                .getInt(80));
                 // Some binary files begin with "solid", too: the size tells.
                 if (n >= 0 && size == 84 + 50 * n) {
-                    if (n > ObjReader.MOST_PLACES) throw new BadInput(name + " has more than " + ObjReader.MOST_PLACES + " triangles");
+                    if (n > ObjReader.MOST_PLACES)
+                        throw new BadInput(name + " has more than " + ObjReader.MOST_PLACES + " triangles");
                     xyz = binary(in, (int) n);
-                } else if (new String(head, StandardCharsets.ISO_8859_1).stripLeading().startsWith("solid")) xyz = text(path);
-                else throw new BadInput(name + (n > 0 && n < 1L << 28 ? " is cut short or no STL model" : " is not an STL model"));
+                } else if (new String(head, StandardCharsets.ISO_8859_1)
+                        .stripLeading()
+                        .startsWith("solid")) xyz = text(path);
+                else
+                    throw new BadInput(
+                            name + (n > 0 && n < 1L << 28 ? " is cut short or no STL model" : " is not an STL model"));
             }
             if (xyz.length == 0) throw new BadInput(name + " holds no triangles");
-            for (float v : xyz) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place lies nowhere");
+            for (float v : xyz)
+                if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place " + "lies nowhere");
             MeshBuilder b = new MeshBuilder();
             for (int i = 0; i < xyz.length / 3; i++) b.add(i, -1, -1);
             return PlyReader.plain(name, b.part(0, 0, xyz, null, null, false), List.of(), 0.5f);

@@ -8,7 +8,10 @@ import java.nio.file.Path;
 import javax.imageio.ImageIO;
 import javax.imageio.stream.ImageInputStream;
 
-/** An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are read as they are. */
+/**
+ * An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are
+ * read as they are.
+ */
 public final class Texture {
     private final int width;
     private final int height;
@@ -47,27 +50,37 @@ public final class Texture {
             for (int i = 0; i < 256; i++) {
                 double v = decode[i] * brightness;
                 v = tint[c] * (contrast == 1 ? v : GREY * Math.pow(v / GREY, contrast));
-                to[c][i] = Math.max(0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
+                to[c][i] = Math.max(
+                        0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
             }
         }
         int[] out = new int[argb.length];
-        for (int i = 0; i < out.length; i++) out[i] = argb[i] & 0xff000000 | to[0][argb[i] >> 16 & 255] << 16 | to[1][argb[i] >> 8 & 255] << 8 | to[2][argb[i] & 255];
+        for (int i = 0; i < out.length; i++)
+            out[i] = argb[i] & 0xff000000
+                    | to[0][argb[i] >> 16 & 255] << 16
+                    | to[1][argb[i] >> 8 & 255] << 8
+                    | to[2][argb[i] & 255];
         return new Texture(width, height, out, decode == SRGB, clamp);
     }
 
-    /** White where this one is bright, or where it is dark, black elsewhere; soft between, against the brightest of all. */
+    /**
+     * White where this one is bright, or where it is dark, black elsewhere; soft between, against the brightest of all.
+     */
     Texture parts(boolean bright) {
         int most = 1;
         for (int v : argb) most = Math.max(most, luma(v));
         int[] out = new int[argb.length];
         for (int i = 0; i < out.length; i++) {
-            double u = (double) luma(argb[i]) / most, t = Math.max(0, Math.min(1, bright ? (u - 0.55) / 0.25 : (0.45 - u) / 0.25));
+            double u = (double) luma(argb[i]) / most,
+                    t = Math.max(0, Math.min(1, bright ? (u - 0.55) / 0.25 : (0.45 - u) / 0.25));
             out[i] = 0xff000000 | 0x010101 * (int) Math.round(255 * t * t * (3 - 2 * t));
         }
         return new Texture(width, height, out, false, clamp);
     }
 
-    private static int luma(int v) { return (54 * (v >> 16 & 255) + 183 * (v >> 8 & 255) + 19 * (v & 255)) >> 8; }
+    private static int luma(int v) {
+        return (54 * (v >> 16 & 255) + 183 * (v >> 8 & 255) + 19 * (v & 255)) >> 8;
+    }
 
     /** As an 8-bit picture, codes as they are. */
     public BufferedImage image() {
@@ -82,15 +95,24 @@ public final class Texture {
         return false;
     }
 
-    public int width() { return width; }
+    public int width() {
+        return width;
+    }
 
-    public int height() { return height; }
+    public int height() {
+        return height;
+    }
 
-    public boolean clamp() { return clamp; }
+    public boolean clamp() {
+        return clamp;
+    }
 
     private static final int MAX_SIDE = 16384;
 
-    /** A picture file that Java or its plug-ins can read. @throws dasein.core.BadInput when it cannot be read or is too large */
+    /**
+     * A picture file that Java or its plug-ins can read. @throws dasein.core.BadInput when it cannot be read or is too
+     * large
+     */
     static Texture read(Path path, boolean colour, boolean clamp) {
         try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
             return read(in, path.getFileName().toString(), colour, clamp);
@@ -103,11 +125,13 @@ public final class Texture {
     /** @param named to say which it is */
     static Texture read(ImageInputStream in, String named, boolean colour, boolean clamp) throws IOException {
         var readers = ImageIO.getImageReaders(in);
-        if (!readers.hasNext()) throw new BadInput(named + " has a texture in a format that cannot be read here; PNG and JPEG can");
+        if (!readers.hasNext())
+            throw new BadInput(named + " has a texture in a format that cannot be read here; PNG and JPEG can");
         var reader = readers.next();
         try {
             reader.setInput(in);
-            if (reader.getWidth(0) > MAX_SIDE || reader.getHeight(0) > MAX_SIDE) throw new BadInput(named + " has a texture larger than " + MAX_SIDE + " pixels");
+            if (reader.getWidth(0) > MAX_SIDE || reader.getHeight(0) > MAX_SIDE)
+                throw new BadInput(named + " has a texture larger than " + MAX_SIDE + " pixels");
             return of(reader.read(0), colour, clamp);
         } finally {
             reader.dispose();
@@ -126,7 +150,10 @@ public final class Texture {
         float x = u * width - 0.5f, y = v * height - 0.5f;
         int x0 = (int) Math.floor(x), y0 = (int) Math.floor(y);
         float a = x - x0, b = y - y0;
-        int xa = wrap(x0, width), xb = wrap(x0 + 1, width), ya = wrap(y0, height) * width, yb = wrap(y0 + 1, height) * width;
+        int xa = wrap(x0, width),
+                xb = wrap(x0 + 1, width),
+                ya = wrap(y0, height) * width,
+                yb = wrap(y0 + 1, height) * width;
         int p = argb[ya + xa], q = argb[ya + xb], r = argb[yb + xa], s = argb[yb + xb];
         float wp = (1 - a) * (1 - b), wq = a * (1 - b), wr = (1 - a) * b, ws = a * b;
         float[] d = decode;

@@ -7,7 +7,6 @@ import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Card;
 import dasein.core.scene.ClipUse;
-import dasein.core.scene.Curve;
 import dasein.core.scene.Footing;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
@@ -27,10 +26,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 
-/** Where every performer is and what it does at any (fractional) frame. A pure function of what was decided; what it works out on the way is kept. */
+/**
+ * Where every performer is and what it does at any (fractional) frame. A pure function of what was decided; what it
+ * works out on the way is kept.
+ */
 public final class Blocking {
     /** A flock has at most so many in its different poses. */
     private static final long MOST_TRIANGLES = 8_000_000;
+
     private static final int DEEPEST = 8;
 
     private final Map<Integer, Performer> performers = new HashMap<>();
@@ -55,21 +58,34 @@ public final class Blocking {
         Pose moved(int object, double frame);
 
         /** Where the camera is. */
-        default Vec3 eye(double frame) { return Vec3.ZERO; }
+        default Vec3 eye(double frame) {
+            return Vec3.ZERO;
+        }
 
         /** Footage of a card by its name; null where there is none at hand. */
-        default Footage footage(String name) { return null; }
+        default Footage footage(String name) {
+            return null;
+        }
 
         /** Where a track meets the ground; null where it is not seen or above the horizon. */
         Vec3 onGround(int track, double frame);
 
         /** Flat ground and nothing else. */
         Around NOTHING = new Around() {
-            @Override public double ground(double x, double z, double under) { return 0; }
+            @Override
+            public double ground(double x, double z, double under) {
+                return 0;
+            }
 
-            @Override public Pose moved(int object, double frame) { return null; }
+            @Override
+            public Pose moved(int object, double frame) {
+                return null;
+            }
 
-            @Override public Vec3 onGround(int track, double frame) { return null; }
+            @Override
+            public Vec3 onGround(int track, double frame) {
+                return null;
+            }
         };
     }
 
@@ -85,7 +101,10 @@ public final class Blocking {
         for (Performer p : performers) {
             Model m = p.card() == null ? models.get(p.model()) : card(p);
             if (m == null) throw new BadInput(p.name() + " has no model " + p.model());
-            for (ClipUse c : p.clips()) if (m.clip(c.clip()) == null) throw new BadInput(p.name() + " has no clip " + c.clip() + "; its model has " + m.clips().stream().map(Model.Clip::name).toList());
+            for (ClipUse c : p.clips())
+                if (m.clip(c.clip()) == null)
+                    throw new BadInput(p.name() + " has no clip " + c.clip() + "; its model has "
+                            + m.clips().stream().map(Model.Clip::name).toList());
             if (!(p.heightMetres() > 0)) throw new BadInput(p.name() + " must be higher than zero");
             this.performers.put(p.id(), p);
         }
@@ -94,22 +113,41 @@ public final class Blocking {
     /** @throws BadInput when a flock has more triangles in its different poses than can be held */
     public static void refuseTooMany(Performer p, Model model) {
         boolean steps = p.route() != null && p.route().steps();
-        long poses = p.clips().isEmpty() ? 1 : steps ? p.flock().count() : Math.min(Flocking.WAYS, p.flock().count()), all = poses * model.triangles();
-        if (all > MOST_TRIANGLES) throw new BadInput(p.name() + " would have " + all / 1000 + " thousand triangles in " + poses + " poses; at most " + MOST_TRIANGLES / 1000 + " thousand can be held. " + (steps ? "Make fewer, do not match steps, or take a simpler model" : "Take a simpler model"));
+        long
+                poses =
+                        p.clips().isEmpty()
+                                ? 1
+                                : steps
+                                        ? p.flock().count()
+                                        : Math.min(Flocking.WAYS, p.flock().count()),
+                all = poses * model.triangles();
+        if (all > MOST_TRIANGLES)
+            throw new BadInput(p.name() + " would have " + all / 1000 + " thousand triangles in " + poses
+                    + " poses; at most " + MOST_TRIANGLES / 1000 + " thousand can be held. "
+                    + (steps ? "Make fewer, do not match steps, or take a simpler model" : "Take a simpler model"));
     }
 
     /** One performer on flat ground whose clips begin in frame 1. */
-    public static Blocking alone(Performer p, Model m, double rate) { return new Blocking(List.of(p), Map.of(p.model(), m), 1, rate, Around.NOTHING); }
+    public static Blocking alone(Performer p, Model m, double rate) {
+        return new Blocking(List.of(p), Map.of(p.model(), m), 1, rate, Around.NOTHING);
+    }
 
-    Model model(Performer p) { return p.card() == null ? models.get(p.model()) : cards.get(p.id()); }
+    Model model(Performer p) {
+        return p.card() == null ? models.get(p.model()) : cards.get(p.id());
+    }
 
     private Model card(Performer p) {
         Footage f = around.footage(p.card().footage());
         if (f == null) throw new BadInput(p.name() + " has no footage");
-        return cards.computeIfAbsent(p.id(), k -> Card.model(f.aspect(), p.card().bendDeg()));
+        return cards.computeIfAbsent(
+                p.id(), k -> Card.model(f.aspect(), p.card().bendDeg()));
     }
 
-    Footing footing(Performer p, String clip) { return footings.computeIfAbsent((p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip + rolling(p), k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p))); }
+    Footing footing(Performer p, String clip) {
+        return footings.computeIfAbsent(
+                (p.card() == null ? p.model() : "card " + p.id()) + "\0" + clip + rolling(p),
+                k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p)));
+    }
 
     /** Nodes that turn as wheels do. */
     private java.util.Set<Integer> rolling(Performer p) {
@@ -118,12 +156,18 @@ public final class Blocking {
         return out;
     }
 
-    private double value(Performer p, String channel, double rest, double frame) { return p.curve(channel).at(frame, rest, rate); }
+    private double value(Performer p, String channel, double rest, double frame) {
+        return p.curve(channel).at(frame, rest, rate);
+    }
 
-    Route.Walked walked(Performer p) { return routes.computeIfAbsent(p.id(), k -> p.route().walked()); }
+    Route.Walked walked(Performer p) {
+        return routes.computeIfAbsent(p.id(), k -> p.route().walked());
+    }
 
     /** Height of what lies under a place, looked for from so far above it. */
-    double ground(Vec3 at, double above) { return around.ground(at.x(), at.z(), at.y() + above); }
+    double ground(Vec3 at, double above) {
+        return around.ground(at.x(), at.z(), at.y() + above);
+    }
 
     /** A performer's own place and heading. */
     Pose pose(Performer p, double frame) {
@@ -134,11 +178,18 @@ public final class Blocking {
     /** Metres gone along the route by a frame. */
     double way(Performer p, double frame) {
         Route r = p.route();
-        return value(p, "way", Math.max(0, Math.min(walked(p).length(), (frame - Math.max(first, r.start())) / rate * r.speed())), frame);
+        return value(
+                p,
+                "way",
+                Math.max(0, Math.min(walked(p).length(), (frame - Math.max(first, r.start())) / rate * r.speed())),
+                frame);
     }
 
     /** Size factor from the model to the set. */
-    double scale(Performer p, double frame) { return Math.max(1e-6, value(p, "height", p.heightMetres(), frame)) / footing(p, "").height(); }
+    double scale(Performer p, double frame) {
+        return Math.max(1e-6, value(p, "height", p.heightMetres(), frame))
+                / footing(p, "").height();
+    }
 
     public Moment at(int performer, double frame) {
         Performer p = performers.get(performer);
@@ -151,7 +202,9 @@ public final class Blocking {
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
         Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
-        return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null ? planting.planted(p, place.turn, frame, depth, scale, out) : out;
+        return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null
+                ? planting.planted(p, place.turn, frame, depth, scale, out)
+                : out;
     }
 
     /** Height in model space of what stands at the performer's height. */
@@ -161,7 +214,9 @@ public final class Blocking {
             case REST -> footing(p, "").lowest();
             case CLIP -> {
                 double low = footing(p, now).lowest();
-                yield m.before() == null ? low : low * m.share() + footing(p, m.before().name()).lowest() * (1 - m.share());
+                yield m.before() == null
+                        ? low
+                        : low * m.share() + footing(p, m.before().name()).lowest() * (1 - m.share());
             }
             case ALWAYS -> lowest(footing(p, now), m);
         };
@@ -178,27 +233,38 @@ public final class Blocking {
     }
 
     private static double lowest(Footing f, Moment m) {
-        float[] feet = f.places(new Moment(Affine.identity(), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns()));
+        float[] feet = f.places(new Moment(
+                Affine.identity(), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns()));
         double low = Double.MAX_VALUE;
         for (int i = 1; i < feet.length; i += 3) low = Math.min(low, feet[i]);
         return feet.length == 0 ? f.lowest() : low;
     }
 
     /** Where a performer stands in the set. */
-    public Vec3 foot(int performer, double frame) { return place(performers.get(performer), frame, 0).at; }
+    public Vec3 foot(int performer, double frame) {
+        return place(performers.get(performer), frame, 0).at;
+    }
 
     /** Pose of what a performer is tied to. */
-    public Pose carrier(int performer, double frame) { return carrier(performers.get(performer), performers.get(performer).tie(), frame, 0); }
+    public Pose carrier(int performer, double frame) {
+        return carrier(performers.get(performer), performers.get(performer).tie(), frame, 0);
+    }
 
     /** A performer's foot and turn in the set. */
     record Place(Vec3 at, Quat turn) {}
 
-    Place place(Performer p, double frame, int depth) { return place(p, frame, depth, p.route() == null ? 0 : way(p, frame)); }
+    Place place(Performer p, double frame, int depth) {
+        return place(p, frame, depth, p.route() == null ? 0 : way(p, frame));
+    }
 
     /** @param way metres gone along its route, if it has one */
     Place place(Performer p, double frame, int depth, double way) {
-        if (depth > DEEPEST) throw new BadInput(p.name() + " is tied to itself over others, or over more than " + DEEPEST + " of them");
-        double x = value(p, "x", p.x(), frame), y = value(p, "y", p.y(), frame), z = value(p, "z", p.z(), frame), heading = Math.toRadians(value(p, "heading", p.headingDeg(), frame));
+        if (depth > DEEPEST)
+            throw new BadInput(p.name() + " is tied to itself over others, or over more than " + DEEPEST + " of them");
+        double x = value(p, "x", p.x(), frame),
+                y = value(p, "y", p.y(), frame),
+                z = value(p, "z", p.z(), frame),
+                heading = Math.toRadians(value(p, "heading", p.headingDeg(), frame));
         if (p.route() != null) {
             double[] on = walked(p).at(way);
             // Offsets lie across and along the way.
@@ -207,12 +273,15 @@ public final class Blocking {
             z = on[1] + oz;
             heading += on[2];
         }
-        Quat turn = Quat.axisAngle(Vec3.Y, heading).times(Quat.axisAngle(Vec3.X, -Math.toRadians(value(p, "pitch", p.pitchDeg(), frame)))).times(Quat.axisAngle(Vec3.Z, Math.toRadians(value(p, "roll", p.rollDeg(), frame))));
+        Quat turn = Quat.axisAngle(Vec3.Y, heading)
+                .times(Quat.axisAngle(Vec3.X, -Math.toRadians(value(p, "pitch", p.pitchDeg(), frame))))
+                .times(Quat.axisAngle(Vec3.Z, Math.toRadians(value(p, "roll", p.rollDeg(), frame))));
         Vec3 at = new Vec3(x, y, z);
         if (p.card() != null && p.card().faces()) {
             // Its own heading is added: it may look past the camera.
             Vec3 to = around.eye(frame).minus(at);
-            if (Math.hypot(to.x(), to.z()) > 1e-6) turn = Quat.axisAngle(Vec3.Y, Math.atan2(to.x(), to.z())).times(turn);
+            if (Math.hypot(to.x(), to.z()) > 1e-6)
+                turn = Quat.axisAngle(Vec3.Y, Math.atan2(to.x(), to.z())).times(turn);
         }
         if (p.tie() != null) {
             Pose with = carrier(p, p.tie(), frame, depth);
@@ -231,17 +300,22 @@ public final class Blocking {
         return switch (tie.to()) {
             case OBJECT -> {
                 Pose pose = around.moved(tie.id(), frame);
-                if (pose == null) throw new BadInput(p.name() + " goes along with a thing that is not solved in frame " + Math.round(frame));
+                if (pose == null)
+                    throw new BadInput(
+                            p.name() + " goes along with a thing that is not solved in frame " + Math.round(frame));
                 yield pose;
             }
             case TRACK -> {
                 Vec3 at = around.onGround(tie.id(), frame);
-                if (at == null) throw new BadInput(p.name() + " goes along with track " + tie.id() + ", which does not meet the ground in frame " + Math.round(frame));
+                if (at == null)
+                    throw new BadInput(p.name() + " goes along with track " + tie.id()
+                            + ", which does not meet the ground in frame " + Math.round(frame));
                 yield new Pose(Quat.IDENTITY, at);
             }
             case PERFORMER -> {
                 Performer other = performers.get(tie.id());
-                if (other == null) throw new BadInput(p.name() + " goes along with a performer that is no longer there");
+                if (other == null)
+                    throw new BadInput(p.name() + " goes along with a performer that is no longer there");
                 Moment m = at(other, frame, depth + 1);
                 double[] to = m.toSet();
                 if (tie.node().isEmpty()) {
@@ -250,7 +324,9 @@ public final class Blocking {
                 }
                 Model model = model(other);
                 int node = node(model, tie.node());
-                if (node < 0) throw new BadInput(other.name() + " has no part " + tie.node() + " for " + p.name() + " to go along with");
+                if (node < 0)
+                    throw new BadInput(
+                            other.name() + " has no part " + tie.node() + " for " + p.name() + " to go along with");
                 Posing posing = new Posing(model);
                 posing.at(m);
                 to = Affine.times(to, posing.node(node));
@@ -276,7 +352,8 @@ public final class Blocking {
         ClipUse last = clips.get(k - 1);
         Model.Clip before = model(p).clip(last.clip());
         double u = (frame - now.at()) / now.blend();
-        return new Moment(null, clip, seconds, before, seconds(p, last, frame, scale, before), u * u * (3 - 2 * u), Map.of());
+        return new Moment(
+                null, clip, seconds, before, seconds(p, last, frame, scale, before), u * u * (3 - 2 * u), Map.of());
     }
 
     /** Which of its clips it plays. */
@@ -315,11 +392,20 @@ public final class Blocking {
         return out;
     }
 
-    /** Radius about an axis of a node, in model units, and whether it rolls forward (along +Z) with or against that axis. */
+    /**
+     * Radius about an axis of a node, in model units, and whether it rolls forward (along +Z) with or against that
+     * axis.
+     */
     private static double[] wheel(Model m, int node, Vec3 axis) {
         Posing rest = new Posing(m);
         double[] w = rest.node(node);
-        Vec3 pivot = new Vec3(w[3], w[7], w[11]), a = new Vec3(w[0] * axis.x() + w[1] * axis.y() + w[2] * axis.z(), w[4] * axis.x() + w[5] * axis.y() + w[6] * axis.z(), w[8] * axis.x() + w[9] * axis.y() + w[10] * axis.z()).unit();
+        Vec3 pivot = new Vec3(w[3], w[7], w[11]),
+                a =
+                        new Vec3(
+                                        w[0] * axis.x() + w[1] * axis.y() + w[2] * axis.z(),
+                                        w[4] * axis.x() + w[5] * axis.y() + w[6] * axis.z(),
+                                        w[8] * axis.x() + w[9] * axis.y() + w[10] * axis.z())
+                                .unit();
         double radius = 0;
         for (Model.Part p : m.parts()) {
             if (!within(m, p.node(), node)) continue;
@@ -342,7 +428,11 @@ public final class Blocking {
     private double gone(Performer p, double frame) {
         if (p.route() != null) return way(p, frame);
         int whole = (int) Math.floor(frame);
-        double[] sums = gone.compute(p.id(), (k, old) -> old != null && old.length > whole - first + 1 ? old : sums(p, Math.max(whole - first + 2, old == null ? 64 : 2 * old.length)));
+        double[] sums = gone.compute(
+                p.id(),
+                (k, old) -> old != null && old.length > whole - first + 1
+                        ? old
+                        : sums(p, Math.max(whole - first + 2, old == null ? 64 : 2 * old.length)));
         if (whole < first) return step(p, first, frame);
         return sums[whole - first] + step(p, whole, frame);
     }
@@ -354,7 +444,8 @@ public final class Blocking {
     }
 
     private double step(Performer p, double from, double to) {
-        if (from == to || p.tie() == null && p.curve("x").empty() && p.curve("z").empty()) return 0;
+        if (from == to
+                || p.tie() == null && p.curve("x").empty() && p.curve("z").empty()) return 0;
         Place a = place(p, from, 0), b = place(p, to, 0);
         return b.at.minus(a.at).dot(a.turn.rotate(Vec3.Z));
     }
@@ -362,7 +453,9 @@ public final class Blocking {
     /** Everybody's triangles from one (fractional) frame to another. */
     public List<Mesh> meshes(double open, double close) {
         List<Mesh> out = new ArrayList<>();
-        performers.values().stream().sorted(java.util.Comparator.comparingInt(Performer::id)).forEach(p -> out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close)));
+        performers.values().stream()
+                .sorted(java.util.Comparator.comparingInt(Performer::id))
+                .forEach(p -> out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close)));
         return out;
     }
 
@@ -371,19 +464,35 @@ public final class Blocking {
         Card c = p.card();
         Footage f = around.footage(c.footage());
         double middle = (open + close) / 2;
-        Material[] look = PosedMesh.looked(new Material[] {c.material(f.frame(c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))}, p.looks(), this::mask);
+        Material[] look = PosedMesh.looked(
+                new Material[] {
+                    c.material(f.frame(
+                            c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))
+                },
+                p.looks(),
+                this::mask);
         Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
         Mesh.Shows shows = new Mesh.Shows(c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added());
         if (c.added()) shows = new Mesh.Shows(c.seen(), false, false, true);
         Mesh m = PosedMesh.of(p.id(), model(p), look, a, b).with(shows);
         if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);
-        return List.of(m, PosedMesh.of(p.id(), model(p), look, turned(a, c.shadowTurnDeg()), turned(b, c.shadowTurnDeg())).with(new Mesh.Shows(false, true, false, false)));
+        return List.of(
+                m,
+                PosedMesh.of(p.id(), model(p), look, turned(a, c.shadowTurnDeg()), turned(b, c.shadowTurnDeg()))
+                        .with(new Mesh.Shows(false, true, false, false)));
     }
 
     /** About its own upright. */
     private static Moment turned(Moment m, double deg) {
         double[] r = Quat.axisAngle(Vec3.Y, Math.toRadians(deg)).matrix();
-        return new Moment(Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), m.turns());
+        return new Moment(
+                Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}),
+                m.clip(),
+                m.seconds(),
+                m.before(),
+                m.beforeSeconds(),
+                m.share(),
+                m.turns());
     }
 
     /** A picture that masks what glows: the first frame of footage. */
@@ -409,23 +518,41 @@ public final class Blocking {
 
     /** Over the seam of a loop the clip goes on: the shutter must not see it run back. */
     static Moment unwound(Moment a, Moment b) {
-        if (b.clip() == null || b.clip() != a.clip() || Math.abs(b.seconds() - a.seconds()) <= 0.5 * b.clip().seconds()) return b;
+        if (b.clip() == null
+                || b.clip() != a.clip()
+                || Math.abs(b.seconds() - a.seconds()) <= 0.5 * b.clip().seconds()) return b;
         return new Moment(b.toSet(), b.clip(), a.seconds(), b.before(), b.beforeSeconds(), b.share(), b.turns());
     }
 
-    private Flocking flock(Performer p) { return flocks.computeIfAbsent(p.id(), k -> new Flocking(p, model(p), this, first, rate)); }
+    private Flocking flock(Performer p) {
+        return flocks.computeIfAbsent(p.id(), k -> new Flocking(p, model(p), this, first, rate));
+    }
 
-    /** A copy of a flock at one moment. @param toSet affine 3x4; @param seconds into its clip; @param share of its brightness, about 1 */
+    /**
+     * A copy of a flock at one moment. @param toSet affine 3x4; @param seconds into its clip; @param share of its
+     * brightness, about 1
+     */
     public record Copy(double[] toSet, double seconds, double share) {}
 
     /** All copies of a performer that is a flock. */
-    public List<Copy> copies(int performer, double frame) { return flock(performers.get(performer)).at(frame).stream().map(c -> new Copy(c.moment().toSet(), c.moment().seconds(), c.share())).toList(); }
+    public List<Copy> copies(int performer, double frame) {
+        return flock(performers.get(performer)).at(frame).stream()
+                .map(c -> new Copy(c.moment().toSet(), c.moment().seconds(), c.share()))
+                .toList();
+    }
 
-    /** What of a performer slides, and how fast its clip's steps are. @param centimetres for each frame from the first: how far what touches the ground moves over it until the next; NaN where nothing touches it. @param stepSpeed metres a second, 0 for a clip without steps */
+    /**
+     * What of a performer slides, and how fast its clip's steps are. @param centimetres for each frame from the first:
+     * how far what touches the ground moves over it until the next; NaN where nothing touches it. @param stepSpeed
+     * metres a second, 0 for a clip without steps
+     */
     public record Slide(double[] centimetres, double stepSpeed) {
         /** Median over the frames in which something touches the ground; NaN when nothing ever does. */
         public double median() {
-            double[] s = Arrays.stream(centimetres).filter(v -> !Double.isNaN(v)).sorted().toArray();
+            double[] s = Arrays.stream(centimetres)
+                    .filter(v -> !Double.isNaN(v))
+                    .sorted()
+                    .toArray();
             return s.length == 0 ? Double.NaN : s[s.length / 2];
         }
     }
@@ -445,7 +572,9 @@ public final class Blocking {
             if (n > 0) out[n - 1] = a == null ? Double.NaN : slid(a, b, touch);
             a = b;
         }
-        return new Slide(out, footing(p, p.clips().isEmpty() ? "" : p.clips().get(0).clip()).stepSpeed() * scale(p, first));
+        return new Slide(
+                out,
+                footing(p, p.clips().isEmpty() ? "" : p.clips().get(0).clip()).stepSpeed() * scale(p, first));
     }
 
     /** Median way over the ground, in centimetres, of what touches it in both. */
@@ -453,7 +582,8 @@ public final class Blocking {
         double[] way = new double[a.length / 3];
         int n = 0;
         for (int i = 0; i < a.length; i += 3) {
-            if (a[i + 1] > around.ground(a[i], a[i + 2], a[i + 1] + touch) + touch || b[i + 1] > around.ground(b[i], b[i + 2], b[i + 1] + touch) + touch) continue;
+            if (a[i + 1] > around.ground(a[i], a[i + 2], a[i + 1] + touch) + touch
+                    || b[i + 1] > around.ground(b[i], b[i + 2], b[i + 1] + touch) + touch) continue;
             way[n++] = 100 * Math.hypot(b[i] - a[i], b[i + 2] - a[i + 2]);
         }
         if (n == 0) return Double.NaN;

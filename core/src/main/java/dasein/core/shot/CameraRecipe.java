@@ -18,37 +18,203 @@ import java.util.List;
  * @param lens a calibrated lens to hold; empty to solve it
  * @param lines of the set's axes, from which a locked camera is matched; @param match what else it is matched by
  * @param hints what is said to the solve beside all this
- * @param kept solves that were kept; @param use the fingerprint of that which counts, empty for the one these settings give
+ * @param kept solves that were kept; @param use the fingerprint of that which counts, empty for the one these settings
+ *     give
  * @param objects things that move by themselves
- * @param surface mask whose surface carries the perspective of a locked camera from the frame it was drawn in to others; 0: it stood still
+ * @param surface mask whose surface carries the perspective of a locked camera from the frame it was drawn in to
+ *     others; 0: it stood still
  */
-public record CameraRecipe(String kind, String focal, boolean solveK1, boolean solveK2, boolean solveK3, boolean tangential, boolean centre, double smoothPx, String file, CameraExchange.Reading reading, String lens,
-    List<StillSolver.Line> lines, Hints hints, CameraMatch match, List<Kept> kept, String use, List<Moved> objects, int surface) {
+public record CameraRecipe(
+        String kind,
+        String focal,
+        boolean solveK1,
+        boolean solveK2,
+        boolean solveK3,
+        boolean tangential,
+        boolean centre,
+        double smoothPx,
+        String file,
+        CameraExchange.Reading reading,
+        String lens,
+        List<StillSolver.Line> lines,
+        Hints hints,
+        CameraMatch match,
+        List<Kept> kept,
+        String use,
+        List<Moved> objects,
+        int surface) {
 
     /** @param print fingerprint of its result */
     public record Kept(String print, String name) {}
 
-    /** @param group the tracks' group; @param distance from the camera to its middle where it is first seen, in the set's unit, 0 for that of the median point */
+    /**
+     * @param group the tracks' group; @param distance from the camera to its middle where it is first seen, in the
+     *     set's unit, 0 for that of the median point
+     */
     public record Moved(int id, String name, int group, double distance) {}
 
     // What changes how it is solved lets the solve of these settings count again.
 
-    public CameraRecipe withLines(List<StillSolver.Line> l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, List.copyOf(l), hints, match, kept, "", objects, surface); }
+    public CameraRecipe withLines(List<StillSolver.Line> l) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                List.copyOf(l),
+                hints,
+                match,
+                kept,
+                "",
+                objects,
+                surface);
+    }
 
-    public CameraRecipe withLens(String l) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, l, lines, hints, match, kept, "", objects, surface); }
+    public CameraRecipe withLens(String l) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                l,
+                lines,
+                hints,
+                match,
+                kept,
+                "",
+                objects,
+                surface);
+    }
 
-    public CameraRecipe withFile(String f, CameraExchange.Reading r) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, f, r, lens, lines, hints, match, kept, "", objects, surface); }
+    public CameraRecipe withFile(String f, CameraExchange.Reading r) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                f,
+                r,
+                lens,
+                lines,
+                hints,
+                match,
+                kept,
+                "",
+                objects,
+                surface);
+    }
 
-    public CameraRecipe with(Hints h) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, h, match, kept, "", objects, surface); }
+    public CameraRecipe with(Hints h) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                lines,
+                h,
+                match,
+                kept,
+                "",
+                objects,
+                surface);
+    }
 
-    public CameraRecipe with(CameraMatch m) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, m, kept, "", objects, surface); }
+    public CameraRecipe with(CameraMatch m) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                lines,
+                hints,
+                m,
+                kept,
+                "",
+                objects,
+                surface);
+    }
 
-    public CameraRecipe withKept(List<Kept> k, String print) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, match, List.copyOf(k), print, objects, surface); }
+    public CameraRecipe withKept(List<Kept> k, String print) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                lines,
+                hints,
+                match,
+                List.copyOf(k),
+                print,
+                objects,
+                surface);
+    }
 
-    public CameraRecipe withObjects(List<Moved> o) { return new CameraRecipe(kind, focal, solveK1, solveK2, solveK3, tangential, centre, smoothPx, file, reading, lens, lines, hints, match, kept, use, List.copyOf(o), surface); }
+    public CameraRecipe withObjects(List<Moved> o) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                lines,
+                hints,
+                match,
+                kept,
+                use,
+                List.copyOf(o),
+                surface);
+    }
 
     /** What the solve itself depends on. */
-    public CameraRecipe solving() { return withKept(List.of(), "").withObjects(List.of()); }
+    public CameraRecipe solving() {
+        return withKept(List.of(), "").withObjects(List.of());
+    }
 
-    public boolean locked() { return kind.equals("locked"); }
+    public boolean locked() {
+        return kind.equals("locked");
+    }
 }

@@ -27,7 +27,13 @@ final class OnSet implements Blocking.Around {
     private final Map<String, Footage> footage;
 
     /** @param camera in the set's frame; @param tracks in pixels of the plate, those performers may go along with */
-    OnSet(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, List<Track> tracks, Map<String, Footage> footage) {
+    OnSet(
+            SetRecipe set,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Map<Integer, ? extends NavigableMap<Integer, Pose>> moved,
+            List<Track> tracks,
+            Map<String, Footage> footage) {
         this.footage = footage;
         this.camera = camera;
         this.moved = moved;
@@ -35,7 +41,8 @@ final class OnSet implements Blocking.Around {
         List<Shape> stand = new ArrayList<>(), open = new ArrayList<>();
         for (Piece p : set.pieces()) {
             if (p.kind() == Piece.Kind.HOLE) open.add(Shape.of(p, null));
-            else if (p.follows() == 0 && p.keys().isEmpty()) stand.add(SetPieces.shape(p, camera, models.get(p.model())));
+            else if (p.follows() == 0 && p.keys().isEmpty())
+                stand.add(SetPieces.shape(p, camera, models.get(p.model())));
         }
         pieces = new Heights(stand);
         holes = new Heights(open);
@@ -52,10 +59,14 @@ final class OnSet implements Blocking.Around {
     }
 
     @Override
-    public Vec3 eye(double frame) { return camera == null ? Vec3.ZERO : camera.pose(frame).position(); }
+    public Vec3 eye(double frame) {
+        return camera == null ? Vec3.ZERO : camera.pose(frame).position();
+    }
 
     @Override
-    public Footage footage(String name) { return footage.get(name); }
+    public Footage footage(String name) {
+        return footage.get(name);
+    }
 
     @Override
     public Pose moved(int object, double frame) {
@@ -71,10 +82,15 @@ final class OnSet implements Blocking.Around {
         int i = Arrays.binarySearch(t.frames(), (int) Math.floor(frame));
         if (i < 0) i = Math.max(0, -i - 2);
         int j = Math.min(i + 1, t.length() - 1);
-        double span = t.frames()[j] - t.frames()[i], u = span == 0 ? 0 : Math.max(0, Math.min(1, (frame - t.frames()[i]) / span));
+        double span = t.frames()[j] - t.frames()[i],
+                u = span == 0 ? 0 : Math.max(0, Math.min(1, (frame - t.frames()[i]) / span));
         double x = t.x()[i] + u * (t.x()[j] - t.x()[i]), y = t.y()[i] + u * (t.y()[j] - t.y()[i]);
         Pose eye = camera.pose(frame);
-        Vec3 d = eye.rotation().rotate(camera.lens((int) Math.round(frame)).ray(x, y)).unit();
-        return d.y() > -1e-6 ? null : eye.position().plus(d.times(-eye.position().y() / d.y()));
+        Vec3 d = eye.rotation()
+                .rotate(camera.lens((int) Math.round(frame)).ray(x, y))
+                .unit();
+        return d.y() > -1e-6
+                ? null
+                : eye.position().plus(d.times(-eye.position().y() / d.y()));
     }
 }

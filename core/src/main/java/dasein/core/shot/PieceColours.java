@@ -24,8 +24,9 @@ import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 
 /**
- * The plate's colours laid onto set pieces as textures: every flat face is a rectangle of its piece's picture, coloured from the frame that
- * sees the face best, and where that does not see it from the next. What no frame sees is grown over from its neighbourhood.
+ * The plate's colours laid onto set pieces as textures: every flat face is a rectangle of its piece's picture, coloured
+ * from the frame that sees the face best, and where that does not see it from the next. What no frame sees is grown
+ * over from its neighbourhood.
  */
 public final class PieceColours {
     private static final int FRAMES = 7, SIDE = 1024, GAP = 2, SAMPLES = 8, MOST_FACES = 4000;
@@ -48,7 +49,11 @@ public final class PieceColours {
      */
     private record Face(Vec3 corner, Vec3 u, Vec3 v, Vec3 normal, double wide, double high, List<Integer> triangles) {}
 
-    private PieceColours(SetRecipe set, SolvedCamera camera, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, List<Integer> numbers) {
+    private PieceColours(
+            SetRecipe set,
+            SolvedCamera camera,
+            Map<Integer, ? extends NavigableMap<Integer, Pose>> moved,
+            List<Integer> numbers) {
         this.set = set;
         this.camera = camera;
         this.moved = moved;
@@ -60,11 +65,28 @@ public final class PieceColours {
      * @param plates scene-linear frames, painted ones in place of those they stand for
      * @throws BadInput when nothing can be coloured
      */
-    public static Result of(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, Progress progress) {
-        List<Piece> pieces = set.pieces().stream().filter(p -> p.kind() != Piece.Kind.HOLE).toList();
+    public static Result of(
+            SetRecipe set,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            IntFunction<Image> plates,
+            Progress progress) {
+        List<Piece> pieces =
+                set.pieces().stream().filter(p -> p.kind() != Piece.Kind.HOLE).toList();
         if (pieces.isEmpty()) throw new BadInput("there are no set pieces to be coloured");
-        List<Integer> chosen = set.colours().stream().map(SetRecipe.ColourFrame::frame).filter(camera::has).distinct().toList();
-        List<Integer> numbers = !chosen.isEmpty() ? chosen : IntStream.range(0, FRAMES).mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (FRAMES - 1)).filter(camera::has).distinct().toList();
+        List<Integer> chosen = set.colours().stream()
+                .map(SetRecipe.ColourFrame::frame)
+                .filter(camera::has)
+                .distinct()
+                .toList();
+        List<Integer> numbers = !chosen.isEmpty()
+                ? chosen
+                : IntStream.range(0, FRAMES)
+                        .mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (FRAMES - 1))
+                        .filter(camera::has)
+                        .distinct()
+                        .toList();
         PieceColours all = new PieceColours(set, camera, moved, numbers);
         SetPieces standing = new SetPieces(set, camera, models, moved);
         for (int k = 0; k < numbers.size(); k++) {
@@ -81,10 +103,12 @@ public final class PieceColours {
             progress.at(0.5 + 0.5 * i / pieces.size(), p.name());
             Shape s = SetPieces.shape(p, camera, models.get(p.model()));
             if (s.index().length == 0) continue;
-            nodes.add(new Model.Node(p.name(), -1, new float[3], new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, new float[0]));
+            nodes.add(new Model.Node(
+                    p.name(), -1, new float[3], new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, new float[0]));
             seen.put(p.id(), all.colour(p, s, nodes.size() - 1, parts, materials));
         }
-        return new Result(new Model("set pieces", nodes, parts, List.of(), List.of(), materials.toArray(Material[]::new)), seen);
+        return new Result(
+                new Model("set pieces", nodes, parts, List.of(), List.of(), materials.toArray(Material[]::new)), seen);
     }
 
     private double colour(Piece p, Shape s, int node, List<Model.Part> parts, List<Material> materials) {
@@ -98,7 +122,8 @@ public final class PieceColours {
             if (at == null) density *= 0.9;
         }
         int high = 0;
-        for (int k = 0; k < at.length; k++) high = Math.max(high, at[k][1] + texels(faces.get(k).high, density) + 2 * GAP);
+        for (int k = 0; k < at.length; k++)
+            high = Math.max(high, at[k][1] + texels(faces.get(k).high, density) + 2 * GAP);
         int[] argb = new int[SIDE * high];
         boolean[] known = new boolean[SIDE * high];
         long all = 0;
@@ -128,7 +153,9 @@ public final class PieceColours {
         long met = 0;
         for (boolean b : known) if (b) met++;
         grow(argb, known, SIDE, high);
-        float[] xyz = new float[3 * s.index().length], normal = new float[xyz.length], uv = new float[2 * s.index().length];
+        float[] xyz = new float[3 * s.index().length],
+                normal = new float[xyz.length],
+                uv = new float[2 * s.index().length];
         int[] index = new int[s.index().length];
         int n = 0;
         for (int k = 0; k < faces.size(); k++) {
@@ -148,8 +175,32 @@ public final class PieceColours {
                 }
             }
         }
-        parts.add(new Model.Part(node, -1, xyz, normal, uv, index, materials.size(), new int[0], new float[0], new float[0][], new float[0][]));
-        materials.add(new Material(p.name(), new float[] {1, 1, 1, 1}, new Texture(SIDE, high, argb, true, true), 0, 1, null, null, 1, new float[3], null, 0, false, true));
+        parts.add(new Model.Part(
+                node,
+                -1,
+                xyz,
+                normal,
+                uv,
+                index,
+                materials.size(),
+                new int[0],
+                new float[0],
+                new float[0][],
+                new float[0][]));
+        materials.add(new Material(
+                p.name(),
+                new float[] {1, 1, 1, 1},
+                new Texture(SIDE, high, argb, true, true),
+                0,
+                1,
+                null,
+                null,
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true));
         return (double) met / Math.max(1, all);
     }
 
@@ -158,7 +209,15 @@ public final class PieceColours {
         if (motion == null) return false;
         Vec3 q = motion.toWorld(at), up = motion.rotation().rotate(normal);
         if (sheet && camera.pose(numbers.get(n)).position().minus(q).dot(up) < 0) up = up.times(-1);
-        return frames.get(n).colour((float) q.x(), (float) q.y(), (float) q.z(), (float) up.x(), (float) up.y(), (float) up.z(), out);
+        return frames.get(n)
+                .colour(
+                        (float) q.x(),
+                        (float) q.y(),
+                        (float) q.z(),
+                        (float) up.x(),
+                        (float) up.y(),
+                        (float) up.z(),
+                        out);
     }
 
     /** Frames by how large they see how much of a face, best first. */
@@ -170,7 +229,9 @@ public final class PieceColours {
             Vec3 eye = camera.pose(numbers.get(n)).position();
             double focal = camera.lens(numbers.get(n)).focalPx();
             for (int i = 0; i < SAMPLES * SAMPLES; i++) {
-                Vec3 q = f.corner.plus(f.u.times(f.wide * (i % SAMPLES + 0.5) / SAMPLES)).plus(f.v.times(f.high * (i / SAMPLES + 0.5) / SAMPLES));
+                Vec3 q = f.corner
+                        .plus(f.u.times(f.wide * (i % SAMPLES + 0.5) / SAMPLES))
+                        .plus(f.v.times(f.high * (i / SAMPLES + 0.5) / SAMPLES));
                 if (!seen(n, motion[n], q, f.normal, sheet, c)) continue;
                 Vec3 to = eye.minus(motion[n].toWorld(q));
                 double far = to.length();
@@ -178,16 +239,28 @@ public final class PieceColours {
                 score[n] += Math.abs(to.dot(motion[n].rotation().rotate(f.normal))) / far * focal * focal / (far * far);
             }
         }
-        return IntStream.range(0, score.length).boxed().sorted(Comparator.comparingDouble(n -> -score[n])).mapToInt(n -> n).toArray();
+        return IntStream.range(0, score.length)
+                .boxed()
+                .sorted(Comparator.comparingDouble(n -> -score[n]))
+                .mapToInt(n -> n)
+                .toArray();
     }
 
-    private static int texels(double metres, double density) { return Math.max(1, (int) Math.ceil(metres * density)); }
+    private static int texels(double metres, double density) {
+        return Math.max(1, (int) Math.ceil(metres * density));
+    }
 
-    /** Left top corner of each face in a picture that is SIDE wide and at most as high, tallest first in rows; null when they do not fit. */
+    /**
+     * Left top corner of each face in a picture that is SIDE wide and at most as high, tallest first in rows; null when
+     * they do not fit.
+     */
     private static int[][] packed(List<Face> faces, double density) {
         int[][] out = new int[faces.size()][];
         int x = 0, y = 0, row = 0;
-        for (int k : IntStream.range(0, faces.size()).boxed().sorted(Comparator.comparingDouble(i -> -faces.get(i).high)).toList()) {
+        for (int k : IntStream.range(0, faces.size())
+                .boxed()
+                .sorted(Comparator.comparingDouble(i -> -faces.get(i).high))
+                .toList()) {
             int w = texels(faces.get(k).wide, density) + 2 * GAP, h = texels(faces.get(k).high, density) + 2 * GAP;
             if (w > SIDE || h > SIDE) return null;
             if (x + w > SIDE) {
@@ -202,23 +275,39 @@ public final class PieceColours {
         return out;
     }
 
-    private static Vec3 corner(Shape s, int i) { return new Vec3(s.xyz()[3 * i], s.xyz()[3 * i + 1], s.xyz()[3 * i + 2]); }
+    private static Vec3 corner(Shape s, int i) {
+        return new Vec3(s.xyz()[3 * i], s.xyz()[3 * i + 1], s.xyz()[3 * i + 2]);
+    }
 
     private static List<Face> faces(Piece p, Shape s) {
         Map<List<Long>, List<Integer>> by = new LinkedHashMap<>();
         Map<List<Long>, Vec3> normals = new LinkedHashMap<>();
         for (int t = 0; t < s.index().length / 3; t++) {
-            Vec3 a = corner(s, s.index()[3 * t]), n = corner(s, s.index()[3 * t + 1]).minus(a).cross(corner(s, s.index()[3 * t + 2]).minus(a));
+            Vec3 a = corner(s, s.index()[3 * t]),
+                    n =
+                            corner(s, s.index()[3 * t + 1])
+                                    .minus(a)
+                                    .cross(corner(s, s.index()[3 * t + 2]).minus(a));
             if (n.length() < 1e-12) continue;
             n = p.kind() == Piece.Kind.TERRAIN ? Vec3.Y : n.unit();
-            List<Long> key = p.kind() == Piece.Kind.TERRAIN ? List.of(0L) : List.of(Math.round(n.x() * 50), Math.round(n.y() * 50), Math.round(n.z() * 50), Math.round(n.dot(a) * 500));
+            List<Long> key = p.kind() == Piece.Kind.TERRAIN
+                    ? List.of(0L)
+                    : List.of(
+                            Math.round(n.x() * 50),
+                            Math.round(n.y() * 50),
+                            Math.round(n.z() * 50),
+                            Math.round(n.dot(a) * 500));
             by.computeIfAbsent(key, k -> new ArrayList<>()).add(t);
             normals.putIfAbsent(key, n);
         }
-        if (by.size() > MOST_FACES) throw new BadInput(p.name() + " has more than " + MOST_FACES + " faces, which is too fine to be coloured");
+        if (by.size() > MOST_FACES)
+            throw new BadInput(
+                    p.name() + " has more than " + MOST_FACES + " faces, which is too fine to be " + "coloured");
         List<Face> out = new ArrayList<>();
         by.forEach((key, triangles) -> {
-            Vec3 n = normals.get(key), u = Math.abs(n.y()) > 0.95 ? Vec3.X : Vec3.Y.cross(n).unit(), v = u.cross(n).unit();
+            Vec3 n = normals.get(key),
+                    u = Math.abs(n.y()) > 0.95 ? Vec3.X : Vec3.Y.cross(n).unit(),
+                    v = u.cross(n).unit();
             u = n.cross(v).unit();
             double[] lo = {Double.MAX_VALUE, Double.MAX_VALUE}, hi = {-Double.MAX_VALUE, -Double.MAX_VALUE};
             for (int t : triangles) {
@@ -231,7 +320,14 @@ public final class PieceColours {
                 }
             }
             double off = n.dot(corner(s, s.index()[3 * triangles.get(0)]));
-            out.add(new Face(u.times(lo[0]).plus(v.times(lo[1])).plus(n.times(off)), u, v, n, Math.max(1e-3, hi[0] - lo[0]), Math.max(1e-3, hi[1] - lo[1]), triangles));
+            out.add(new Face(
+                    u.times(lo[0]).plus(v.times(lo[1])).plus(n.times(off)),
+                    u,
+                    v,
+                    n,
+                    Math.max(1e-3, hi[0] - lo[0]),
+                    Math.max(1e-3, hi[1] - lo[1]),
+                    triangles));
         });
         return out;
     }
@@ -275,5 +371,7 @@ public final class PieceColours {
         }
     }
 
-    private static int code(float linear) { return Math.max(0, Math.min(255, Math.round(255 * (float) Encoding.SRGB.encode(linear)))); }
+    private static int code(float linear) {
+        return Math.max(0, Math.min(255, Math.round(255 * (float) Encoding.SRGB.encode(linear))));
+    }
 }

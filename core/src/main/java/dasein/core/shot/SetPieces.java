@@ -20,7 +20,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
 
-/** Stand-ins for what was really there, as meshes at any time: the flat ground, unless it is laid through the points, and the set pieces. */
+/**
+ * Stand-ins for what was really there, as meshes at any time: the flat ground, unless it is laid through the points,
+ * and the set pieces.
+ */
 public final class SetPieces {
     private final SetRecipe set;
     private final Map<Integer, NavigableMap<Integer, Pose>> moved;
@@ -29,44 +32,92 @@ public final class SetPieces {
     /** The flat one; null where it is laid through the points. */
     private final Mesh ground;
 
-    /** @param camera in the set's frame; @param models by the names pieces use; @param moved poses in the set of things that move, by their number and frame */
-    SetPieces(SetRecipe set, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved) {
+    /**
+     * @param camera in the set's frame; @param models by the names pieces use; @param moved poses in the set of things
+     *     that move, by their number and frame
+     */
+    SetPieces(
+            SetRecipe set,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Map<Integer, NavigableMap<Integer, Pose>> moved) {
         this.set = set;
         this.moved = moved;
         for (Piece p : set.pieces()) {
-            if (p.follows() != 0 && !moved.containsKey(p.follows())) throw new BadInput(p.name() + " follows a thing that is not solved");
+            if (p.follows() != 0 && !moved.containsKey(p.follows()))
+                throw new BadInput(p.name() + " follows a thing that is not solved");
             if (p.roles().isEmpty() || p.kind() == Piece.Kind.HOLE) continue;
             Shape s = shape(p, camera, models.get(p.model()));
             shapes.put(p.id(), p.kind() == Piece.Kind.TERRAIN ? open(s) : s);
         }
-        ground = set.pieces().stream().anyMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW)) ? null : ground();
+        ground = set.pieces().stream().anyMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))
+                ? null
+                : ground();
     }
 
-    /** A piece's triangles where it was built. @param camera in the set's frame, whose points a terrain runs through; @param model of a piece that is one, else null */
+    /**
+     * A piece's triangles where it was built. @param camera in the set's frame, whose points a terrain runs
+     * through; @param model of a piece that is one, else null
+     */
     public static Shape shape(Piece p, SolvedCamera camera, Model model) {
-        if (p.kind() == Piece.Kind.TERRAIN) return Shape.of(p, Terrain.through(camera.points().stream().map(SolvedCamera.Point::position).toList(), p));
+        if (p.kind() == Piece.Kind.TERRAIN)
+            return Shape.of(
+                    p,
+                    Terrain.through(
+                            camera.points().stream()
+                                    .map(SolvedCamera.Point::position)
+                                    .toList(),
+                            p));
         if (p.kind() != Piece.Kind.MODEL) return Shape.of(p, null);
         if (model == null) throw new BadInput(p.name() + " has no model");
-        Mesh m = Blocking.alone(new Performer(0, p.name(), "", p.x(), p.y(), p.z(), p.headingDeg(), Math.max(p.height(), 1e-3), "", 0, 1, true), model, 1).meshes(1, 1).get(0);
+        Mesh m = Blocking.alone(
+                        new Performer(
+                                0,
+                                p.name(),
+                                "",
+                                p.x(),
+                                p.y(),
+                                p.z(),
+                                p.headingDeg(),
+                                Math.max(p.height(), 1e-3),
+                                "",
+                                0,
+                                1,
+                                true),
+                        model,
+                        1)
+                .meshes(1, 1)
+                .get(0);
         return new Shape(m.position0(), m.index());
     }
 
-    /** From where a piece was built to where the thing it follows has carried it by a (fractional) frame; null while that is not solved. */
+    /**
+     * From where a piece was built to where the thing it follows has carried it by a (fractional) frame; null while
+     * that is not solved.
+     */
     private static Pose carried(NavigableMap<Integer, Pose> way, int built, double frame) {
         Pose from = way.get(way.containsKey(built) ? built : way.firstKey()), now = at(way, frame);
         return now == null ? null : now.times(from.inverse());
     }
 
-    /** From where a piece was built to where it is at a (fractional) frame, by its keys and by what carries it; null while that is not solved. */
+    /**
+     * From where a piece was built to where it is at a (fractional) frame, by its keys and by what carries it; null
+     * while that is not solved.
+     */
     public static Pose motion(Piece p, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, double frame) {
-        Pose keyed = p.keys().isEmpty() ? Pose.IDENTITY : keyed(p, frame).times(pose(p.x(), p.y(), p.z(), p.headingDeg()).inverse());
+        Pose keyed = p.keys().isEmpty()
+                ? Pose.IDENTITY
+                : keyed(p, frame)
+                        .times(pose(p.x(), p.y(), p.z(), p.headingDeg()).inverse());
         if (p.follows() == 0) return keyed;
         NavigableMap<Integer, Pose> way = moved.get(p.follows());
         Pose by = way == null ? null : carried(way, p.builtIn(), frame);
         return by == null ? null : by.times(keyed);
     }
 
-    private static Pose pose(double x, double y, double z, double headingDeg) { return new Pose(Quat.axisAngle(Vec3.Y, Math.toRadians(headingDeg)), new Vec3(x, y, z)); }
+    private static Pose pose(double x, double y, double z, double headingDeg) {
+        return new Pose(Quat.axisAngle(Vec3.Y, Math.toRadians(headingDeg)), new Vec3(x, y, z));
+    }
 
     private static Pose keyed(Piece p, double frame) {
         Piece.Key a = p.keys().get(0), b = a;
@@ -76,7 +127,11 @@ public final class SetPieces {
             a = k;
         }
         double t = b.frame() == a.frame() ? 0 : Math.max(0, Math.min(1, (frame - a.frame()) / (b.frame() - a.frame())));
-        return pose(a.x() + t * (b.x() - a.x()), a.y() + t * (b.y() - a.y()), a.z() + t * (b.z() - a.z()), a.headingDeg() + t * (b.headingDeg() - a.headingDeg()));
+        return pose(
+                a.x() + t * (b.x() - a.x()),
+                a.y() + t * (b.y() - a.y()),
+                a.z() + t * (b.z() - a.z()),
+                a.headingDeg() + t * (b.headingDeg() - a.headingDeg()));
     }
 
     /** Pose at a (fractional) frame; null where it is not solved. */
@@ -91,7 +146,9 @@ public final class SetPieces {
             if (next == null) return end.getValue();
             return end.getValue().interpolate(next.getValue(), (frame - end.getKey()) / (next.getKey() - end.getKey()));
         }
-        return a.getKey().equals(b.getKey()) ? a.getValue() : a.getValue().interpolate(b.getValue(), (frame - a.getKey()) / (b.getKey() - a.getKey()));
+        return a.getKey().equals(b.getKey())
+                ? a.getValue()
+                : a.getValue().interpolate(b.getValue(), (frame - a.getKey()) / (b.getKey() - a.getKey()));
     }
 
     List<Mesh> at(double open, double close) {
@@ -109,8 +166,23 @@ public final class SetPieces {
             }
             int n = s.index().length / 3;
             float[] flat = new float[first.length];
-            out.add(new Mesh(first, last, flat, flat, new float[2 * first.length / 3], s.index(), new int[n], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER,
-                new Mesh.Catch(p.does(Piece.Role.SHADOW), p.does(Piece.Role.BOUNCE), p.does(Piece.Role.HIDE), p.does(Piece.Role.REFLECTION) ? p.strength() : 0, Math.max(0.02, p.roughness()))));
+            out.add(new Mesh(
+                    first,
+                    last,
+                    flat,
+                    flat,
+                    new float[2 * first.length / 3],
+                    s.index(),
+                    new int[n],
+                    new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
+                    0,
+                    Mesh.Role.CATCHER,
+                    new Mesh.Catch(
+                            p.does(Piece.Role.SHADOW),
+                            p.does(Piece.Role.BOUNCE),
+                            p.does(Piece.Role.HIDE),
+                            p.does(Piece.Role.REFLECTION) ? p.strength() : 0,
+                            Math.max(0.02, p.roughness()))));
         }
         return out;
     }
@@ -134,7 +206,8 @@ public final class SetPieces {
             Shape s = Shape.of(p, null);
             for (int t = 0; t < s.index().length; t += 3) {
                 double[][] o = new double[3][];
-                for (int k = 0; k < 3; k++) o[k] = new double[] {s.xyz()[3 * s.index()[t + k]], s.xyz()[3 * s.index()[t + k] + 2]};
+                for (int k = 0; k < 3; k++)
+                    o[k] = new double[] {s.xyz()[3 * s.index()[t + k]], s.xyz()[3 * s.index()[t + k] + 2]};
                 if (Math.abs(Cut.area(o)) > 1e-9) out.add(o);
             }
         }
@@ -173,12 +246,18 @@ public final class SetPieces {
 
     private Mesh ground() {
         SetRecipe.Catcher c = set.catcher();
-        double x0 = c.x() - c.width() / 2, x1 = c.x() + c.width() / 2, z0 = c.z() - c.depth() / 2, z1 = c.z() + c.depth() / 2;
+        double x0 = c.x() - c.width() / 2,
+                x1 = c.x() + c.width() / 2,
+                z0 = c.z() - c.depth() / 2,
+                z1 = c.z() + c.depth() / 2;
         // From x to z and round: from above that is counter-clockwise the other way, which is turned back below.
         List<double[][]> parts = new ArrayList<>();
         parts.add(new double[][] {{x0, z0}, {x1, z0}, {x1, z1}, {x0, z1}});
         for (double[][] hole : holes()) parts = Cut.minus(parts, hole);
-        int n = parts.stream().mapToInt(o -> o.length).sum(), t = parts.stream().mapToInt(o -> o.length - 2).sum(), v = 0, k = 0;
+        int n = parts.stream().mapToInt(o -> o.length).sum(),
+                t = parts.stream().mapToInt(o -> o.length - 2).sum(),
+                v = 0,
+                k = 0;
         float[] p = new float[3 * n], up = new float[3 * n];
         int[] index = new int[3 * t];
         for (double[][] o : parts) {
@@ -194,6 +273,16 @@ public final class SetPieces {
             }
             v += o.length;
         }
-        return new Mesh(p, p, up, up, new float[2 * n], index, new int[t], new Material[] {Material.matt(0.5f, 0.5f, 0.5f)}, 0, Mesh.Role.CATCHER);
+        return new Mesh(
+                p,
+                p,
+                up,
+                up,
+                new float[2 * n],
+                index,
+                new int[t],
+                new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
+                0,
+                Mesh.Role.CATCHER);
     }
 }

@@ -28,7 +28,10 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 
-/** A shot made ready to render: models, lighting and the camera in the set's frame are loaded once, then any frame can be asked for. */
+/**
+ * A shot made ready to render: models, lighting and the camera in the set's frame are loaded once, then any frame can
+ * be asked for.
+ */
 public final class ShotScene {
     private static final int PROJECTED = 5, PROJECTED_WIDTH = 480;
 
@@ -39,6 +42,7 @@ public final class ShotScene {
     private final Blocking blocking;
     /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
     private final IntFunction<Image> plates;
+
     private final Map<Integer, Projection> projected = new ConcurrentHashMap<>();
 
     /**
@@ -46,19 +50,57 @@ public final class ShotScene {
      * @param models by the names performers and set pieces use
      * @param environment lat-long picture of the light recipe, or null
      */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) { this(shot, camera, models, environment, Map.of(), null, List.of(), Map.of()); }
+    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment) {
+        this(shot, camera, models, environment, Map.of(), null, List.of(), Map.of());
+    }
 
-    /** @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by its name */
-    public ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Image environment, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage) {
-        this(shot, camera, models, moved, plates, tracks, footage, new Irradiance(shot.light().build(environment)));
+    /**
+     * @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames
+     *     of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by
+     *     its name
+     */
+    public ShotScene(
+            Shot shot,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Image environment,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            IntFunction<Image> plates,
+            List<Track> tracks,
+            Map<String, Footage> footage) {
+        this(
+                shot,
+                camera,
+                models,
+                moved,
+                plates,
+                tracks,
+                footage,
+                new Irradiance(shot.light().build(environment)));
     }
 
     /** The same with lighting that was made before: searching a map for its sun takes a while. */
-    public static ShotScene lit(Shot shot, SolvedCamera camera, Map<String, Model> models, Irradiance lighting, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage) {
+    public static ShotScene lit(
+            Shot shot,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Irradiance lighting,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            IntFunction<Image> plates,
+            List<Track> tracks,
+            Map<String, Footage> footage) {
         return new ShotScene(shot, camera, models, moved, plates, tracks, footage, lighting);
     }
 
-    private ShotScene(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, IntFunction<Image> plates, List<Track> tracks, Map<String, Footage> footage, Irradiance irradiance) {
+    private ShotScene(
+            Shot shot,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            IntFunction<Image> plates,
+            List<Track> tracks,
+            Map<String, Footage> footage,
+            Irradiance irradiance) {
         this.irradiance = irradiance;
         this.plates = plates;
         this.shot = shot;
@@ -67,21 +109,42 @@ public final class ShotScene {
         blocking = blocking(shot, camera, models, moved, tracks, footage);
     }
 
-    public SolvedCamera camera() { return camera; }
-
-    public Lighting lighting() { return irradiance.lighting(); }
-
-    public View view(int frame, double size) { return camera.view(frame, shot.shutter(), size); }
-
-    /** Where performers are, without anything to render them by. */
-    public static Blocking blocking(Shot shot, SolvedCamera camera, Map<String, Model> models, Map<Integer, NavigableMap<Integer, Pose>> moved, List<Track> tracks, Map<String, Footage> footage) {
-        return new Blocking(shot.performers(), models, camera.first(), camera.rate().perSecond(), new OnSet(shot.set(), camera, models, moved, tracks, footage));
+    public SolvedCamera camera() {
+        return camera;
     }
 
-    public Blocking blocking() { return blocking; }
+    public Lighting lighting() {
+        return irradiance.lighting();
+    }
+
+    public View view(int frame, double size) {
+        return camera.view(frame, shot.shutter(), size);
+    }
+
+    /** Where performers are, without anything to render them by. */
+    public static Blocking blocking(
+            Shot shot,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            List<Track> tracks,
+            Map<String, Footage> footage) {
+        return new Blocking(
+                shot.performers(),
+                models,
+                camera.first(),
+                camera.rate().perSecond(),
+                new OnSet(shot.set(), camera, models, moved, tracks, footage));
+    }
+
+    public Blocking blocking() {
+        return blocking;
+    }
 
     /** @param plate the frame's plate, any size; @param size part of the plate's size to render at */
-    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) { return job(frame, plate, size, quality, false); }
+    public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality) {
+        return job(frame, plate, size, quality, false);
+    }
 
     /** The passes of a frame as the shot's recipe says, at a part of the plate's size. */
     public Passes render(int frame, Image plate, double size, Quality quality, Progress progress) {
@@ -93,19 +156,36 @@ public final class ShotScene {
 
     /** The rendered frame, then some spread over the shot, nearest first. They may be small: given light is soft. */
     private List<Projection> projections(int frame, Image plate, View view, List<Mesh> meshes) {
-        List<Mesh> catchers = meshes.stream().filter(m -> m.role() == Mesh.Role.CATCHER).toList(), hiding = catchers.size() > 1 ? catchers : null;
-        List<Integer> chosen = shot.set().colours().stream().map(SetRecipe.ColourFrame::frame).filter(camera::has).toList();
+        List<Mesh>
+                catchers =
+                        meshes.stream()
+                                .filter(m -> m.role() == Mesh.Role.CATCHER)
+                                .toList(),
+                hiding = catchers.size() > 1 ? catchers : null;
+        List<Integer> chosen = shot.set().colours().stream()
+                .map(SetRecipe.ColourFrame::frame)
+                .filter(camera::has)
+                .toList();
         List<Projection> out = new ArrayList<>();
         // Chosen frames come before the rendered one, which may show what is not to be given back.
         if (chosen.isEmpty() || plates == null) out.add(new Projection(plate, view, hiding));
         if (plates == null) return out;
-        (chosen.isEmpty() ? IntStream.range(0, PROJECTED).mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (PROJECTED - 1)).filter(f -> f != frame && camera.has(f)) : chosen.stream()).distinct().sorted(Comparator.comparingInt(f -> Math.abs(f - frame)))
-            .forEach(f -> out.add(projected.computeIfAbsent(f, n -> {
-                Image whole = plates.apply(n);
-                double s = Math.min(1, (double) PROJECTED_WIDTH / whole.width);
-                // Pieces that are carried stand elsewhere then: they are left to the frame itself.
-                return new Projection(whole.resize((int) Math.round(whole.width * s), (int) Math.round(whole.height * s)), view(n, s), hiding == null ? null : pieces.at(n, n));
-            })));
+        (chosen.isEmpty()
+                        ? IntStream.range(0, PROJECTED)
+                                .mapToObj(k -> camera.first() + (camera.last() - camera.first()) * k / (PROJECTED - 1))
+                                .filter(f -> f != frame && camera.has(f))
+                        : chosen.stream())
+                .distinct()
+                .sorted(Comparator.comparingInt(f -> Math.abs(f - frame)))
+                .forEach(f -> out.add(projected.computeIfAbsent(f, n -> {
+                    Image whole = plates.apply(n);
+                    double s = Math.min(1, (double) PROJECTED_WIDTH / whole.width);
+                    // Pieces that are carried stand elsewhere then: they are left to the frame itself.
+                    return new Projection(
+                            whole.resize((int) Math.round(whole.width * s), (int) Math.round(whole.height * s)),
+                            view(n, s),
+                            hiding == null ? null : pieces.at(n, n));
+                })));
         if (!chosen.isEmpty()) out.add(new Projection(plate, view, hiding));
         return out;
     }
@@ -118,12 +198,23 @@ public final class ShotScene {
 
     /** @param straight for the undistorted plate, overscan included; the plate is given as it is */
     public FrameRenderer.Job job(int frame, Image plate, double size, Quality quality, boolean straight) {
-        if (!camera.has(frame)) throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to " + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
+        if (!camera.has(frame))
+            throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to "
+                    + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
         meshes.addAll(pieces.at(frame - half, frame + half));
-        View view = view(frame, size), seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
-        return new FrameRenderer.Job(meshes, lighting(), seen, new PlateGround(projections(frame, plate, view, meshes), irradiance), new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
-            quality, false, shot.shutter(), frame);
+        View view = view(frame, size),
+                seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
+        return new FrameRenderer.Job(
+                meshes,
+                lighting(),
+                seen,
+                new PlateGround(projections(frame, plate, view, meshes), irradiance),
+                new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+                quality,
+                false,
+                shot.shutter(),
+                frame);
     }
 }

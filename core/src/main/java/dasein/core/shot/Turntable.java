@@ -18,7 +18,9 @@ import dasein.core.scene.Performer;
 import java.awt.image.BufferedImage;
 import java.util.List;
 
-/** Small pictures of a model from all sides, side by side, as the renderer shows it under an even sky and a soft sun. */
+/**
+ * Small pictures of a model from all sides, side by side, as the renderer shows it under an even sky and a soft sun.
+ */
 public final class Turntable {
     private static final int MOST_TRIANGLES = 400_000;
     private static final double GREY = 0.074;
@@ -29,25 +31,38 @@ public final class Turntable {
     /** @param views how many sides; @return {@code views} pictures of {@code width} in a row */
     public static BufferedImage strip(Model m, int views, int width, int height) {
         BufferedImage out = new BufferedImage(views * width, height, BufferedImage.TYPE_INT_RGB);
-        Lighting light = new LightRecipe("", 0, 1.4, new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96))).build(null);
+        Lighting light = new LightRecipe(
+                        "", 0, 1.4, new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96)))
+                .build(null);
         // A scan of millions of triangles is looked at from one side only: each side costs a tree of its own.
         int made = m.triangles() > MOST_TRIANGLES ? 1 : views;
         for (int k = 0; k < made; k++) {
-            Mesh mesh = Blocking.alone(new Performer(1, m.name(), "m", 0, 0, 0, 30 + 360.0 * k / views, 1, "", 0, 1, true), m, 24).meshes(1, 1).get(0);
+            Mesh mesh = Blocking.alone(
+                            new Performer(1, m.name(), "m", 0, 0, 0, 30 + 360.0 * k / views, 1, "", 0, 1, true), m, 24)
+                    .meshes(1, 1)
+                    .get(0);
             double reach = 0;
-            for (int i = 0; i < mesh.position0().length; i += 3) reach = Math.max(reach, Math.hypot(mesh.position0()[i], mesh.position0()[i + 2]));
+            for (int i = 0; i < mesh.position0().length; i += 3)
+                reach = Math.max(reach, Math.hypot(mesh.position0()[i], mesh.position0()[i + 2]));
             // As far away as it takes for all sides to fit into the picture.
             double far = 1.05 * Math.max(2.6, 2.6 * 2 * reach * height / width);
             Pose eye = Pose.lookAt(new Vec3(0, 0.5 + 0.22 * far, far), new Vec3(0, 0.5, 0), Vec3.Y);
             View v = new View(eye, eye, new Lens(2.3 * height, width / 2.0, height / 2.0, 0, 0), width, height, 0);
-            Passes p = FrameRenderer.render(new FrameRenderer.Job(List.of(mesh), light, v, null, new CatcherLook(0, 0.3), QUALITY, false, 0, 1), Progress.NONE, null);
+            Passes p = FrameRenderer.render(
+                    new FrameRenderer.Job(List.of(mesh), light, v, null, new CatcherLook(0, 0.3), QUALITY, false, 0, 1),
+                    Progress.NONE,
+                    null);
             for (int i = 0; i < width * height; i++) {
                 int rgb = 0;
-                for (int c = 0; c < 3; c++) rgb = rgb << 8 | Math.max(0, Math.min(255, (int) Math.round(255 * Encoding.SRGB.encode(p.beauty[c][i] + (1 - p.alpha[i]) * GREY))));
+                for (int c = 0; c < 3; c++)
+                    rgb = rgb << 8
+                            | Math.max(0, Math.min(255, (int)
+                                    Math.round(255 * Encoding.SRGB.encode(p.beauty[c][i] + (1 - p.alpha[i]) * GREY))));
                 out.setRGB(k * width + i % width, i / width, rgb);
             }
         }
-        for (int k = made; k < views; k++) out.getRaster().setRect(k * width, 0, out.getRaster().createChild(0, 0, width, height, 0, 0, null));
+        for (int k = made; k < views; k++)
+            out.getRaster().setRect(k * width, 0, out.getRaster().createChild(0, 0, width, height, 0, 0, null));
         return out;
     }
 }

@@ -1,2 +1,5 @@
-/** The shot document: one immutable value with a recipe for every stage, its JSON form, fingerprints, and the scene it describes. */
+/**
+ * The shot document: one immutable value with a recipe for every stage, its JSON form, fingerprints, and the scene it
+ * describes.
+ */
 package dasein.core.shot;

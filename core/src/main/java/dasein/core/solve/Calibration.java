@@ -8,8 +8,8 @@ import java.util.Random;
 import org.ejml.simple.SimpleMatrix;
 
 /**
- * A lens from photographs of a flat chessboard: focal length from the homographies of the board (Zhang 2000, with square pixels and the
- * centre in the middle to begin with), then everything by least squares over the corners.
+ * A lens from photographs of a flat chessboard: focal length from the homographies of the board (Zhang 2000, with
+ * square pixels and the centre in the middle to begin with), then everything by least squares over the corners.
  */
 public final class Calibration {
     private static final int FEWEST = 3, STEPS = 60;
@@ -26,7 +26,9 @@ public final class Calibration {
      * @param free lens terms to solve for, places as of {@link Bundle}; see {@link #terms}
      */
     public static Result solve(List<double[][]> boards, int columns, int width, int height, boolean[] free) {
-        if (boards.size() < FEWEST) throw new NoSolution("the board was found whole in " + boards.size() + " photographs; " + FEWEST + " are the least, taken from different sides");
+        if (boards.size() < FEWEST)
+            throw new NoSolution("the board was found whole in " + boards.size() + " photographs; " + FEWEST
+                    + " are the least, taken from different sides");
         double focal = focal(boards, columns, width, height);
         Lens lens = new Lens(focal, width / 2.0, height / 2.0, 0, 0);
         List<Rigid> cams = new ArrayList<>();
@@ -43,7 +45,9 @@ public final class Calibration {
             cams.add(Resection.refine(c, points, rays, 4 / focal, 20));
             used.add(b);
         }
-        if (used.size() < FEWEST) throw new NoSolution("the photographs do not agree on one lens; were they all taken with the same one, unzoomed?");
+        if (used.size() < FEWEST)
+            throw new NoSolution(
+                    "the photographs do not agree on one lens; were they all taken with the same one, unzoomed?");
         State s = new State(lens, cams);
         s = refined(s, used, columns, free);
         // A photograph in which corners were taken for others would bend the lens.
@@ -78,7 +82,9 @@ public final class Calibration {
     private record State(Lens lens, List<Rigid> cams) {}
 
     /** The board lies in its own z = 0, a square is the unit. */
-    private static double[] point(int i, int columns) { return new double[] {i % columns, i / columns, 0, 1}; }
+    private static double[] point(int i, int columns) {
+        return new double[] {i % columns, i / columns, 0, 1};
+    }
 
     /** Median of the focal lengths that make each board's two sides stand at right angles and be of one length. */
     private static double focal(List<double[][]> boards, int columns, int width, int height) {
@@ -86,19 +92,28 @@ public final class Calibration {
         for (double[][] b : boards) {
             SimpleMatrix m = new SimpleMatrix(9, 9);
             for (int i = 0; i < b.length; i++) {
-                double x = i % columns - columns / 2.0, y = i / columns - columns / 2.0, u = (b[i][0] - width / 2.0) / width, v = (b[i][1] - height / 2.0) / width;
+                double x = i % columns - columns / 2.0,
+                        y = i / columns - columns / 2.0,
+                        u = (b[i][0] - width / 2.0) / width,
+                        v = (b[i][1] - height / 2.0) / width;
                 double[][] rows = {{-x, -y, -1, 0, 0, 0, u * x, u * y, u}, {0, 0, 0, -x, -y, -1, v * x, v * y, v}};
-                for (double[] r : rows) for (int p = 0; p < 9; p++) for (int q = 0; q < 9; q++) m.set(p, q, m.get(p, q) + r[p] * r[q]);
+                for (double[] r : rows)
+                    for (int p = 0; p < 9; p++) for (int q = 0; q < 9; q++) m.set(p, q, m.get(p, q) + r[p] * r[q]);
             }
             SimpleMatrix h = m.svd().getV().extractVector(false, 8);
             // h1' w h2 = 0 and h1' w h1 = h2' w h2 with w = diag(1/f^2, 1/f^2, 1).
-            double a = h.get(0) * h.get(1) + h.get(3) * h.get(4), c = h.get(6) * h.get(7), d = h.get(0) * h.get(0) + h.get(3) * h.get(3) - h.get(1) * h.get(1) - h.get(4) * h.get(4), e = h.get(6) * h.get(6) - h.get(7) * h.get(7);
+            double a = h.get(0) * h.get(1) + h.get(3) * h.get(4),
+                    c = h.get(6) * h.get(7),
+                    d = h.get(0) * h.get(0) + h.get(3) * h.get(3) - h.get(1) * h.get(1) - h.get(4) * h.get(4),
+                    e = h.get(6) * h.get(6) - h.get(7) * h.get(7);
             double f2 = -(a * c + d * e) / (c * c + e * e);
             double f1 = (c * c + e * e) < 1e-14 ? -1 : (a * a + d * d) / Math.max(1e-18, -(a * c + d * e));
             double f = f2 > 0 ? f2 : f1;
             if (f > 0.04 && f < 100) out.add(Math.sqrt(f) * width);
         }
-        return out.isEmpty() ? 1.2 * width : Homography.median(out.stream().mapToDouble(v -> v).toArray());
+        return out.isEmpty()
+                ? 1.2 * width
+                : Homography.median(out.stream().mapToDouble(v -> v).toArray());
     }
 
     private static double[] residuals(Lens l, Rigid c, double[][] board, int columns) {
@@ -124,17 +139,28 @@ public final class Calibration {
 
     private static double cost(State s, List<double[][]> boards, int columns) {
         double sum = 0;
-        for (int k = 0; k < boards.size(); k++) for (double v : residuals(s.lens, s.cams.get(k), boards.get(k), columns)) sum += v * v;
+        for (int k = 0; k < boards.size(); k++)
+            for (double v : residuals(s.lens, s.cams.get(k), boards.get(k), columns)) sum += v * v;
         return sum;
     }
 
     private static Lens moved(Lens l, double[] d, boolean[] free) {
         double[] v = new double[Bundle.LENS];
         for (int i = 0, k = 0; i < Bundle.LENS; i++) if (free[i]) v[i] = d[k++];
-        return new Lens(l.focalPx() * Math.exp(v[Bundle.FOCAL]), l.centreX() + v[Bundle.CENTRE_X], l.centreY() + v[Bundle.CENTRE_Y], l.k1() + v[Bundle.K1], l.k2() + v[Bundle.K2], l.k3() + v[Bundle.K3], l.p1() + v[Bundle.P1], l.p2() + v[Bundle.P2]);
+        return new Lens(
+                l.focalPx() * Math.exp(v[Bundle.FOCAL]),
+                l.centreX() + v[Bundle.CENTRE_X],
+                l.centreY() + v[Bundle.CENTRE_Y],
+                l.k1() + v[Bundle.K1],
+                l.k2() + v[Bundle.K2],
+                l.k3() + v[Bundle.K3],
+                l.p1() + v[Bundle.P1],
+                l.p2() + v[Bundle.P2]);
     }
 
-    private static Rigid moved(Rigid c, double[] d) { return c.moved(d[0], d[1], d[2], d[3], d[4], d[5]); }
+    private static Rigid moved(Rigid c, double[] d) {
+        return c.moved(d[0], d[1], d[2], d[3], d[4], d[5]);
+    }
 
     /** Levenberg-Marquardt, photographs eliminated one by one (Schur); slopes by central differences. */
     private static State refined(State start, List<double[][]> boards, int columns, boolean[] free) {
@@ -149,24 +175,40 @@ public final class Calibration {
                 double[][] b = boards.get(k);
                 Lens l = s.lens;
                 Rigid c = s.cams.get(k);
-                SimpleMatrix jl = new SimpleMatrix(2 * b.length, n), jc = new SimpleMatrix(2 * b.length, 6), e = new SimpleMatrix(2 * b.length, 1, true, residuals(l, c, b, columns));
+                SimpleMatrix jl = new SimpleMatrix(2 * b.length, n),
+                        jc = new SimpleMatrix(2 * b.length, 6),
+                        e = new SimpleMatrix(2 * b.length, 1, true, residuals(l, c, b, columns));
                 for (int i = 0; i < n; i++) {
                     double[] up = new double[n], down = new double[n];
                     double eps = isCentre(free, i) ? 1e-3 : 1e-6;
                     up[i] = eps;
                     down[i] = -eps;
-                    column(jl, i, residuals(moved(l, up, free), c, b, columns), residuals(moved(l, down, free), c, b, columns), eps);
+                    column(
+                            jl,
+                            i,
+                            residuals(moved(l, up, free), c, b, columns),
+                            residuals(moved(l, down, free), c, b, columns),
+                            eps);
                 }
                 for (int i = 0; i < 6; i++) {
                     double[] up = new double[6], down = new double[6];
                     up[i] = 1e-6;
                     down[i] = -1e-6;
-                    column(jc, i, residuals(l, moved(c, up), b, columns), residuals(l, moved(c, down), b, columns), 1e-6);
+                    column(
+                            jc,
+                            i,
+                            residuals(l, moved(c, up), b, columns),
+                            residuals(l, moved(c, down), b, columns),
+                            1e-6);
                 }
-                SimpleMatrix v = jc.transpose().mult(jc), u = jl.transpose().mult(jl), w = jl.transpose().mult(jc);
+                SimpleMatrix v = jc.transpose().mult(jc),
+                        u = jl.transpose().mult(jl),
+                        w = jl.transpose().mult(jc);
                 for (int i = 0; i < 6; i++) v.set(i, i, v.get(i, i) * (1 + lambda) + 1e-12);
                 for (int i = 0; i < n; i++) u.set(i, i, u.get(i, i) * (1 + lambda) + 1e-12);
-                SimpleMatrix vi = v.invert(), gc = jc.transpose().mult(e), gl = jl.transpose().mult(e);
+                SimpleMatrix vi = v.invert(),
+                        gc = jc.transpose().mult(e),
+                        gl = jl.transpose().mult(e);
                 reduced = reduced.plus(u.minus(w.mult(vi).mult(w.transpose())));
                 g = g.plus(gl.minus(w.mult(vi).mult(gc)));
                 back.add(new SimpleMatrix[] {vi, gc, w});
@@ -198,9 +240,12 @@ public final class Calibration {
     }
 
     private static boolean isCentre(boolean[] free, int at) {
-        for (int i = 0, k = 0; i < Bundle.LENS; i++) if (free[i] && k++ == at) return i == Bundle.CENTRE_X || i == Bundle.CENTRE_Y;
+        for (int i = 0, k = 0; i < Bundle.LENS; i++)
+            if (free[i] && k++ == at) return i == Bundle.CENTRE_X || i == Bundle.CENTRE_Y;
         return false;
     }
 
-    private static void column(SimpleMatrix j, int c, double[] up, double[] down, double eps) { for (int i = 0; i < up.length; i++) j.set(i, c, (up[i] - down[i]) / (2 * eps)); }
+    private static void column(SimpleMatrix j, int c, double[] up, double[] down, double eps) {
+        for (int i = 0; i < up.length; i++) j.set(i, c, (up[i] - down[i]) / (2 * eps));
+    }
 }

@@ -17,7 +17,9 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 
-/** Cameras to and from elsewhere: camera.json, binary glTF, OpenUSD text and a table, told apart by the file's ending. */
+/**
+ * Cameras to and from elsewhere: camera.json, binary glTF, OpenUSD text and a table, told apart by the file's ending.
+ */
 public final class CameraExchange {
     private static final long MAX_BYTES = 200L << 20;
     /** Imported points must land this near their marks, pixels at the median. */
@@ -28,7 +30,8 @@ public final class CameraExchange {
     /**
      * How a camera from elsewhere is to be understood.
      *
-     * @param zUp its third axis stands upright; @param scale of its unit in metres; @param frameOffset added to its frame numbers
+     * @param zUp its third axis stands upright; @param scale of its unit in metres; @param frameOffset added to its
+     *     frame numbers
      * @param turn how the camera itself is turned against ours, one of {@link #TURNS}
      */
     public record Reading(boolean zUp, double scale, int frameOffset, String turn) {
@@ -52,9 +55,16 @@ public final class CameraExchange {
     public static SolvedCamera read(Path path, Reading how) {
         String n = path.getFileName().toString().toLowerCase(Locale.ROOT);
         try {
-            if (Files.size(path) > MAX_BYTES) throw new BadInput(path.getFileName() + " is too large for a camera file");
+            if (Files.size(path) > MAX_BYTES)
+                throw new BadInput(path.getFileName() + " is too large for a camera file");
             byte[] b = Files.readAllBytes(path);
-            SolvedCamera c = n.endsWith(".glb") ? CameraGltf.read(b, n) : n.endsWith(".usda") ? CameraUsd.read(text(b), n) : n.endsWith(".csv") ? CameraCsv.read(text(b), n) : n.endsWith(".json") ? CameraFile.fromJson(text(b)) : null;
+            SolvedCamera c = n.endsWith(".glb")
+                    ? CameraGltf.read(b, n)
+                    : n.endsWith(".usda")
+                            ? CameraUsd.read(text(b), n)
+                            : n.endsWith(".csv")
+                                    ? CameraCsv.read(text(b), n)
+                                    : n.endsWith(".json") ? CameraFile.fromJson(text(b)) : null;
             if (c == null) throw new BadInput(path.getFileName() + " must end in .json, .glb, .usda or .csv");
             return understood(c, how);
         } catch (IOException e) {
@@ -62,26 +72,62 @@ public final class CameraExchange {
         }
     }
 
-    private static String text(byte[] b) { return new String(b, StandardCharsets.UTF_8); }
+    private static String text(byte[] b) {
+        return new String(b, StandardCharsets.UTF_8);
+    }
 
     public static void write(Path path, SolvedCamera c) {
         String n = path.getFileName().toString().toLowerCase(Locale.ROOT);
-        byte[] b = n.endsWith(".glb") ? CameraGltf.of(c) : n.endsWith(".usda") ? CameraUsd.write(c).getBytes(StandardCharsets.UTF_8) : n.endsWith(".csv") ? CameraCsv.write(c).getBytes(StandardCharsets.UTF_8) : n.endsWith(".json") ? CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8) : null;
+        byte[] b = n.endsWith(".glb")
+                ? CameraGltf.of(c)
+                : n.endsWith(".usda")
+                        ? CameraUsd.write(c).getBytes(StandardCharsets.UTF_8)
+                        : n.endsWith(".csv")
+                                ? CameraCsv.write(c).getBytes(StandardCharsets.UTF_8)
+                                : n.endsWith(".json") ? CameraFile.toJson(c).getBytes(StandardCharsets.UTF_8) : null;
         if (b == null) throw new BadInput(path.getFileName() + " must end in .json, .glb, .usda or .csv");
         SafeWrite.to(path, tmp -> Files.write(tmp, b));
     }
 
-    public static String usd(SolvedCamera c) { return CameraUsd.write(c); }
+    public static String usd(SolvedCamera c) {
+        return CameraUsd.write(c);
+    }
 
-    public static String csv(SolvedCamera c) { return CameraCsv.write(c); }
+    public static String csv(SolvedCamera c) {
+        return CameraCsv.write(c);
+    }
 
     static SolvedCamera understood(SolvedCamera c, Reading how) {
         Quat turn = TURNS.get(how.turn);
         if (turn == null) throw new BadInput("there is no turn \"" + how.turn + "\"");
         if (!(how.scale > 0)) throw new BadInput("the unit of a camera file must be above zero");
-        List<SolvedCamera.Frame> frames = c.frames().stream().map(f -> new SolvedCamera.Frame(f.frame() + how.frameOffset, new Pose(f.pose().rotation().times(turn).unit(), f.pose().position()), f.focalPx(), f.rmsPx(), f.tracks(), f.off(), f.offDeg())).toList();
-        SolvedCamera t = new SolvedCamera(c.width(), c.height(), c.rate(), c.kind(), c.rmsPx(), c.parallaxPx(), c.lens(), frames, c.points(), c.focalOff(), c.readout(), c.measured(), c.remarks());
-        return t.in(new Similarity(how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
+        List<SolvedCamera.Frame> frames = c.frames().stream()
+                .map(f -> new SolvedCamera.Frame(
+                        f.frame() + how.frameOffset,
+                        new Pose(
+                                f.pose().rotation().times(turn).unit(), f.pose().position()),
+                        f.focalPx(),
+                        f.rmsPx(),
+                        f.tracks(),
+                        f.off(),
+                        f.offDeg()))
+                .toList();
+        SolvedCamera t = new SolvedCamera(
+                c.width(),
+                c.height(),
+                c.rate(),
+                c.kind(),
+                c.rmsPx(),
+                c.parallaxPx(),
+                c.lens(),
+                frames,
+                c.points(),
+                c.focalOff(),
+                c.readout(),
+                c.measured(),
+                c.remarks());
+        return t.in(
+                new Similarity(how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
     }
 
     /**
@@ -91,14 +137,20 @@ public final class CameraExchange {
      * @param fix a reading under which they land when they do not as it is; null when none helps or none is needed
      */
     public record Landing(double px, int marks, Reading fix) {
-        public boolean lands() { return px < LANDS_PX; }
+        public boolean lands() {
+            return px < LANDS_PX;
+        }
 
         public String sentence() {
-            if (marks == 0) return "None of its points has the number of a mark, so whether it fits cannot be checked.";
-            String at = String.format(Locale.ROOT, "%d of its points have marks; they land %.1f px from them at the median.", marks, px);
+            if (marks == 0)
+                return "None of its points has the number of a mark, so whether it fits cannot " + "be checked.";
+            String at = String.format(
+                    Locale.ROOT, "%d of its points have marks; they land %.1f px from them at the median.", marks, px);
             if (lands()) return at;
             if (fix == null) return at + " It does not fit this plate.";
-            return at + " It looks " + (fix.turn.equals("none") ? "" : "turned by " + fix.turn) + (!fix.turn.equals("none") && fix.frameOffset != 0 ? " and " : "") + (fix.frameOffset != 0 ? "shifted by " + fix.frameOffset + " frames" : "") + ": read so, it fits.";
+            return at + " It looks " + (fix.turn.equals("none") ? "" : "turned by " + fix.turn)
+                    + (!fix.turn.equals("none") && fix.frameOffset != 0 ? " and " : "")
+                    + (fix.frameOffset != 0 ? "shifted by " + fix.frameOffset + " frames" : "") + ": read so, it fits.";
         }
     }
 

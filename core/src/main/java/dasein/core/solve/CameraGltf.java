@@ -12,7 +12,10 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** The solved camera as an animated glTF camera, and the points as a point cloud; time 0 is the first frame. Lens distortion has no place in glTF and stands in {@code extras}. */
+/**
+ * The solved camera as an animated glTF camera, and the points as a point cloud; time 0 is the first frame. Lens
+ * distortion has no place in glTF and stands in {@code extras}.
+ */
 public final class CameraGltf {
     private static final double NEAR = 0.05;
 
@@ -22,11 +25,23 @@ public final class CameraGltf {
         Glb g = new Glb();
         SolvedCamera.Frame first = s.frames().get(0);
         ObjectNode camera = g.object().put("type", "perspective").put("name", "solved camera");
-        camera.putObject("perspective").put("yfov", 2 * Math.atan(s.height() / 2.0 / first.focalPx())).put("aspectRatio", (double) s.width() / s.height()).put("znear", NEAR);
+        camera.putObject("perspective")
+                .put("yfov", 2 * Math.atan(s.height() / 2.0 / first.focalPx()))
+                .put("aspectRatio", (double) s.width() / s.height())
+                .put("znear", NEAR);
         g.add("cameras", camera);
         ObjectNode node = g.object().put("name", "camera").put("camera", 0);
         ObjectNode extras = node.putObject("extras");
-        extras.put("width", s.width()).put("height", s.height()).put("focalPx", first.focalPx()).put("k1", s.k1()).put("k2", s.k2()).put("k3", s.lens().k3()).put("p1", s.lens().p1()).put("p2", s.lens().p2()).put("firstFrame", s.first()).put("rate", s.rate().toString());
+        extras.put("width", s.width())
+                .put("height", s.height())
+                .put("focalPx", first.focalPx())
+                .put("k1", s.k1())
+                .put("k2", s.k2())
+                .put("k3", s.lens().k3())
+                .put("p1", s.lens().p1())
+                .put("p2", s.lens().p2())
+                .put("firstFrame", s.first())
+                .put("rate", s.rate().toString());
         int n = s.frames().size();
         float[] t = new float[n], p = new float[3 * n], q = new float[4 * n];
         Quat before = Quat.IDENTITY;
@@ -37,7 +52,8 @@ public final class CameraGltf {
             p[3 * i + 1] = (float) f.pose().position().y();
             p[3 * i + 2] = (float) f.pose().position().z();
             Quat r = f.pose().rotation();
-            double sign = r.x() * before.x() + r.y() * before.y() + r.z() * before.z() + r.w() * before.w() < 0 ? -1 : 1;
+            double sign =
+                    r.x() * before.x() + r.y() * before.y() + r.z() * before.z() + r.w() * before.w() < 0 ? -1 : 1;
             before = new Quat(sign * r.x(), sign * r.y(), sign * r.z(), sign * r.w());
             q[4 * i] = (float) before.x();
             q[4 * i + 1] = (float) before.y();
@@ -52,15 +68,31 @@ public final class CameraGltf {
             int time = g.floats(t, "SCALAR", 0);
             ObjectNode clip = g.object().put("name", "camera move");
             ArrayNode samplers = clip.putArray("samplers"), channels = clip.putArray("channels");
-            samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(p, "VEC3", 0));
-            samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(q, "VEC4", 0));
-            channels.addObject().put("sampler", 0).putObject("target").put("node", 0).put("path", "translation");
-            channels.addObject().put("sampler", 1).putObject("target").put("node", 0).put("path", "rotation");
+            samplers.addObject()
+                    .put("input", time)
+                    .put("interpolation", "LINEAR")
+                    .put("output", g.floats(p, "VEC3", 0));
+            samplers.addObject()
+                    .put("input", time)
+                    .put("interpolation", "LINEAR")
+                    .put("output", g.floats(q, "VEC4", 0));
+            channels.addObject()
+                    .put("sampler", 0)
+                    .putObject("target")
+                    .put("node", 0)
+                    .put("path", "translation");
+            channels.addObject()
+                    .put("sampler", 1)
+                    .putObject("target")
+                    .put("node", 0)
+                    .put("path", "rotation");
             g.add("animations", clip);
         }
         if (!s.points().isEmpty()) {
             float[] cloud = new float[3 * s.points().size()];
-            for (int i = 0; i < s.points().size(); i++) for (int k = 0; k < 3; k++) cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
+            for (int i = 0; i < s.points().size(); i++)
+                for (int k = 0; k < 3; k++)
+                    cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
             ObjectNode mesh = g.object().put("name", "solved points");
             ArrayNode ids = mesh.putObject("extras").putArray("ids");
             s.points().forEach(k -> ids.add(k.id()));
@@ -76,28 +108,53 @@ public final class CameraGltf {
     }
 
     /**
-     * The first camera of a binary glTF file, with its animation and the transforms above it at rest, and points of the first point cloud.
-     * Frames are those of the rate; what glTF does not say (picture size, rate, distortion) comes from {@code extras} where we wrote it.
+     * The first camera of a binary glTF file, with its animation and the transforms above it at rest, and points of the
+     * first point cloud. Frames are those of the rate; what glTF does not say (picture size, rate, distortion) comes
+     * from {@code extras} where we wrote it.
      */
     static SolvedCamera read(byte[] file, String name) {
         GltfReader g = new GltfReader(file, name);
         int node = g.nodeWith("camera");
         if (node < 0) throw new BadInput(name + " holds no camera");
-        JsonNode n = g.root.path("nodes").get(node), extras = n.path("extras"), camera = g.root.path("cameras").path(n.path("camera").asInt()).path("perspective");
+        JsonNode n = g.root.path("nodes").get(node),
+                extras = n.path("extras"),
+                camera = g.root.path("cameras").path(n.path("camera").asInt()).path("perspective");
         Rate rate = Rate.parse(extras.path("rate").asString("24/1"));
-        int w = extras.path("width").asInt(1920), first = extras.path("firstFrame").asInt(1), h = extras.path("height").asInt((int) Math.round(w / camera.path("aspectRatio").asDouble(16.0 / 9)));
+        int w = extras.path("width").asInt(1920),
+                first = extras.path("firstFrame").asInt(1),
+                h =
+                        extras.path("height").asInt((int)
+                                Math.round(w / camera.path("aspectRatio").asDouble(16.0 / 9)));
         double focal = h / 2.0 / Math.tan(camera.path("yfov").asDouble(0.6) / 2);
         float[][] move = g.channel(node, "translation"), turn = g.channel(node, "rotation");
-        double seconds = Math.max(move == null ? 0 : move[0][move[0].length - 1], turn == null ? 0 : turn[0][turn[0].length - 1]);
+        double seconds = Math.max(
+                move == null ? 0 : move[0][move[0].length - 1], turn == null ? 0 : turn[0][turn[0].length - 1]);
         long count = Math.round(seconds * rate.perSecond()) + 1;
-        if (count > 200_000) throw new BadInput(name + " has an animation of " + Math.round(seconds) + " seconds, which is too long for a shot");
+        if (count > 200_000)
+            throw new BadInput(
+                    name + " has an animation of " + Math.round(seconds) + " seconds, which is too long for a shot");
         Pose above = g.above(node);
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int k = 0; k < count; k++) {
             double t = k / rate.perSecond();
-            frames.add(new SolvedCamera.Frame(first + k, above.times(new Pose(turn == null ? g.rotation(node) : GltfReader.turned(turn, t), move == null ? g.translation(node) : GltfReader.moved(move, t))), focal, 0, 0));
+            frames.add(new SolvedCamera.Frame(
+                    first + k,
+                    above.times(new Pose(
+                            turn == null ? g.rotation(node) : GltfReader.turned(turn, t),
+                            move == null ? g.translation(node) : GltfReader.moved(move, t))),
+                    focal,
+                    0,
+                    0));
         }
-        Lens l = new Lens(focal, w / 2.0, h / 2.0, extras.path("k1").asDouble(0), extras.path("k2").asDouble(0), extras.path("k3").asDouble(0), extras.path("p1").asDouble(0), extras.path("p2").asDouble(0));
+        Lens l = new Lens(
+                focal,
+                w / 2.0,
+                h / 2.0,
+                extras.path("k1").asDouble(0),
+                extras.path("k2").asDouble(0),
+                extras.path("k3").asDouble(0),
+                extras.path("p1").asDouble(0),
+                extras.path("p2").asDouble(0));
         return new SolvedCamera(w, h, rate, "moving", 0, 0, l, frames, g.cloud());
     }
 }

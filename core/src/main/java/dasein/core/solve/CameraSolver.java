@@ -23,34 +23,51 @@ public final class CameraSolver {
     private CameraSolver() {}
 
     /** @throws NoSolution with the reason in a sentence */
-    public static SolvedCamera solve(List<Track> all, int width, int height, Rate rate, SolveSettings s, Progress progress) {
+    public static SolvedCamera solve(
+            List<Track> all, int width, int height, Rate rate, SolveSettings s, Progress progress) {
         List<Track> tracks = part(all, s.hints());
         double readout = s.hints().readout();
         if (readout == 0) return atOnce(tracks, width, height, rate, s, progress);
         SolvedCamera c = atOnce(tracks, width, height, rate, s, progress.part(0, 0.4));
         SolveSettings same = s.with(c.kind().equals("nodal") ? SolveSettings.Kind.NODAL : SolveSettings.Kind.MOVING);
-        return RollingShutter.solve(c, tracks, readout, (from, marks) -> goOn(from, marks, same, MovingSolver.SHIFTED, Progress.NONE), progress.part(0.4, 1));
+        return RollingShutter.solve(
+                c,
+                tracks,
+                readout,
+                (from, marks) -> goOn(from, marks, same, MovingSolver.SHIFTED, Progress.NONE),
+                progress.part(0.4, 1));
     }
 
     private static List<Track> part(List<Track> tracks, Hints h) {
         if (h.first() == 0 && h.last() == 0) return tracks;
-        return tracks.stream().map(t -> t.within(h.first() == 0 ? Integer.MIN_VALUE : h.first(), h.last() == 0 ? Integer.MAX_VALUE : h.last())).filter(t -> t.length() > 1).toList();
+        return tracks.stream()
+                .map(t -> t.within(
+                        h.first() == 0 ? Integer.MIN_VALUE : h.first(), h.last() == 0 ? Integer.MAX_VALUE : h.last()))
+                .filter(t -> t.length() > 1)
+                .toList();
     }
 
-    private static SolvedCamera atOnce(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Progress progress) {
-        if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks; a camera needs at least " + FEWEST_TRACKS);
+    private static SolvedCamera atOnce(
+            List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Progress progress) {
+        if (tracks.size() < FEWEST_TRACKS)
+            throw new NoSolution(
+                    "there are only " + tracks.size() + " tracks; a camera needs at least " + FEWEST_TRACKS);
         Observations obs = new Observations(tracks);
-        if (obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
-        if (obs.onOneLine(width)) throw new NoSolution("all marks lie on one line: they say nothing about the camera; find marks all over the picture");
+        if (obs.frames < FEWEST_FRAMES)
+            throw new NoSolution("there are only " + obs.frames + " frames; a camera needs at least " + FEWEST_FRAMES);
+        if (obs.onOneLine(width))
+            throw new NoSolution(
+                    "all marks lie on one line: they say nothing about the camera; find marks all over the picture");
         List<String> remarks = new ArrayList<>();
         List<Track> standing = still(tracks, width, height, remarks);
         if (standing.size() < tracks.size()) obs = new Observations(standing);
         KindChoice choice = KindChoice.of(obs, width, height);
-        SolvedCamera c = switch (s.kind()) {
-            case MOVING -> moving(standing, width, height, rate, s, choice, progress);
-            case NODAL -> nodal(standing, width, height, rate, s, choice, remarks, progress);
-            case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
-        };
+        SolvedCamera c =
+                switch (s.kind()) {
+                    case MOVING -> moving(standing, width, height, rate, s, choice, progress);
+                    case NODAL -> nodal(standing, width, height, rate, s, choice, remarks, progress);
+                    case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
+                };
         remarks.add(0, choice.reason());
         return said(c, s, remarks);
     }
@@ -63,19 +80,42 @@ public final class CameraSolver {
         return c.with(remarks);
     }
 
-    /** Without the groups that move by themselves, which agree among themselves and would else win over what stands where they are many. */
+    /**
+     * Without the groups that move by themselves, which agree among themselves and would else win over what stands
+     * where they are many.
+     */
     private static List<Track> still(List<Track> tracks, int width, int height, List<String> remarks) {
-        Set<Integer> moving = Movers.find(tracks, width, height).stream().flatMap(g -> g.tracks().stream()).collect(Collectors.toSet());
+        Set<Integer> moving = Movers.find(tracks, width, height).stream()
+                .flatMap(g -> g.tracks().stream())
+                .collect(Collectors.toSet());
         if (moving.isEmpty() || 2 * moving.size() > tracks.size()) return tracks;
         remarks.add(moving.size() + " tracks move by themselves and were left out.");
         return tracks.stream().filter(t -> !moving.contains(t.id())).toList();
     }
 
     /** With a lens that is known from a calibration: focal length and distortion are held as they are. */
-    public static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Lens held, Progress progress) {
+    public static SolvedCamera solve(
+            List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Lens held, Progress progress) {
         if (held == null) return solve(tracks, width, height, rate, s, progress);
-        SolveSettings straight = new SolveSettings(s.kind(), SolveSettings.Focal.HELD, held.focalPx(), false, false, false, false, false, s.smoothPx(), s.seed(), s.hints());
-        SolvedCamera c = solve(HeldLens.straight(tracks, f -> held, held.focalPx(), width, height), width, height, rate, straight, progress);
+        SolveSettings straight = new SolveSettings(
+                s.kind(),
+                SolveSettings.Focal.HELD,
+                held.focalPx(),
+                false,
+                false,
+                false,
+                false,
+                false,
+                s.smoothPx(),
+                s.seed(),
+                s.hints());
+        SolvedCamera c = solve(
+                HeldLens.straight(tracks, f -> held, held.focalPx(), width, height),
+                width,
+                height,
+                rate,
+                straight,
+                progress);
         return c.with(held);
     }
 
@@ -90,39 +130,82 @@ public final class CameraSolver {
         if (readout == 0) return goOn(before, tracks, s, MovingSolver.SAME, progress);
         // A readout that was found stays; only the marks have changed.
         double known = readout == Hints.SOLVE_READOUT ? before.readout() : readout;
-        SolvedCamera c = RollingShutter.solve(before, tracks, known, (from, marks) -> goOn(from, marks, s, MovingSolver.SHIFTED, Progress.NONE), progress);
+        SolvedCamera c = RollingShutter.solve(
+                before,
+                tracks,
+                known,
+                (from, marks) -> goOn(from, marks, s, MovingSolver.SHIFTED, Progress.NONE),
+                progress);
         List<String> said = new ArrayList<>(c.remarks());
-        before.remarks().stream().filter(r -> r.startsWith("Reading a picture out")).forEach(said::add);
+        before.remarks().stream()
+                .filter(r -> r.startsWith("Reading a picture out"))
+                .forEach(said::add);
         return c.with(said);
     }
 
-    private static SolvedCamera goOn(SolvedCamera before, List<Track> tracks, SolveSettings s, double[] widest, Progress progress) {
-        if (!before.kind().equals("moving")) return atOnce(tracks, before.width(), before.height(), before.rate(), s, progress);
-        if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
-        List<String> remarks = new ArrayList<>(before.remarks().subList(0, Math.min(1, before.remarks().size())));
-        SolvedCamera c = MovingSolver.again(before, still(tracks, before.width(), before.height(), remarks), s, widest, progress);
+    private static SolvedCamera goOn(
+            SolvedCamera before, List<Track> tracks, SolveSettings s, double[] widest, Progress progress) {
+        if (!before.kind().equals("moving"))
+            return atOnce(tracks, before.width(), before.height(), before.rate(), s, progress);
+        if (tracks.size() < FEWEST_TRACKS)
+            throw new NoSolution(
+                    "there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
+        List<String> remarks = new ArrayList<>(
+                before.remarks().subList(0, Math.min(1, before.remarks().size())));
+        SolvedCamera c = MovingSolver.again(
+                before, still(tracks, before.width(), before.height(), remarks), s, widest, progress);
         return said(c, s, remarks);
     }
 
-    private static SolvedCamera moving(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, Progress progress) {
+    private static SolvedCamera moving(
+            List<Track> tracks,
+            int width,
+            int height,
+            Rate rate,
+            SolveSettings s,
+            KindChoice choice,
+            Progress progress) {
         if (choice.still()) throw new NoSolution(choice.reason());
         return MovingSolver.solve(tracks, width, height, rate, s, progress);
     }
 
-    private static SolvedCamera nodal(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, List<String> remarks, Progress progress) {
+    private static SolvedCamera nodal(
+            List<Track> tracks,
+            int width,
+            int height,
+            Rate rate,
+            SolveSettings s,
+            KindChoice choice,
+            List<String> remarks,
+            Progress progress) {
         if (choice.still()) throw new NoSolution(choice.reason());
-        SolvedCamera c = NodalSolver.solve(tracks, width, height, rate, s, choice.parallaxPx(), progress).camera();
-        if (choice.moves()) remarks.add(String.format(Locale.ROOT, "It was solved as nodal because that was asked for, but the marks show %.1f px of parallax: solved as moving it would have depth.", choice.parallaxPx()));
+        SolvedCamera c = NodalSolver.solve(tracks, width, height, rate, s, choice.parallaxPx(), progress)
+                .camera();
+        if (choice.moves())
+            remarks.add(String.format(
+                    Locale.ROOT,
+                    "It was solved as nodal because that was asked for, but the marks show %.1f px of "
+                            + "parallax: solved as moving it would have depth.",
+                    choice.parallaxPx()));
         return c;
     }
 
-    private static SolvedCamera auto(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, List<String> remarks, Progress progress) {
+    private static SolvedCamera auto(
+            List<Track> tracks,
+            int width,
+            int height,
+            Rate rate,
+            SolveSettings s,
+            KindChoice choice,
+            List<String> remarks,
+            Progress progress) {
         if (choice.still()) throw new NoSolution(choice.reason());
         if (choice.moves()) {
             if (choice.parallaxPx() < LITTLE_PX) {
                 SolvedCamera c = fits(tracks, width, height, rate, s, choice, progress.part(0, 0.3));
                 if (c != null) {
-                    remarks.add("There is a little parallax, but a camera that only turned explains the marks as well.");
+                    remarks.add(
+                            "There is a little parallax, but a camera that only turned explains the marks as well.");
                     return c;
                 }
             }
@@ -140,7 +223,14 @@ public final class CameraSolver {
         return c != null ? c : MovingSolver.solve(tracks, width, height, rate, s, progress);
     }
 
-    private static SolvedCamera fits(List<Track> tracks, int width, int height, Rate rate, SolveSettings s, KindChoice choice, Progress progress) {
+    private static SolvedCamera fits(
+            List<Track> tracks,
+            int width,
+            int height,
+            Rate rate,
+            SolveSettings s,
+            KindChoice choice,
+            Progress progress) {
         try {
             NodalSolver.Result r = NodalSolver.solve(tracks, width, height, rate, s, choice.parallaxPx(), progress);
             return r.medianPx() < NODAL_PX ? r.camera() : null;
@@ -153,16 +243,41 @@ public final class CameraSolver {
     private static List<String> doubts(SolvedCamera c, SolveSettings s) {
         List<String> out = new ArrayList<>();
         double focal = c.focalOff() / c.lens().focalPx();
-        if (focal > 0.03) out.add(String.format(Locale.ROOT, "The focal length is uncertain by %.0f %%: the footage hardly determines it. Give it in the notes and hold it, or keep it near.", 100 * focal));
+        if (focal > 0.03)
+            out.add(String.format(
+                    Locale.ROOT,
+                    "The focal length is uncertain by %.0f %%: the footage hardly determines it. Give it in "
+                            + "the notes and hold it, or keep it near.",
+                    100 * focal));
         if (c.kind().equals("moving")) {
-            double[] d = c.points().stream().filter(p -> p.off() > 0).mapToDouble(p -> p.off() / p.position().distance(c.frames().get(0).pose().position())).sorted().toArray();
-            if (d.length > 0 && d[d.length / 2] > 0.1) out.add(String.format(Locale.ROOT, "The camera hardly moved sideways: depth is uncertain by %.0f %% at the median point. Give a yardstick, or use nodal.", 100 * d[d.length / 2]));
+            double[] d = c.points().stream()
+                    .filter(p -> p.off() > 0)
+                    .mapToDouble(p -> p.off()
+                            / p.position().distance(c.frames().get(0).pose().position()))
+                    .sorted()
+                    .toArray();
+            if (d.length > 0 && d[d.length / 2] > 0.1)
+                out.add(String.format(
+                        Locale.ROOT,
+                        "The camera hardly moved sideways: depth is uncertain by %.0f %% at the median "
+                                + "point. Give a yardstick, or use nodal.",
+                        100 * d[d.length / 2]));
         }
-        if (s.focal() == SolveSettings.Focal.HELD && s.focalPx() > 0 && c.rmsPx() > 1) out.add(String.format(Locale.ROOT, "With the focal length held the marks are off by %.1f px: it may be wrong. Solve it, or keep it near.", c.rmsPx()));
-        if (!s.hints().measured().isEmpty() && !c.measured()) out.add("Measured places count only for a camera that moved.");
-        if (!c.gaps().isEmpty()) out.add("Too few marks in the frames " + c.gaps() + ": they are left out. Put marks there, or have the gap filled.");
+        if (s.focal() == SolveSettings.Focal.HELD && s.focalPx() > 0 && c.rmsPx() > 1)
+            out.add(String.format(
+                    Locale.ROOT,
+                    "With the focal length held the marks are off by %.1f px: it may be wrong. Solve it, or "
+                            + "keep it near.",
+                    c.rmsPx()));
+        if (!s.hints().measured().isEmpty() && !c.measured())
+            out.add("Measured places count only for a camera that moved.");
+        if (!c.gaps().isEmpty())
+            out.add("Too few marks in the frames " + c.gaps()
+                    + ": they are left out. Put marks there, or have the gap filled.");
         long gaps = c.frames().stream().filter(f -> f.tracks() == 0).count();
-        if (gaps > 0) out.add(gaps + (gaps == 1 ? " frame has" : " frames have") + " too few marks and stand between their neighbours.");
+        if (gaps > 0)
+            out.add(gaps + (gaps == 1 ? " frame has" : " frames have")
+                    + " too few marks and stand between their neighbours.");
         return out;
     }
 }

@@ -10,8 +10,9 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * The inner corners of a chessboard in a photograph. Saddles of the smoothed picture are candidates; from one of them and two neighbours
- * the lattice is grown by prediction; corners are then refined to where all edges around meet (Foerstner and Guelch 1987).
+ * The inner corners of a chessboard in a photograph. Saddles of the smoothed picture are candidates; from one of them
+ * and two neighbours the lattice is grown by prediction; corners are then refined to where all edges around meet
+ * (Foerstner and Guelch 1987).
  */
 public final class Chessboard {
     private static final int RING = 5, REFINE = 5, SEEDS = 25;
@@ -29,11 +30,13 @@ public final class Chessboard {
 
     /**
      * @param grey brightness codes, 0 to 255; @param columns inner corners along one side, {@code rows} along the other
-     * @return columns x rows places in continuous pixels, row by row of the board, or null when the board was not found whole
+     * @return columns x rows places in continuous pixels, row by row of the board, or null when the board was not found
+     *     whole
      */
     public static double[][] find(float[] grey, int width, int height, int columns, int rows) {
         for (double sigma : new double[] {1.5, 2.5, 4}) {
-            double[][] found = new Chessboard(Filters.gaussian(grey, width, height, 0.8), width, height).find(columns, rows, Filters.gaussian(grey, width, height, sigma));
+            double[][] found = new Chessboard(Filters.gaussian(grey, width, height, 0.8), width, height)
+                    .find(columns, rows, Filters.gaussian(grey, width, height, sigma));
             if (found != null) return found;
         }
         return null;
@@ -42,8 +45,12 @@ public final class Chessboard {
     private double[][] find(int columns, int rows, float[] smooth) {
         List<double[]> all = candidates(smooth, 6 * columns * rows);
         if (all.size() < columns * rows) return null;
-        double cx = all.stream().mapToDouble(c -> c[0]).average().orElse(0), cy = all.stream().mapToDouble(c -> c[1]).average().orElse(0);
-        List<double[]> seeds = all.stream().sorted(Comparator.comparingDouble(c -> Math.hypot(c[0] - cx, c[1] - cy))).limit(SEEDS).toList();
+        double cx = all.stream().mapToDouble(c -> c[0]).average().orElse(0),
+                cy = all.stream().mapToDouble(c -> c[1]).average().orElse(0);
+        List<double[]> seeds = all.stream()
+                .sorted(Comparator.comparingDouble(c -> Math.hypot(c[0] - cx, c[1] - cy)))
+                .limit(SEEDS)
+                .toList();
         for (double[] seed : seeds) {
             double[][] grid = grow(all, seed, columns, rows);
             if (grid == null) continue;
@@ -59,7 +66,9 @@ public final class Chessboard {
         for (int y = 2; y < h - 2; y++) {
             for (int x = 2; x < w - 2; x++) {
                 int i = y * w + x;
-                float xx = s[i - 1] - 2 * s[i] + s[i + 1], yy = s[i - w] - 2 * s[i] + s[i + w], xy = 0.25f * (s[i + w + 1] - s[i + w - 1] - s[i - w + 1] + s[i - w - 1]);
+                float xx = s[i - 1] - 2 * s[i] + s[i + 1],
+                        yy = s[i - w] - 2 * s[i] + s[i + w],
+                        xy = 0.25f * (s[i + w + 1] - s[i + w - 1] - s[i - w + 1] + s[i - w - 1]);
                 strength[i] = Math.max(0, xy * xy - xx * yy);
             }
         }
@@ -71,7 +80,8 @@ public final class Chessboard {
                 float v = strength[i];
                 if (v < 1) continue;
                 boolean top = true;
-                for (int dy = -4; dy <= 4 && top; dy++) for (int dx = -4; dx <= 4; dx++) if (strength[i + dy * w + dx] > v) top = false;
+                for (int dy = -4; dy <= 4 && top; dy++)
+                    for (int dx = -4; dx <= 4; dx++) if (strength[i + dy * w + dx] > v) top = false;
                 if (top && alternates(x, y)) out.add(new double[] {x + 0.5, y + 0.5, v});
             }
         }
@@ -85,7 +95,9 @@ public final class Chessboard {
         double[] v = new double[n];
         double lo = 1e9, hi = -1e9;
         for (int k = 0; k < n; k++) {
-            v[k] = grey[(int) Math.round(y + RING * Math.sin(2 * Math.PI * k / n)) * w + (int) Math.round(x + RING * Math.cos(2 * Math.PI * k / n))];
+            v[k] = grey[
+                    (int) Math.round(y + RING * Math.sin(2 * Math.PI * k / n)) * w
+                            + (int) Math.round(x + RING * Math.cos(2 * Math.PI * k / n))];
             lo = Math.min(lo, v[k]);
             hi = Math.max(hi, v[k]);
         }
@@ -99,12 +111,18 @@ public final class Chessboard {
     private record Cell(int i, int j) {}
 
     private static double[][] grow(List<double[]> all, double[] seed, int columns, int rows) {
-        List<double[]> near = all.stream().filter(c -> c != seed).sorted(Comparator.comparingDouble(c -> distance(c, seed))).limit(6).toList();
+        List<double[]> near = all.stream()
+                .filter(c -> c != seed)
+                .sorted(Comparator.comparingDouble(c -> distance(c, seed)))
+                .limit(6)
+                .toList();
         if (near.size() < 2) return null;
         double[] a = near.get(0), b = null;
         double ux = a[0] - seed[0], uy = a[1] - seed[1];
         for (double[] c : near) {
-            double vx = c[0] - seed[0], vy = c[1] - seed[1], cross = Math.abs(ux * vy - uy * vx) / (Math.hypot(ux, uy) * Math.hypot(vx, vy));
+            double vx = c[0] - seed[0],
+                    vy = c[1] - seed[1],
+                    cross = Math.abs(ux * vy - uy * vx) / (Math.hypot(ux, uy) * Math.hypot(vx, vy));
             if (c != a && cross > 0.6 && distance(c, seed) < 2.5 * distance(a, seed)) {
                 b = c;
                 break;
@@ -126,7 +144,8 @@ public final class Chessboard {
                     double[] want = predicted(grid, next);
                     if (want == null) continue;
                     double[] best = null;
-                    for (double[] q : all) if (!taken.contains(q) && (best == null || distance(q, want) < distance(best, want))) best = q;
+                    for (double[] q : all)
+                        if (!taken.contains(q) && (best == null || distance(q, want) < distance(best, want))) best = q;
                     if (best == null || distance(best, want) > ASTRAY * want[2]) continue;
                     grid.put(next, best);
                     taken.add(best);
@@ -134,8 +153,12 @@ public final class Chessboard {
                 }
             }
         }
-        int i0 = grid.keySet().stream().mapToInt(Cell::i).min().orElse(0), i1 = grid.keySet().stream().mapToInt(Cell::i).max().orElse(0), j0 = grid.keySet().stream().mapToInt(Cell::j).min().orElse(0), j1 = grid.keySet().stream().mapToInt(Cell::j).max().orElse(0);
-        // Beyond the board its rim may go on as more corners: of all whole pieces of the right size that with the strongest weakest corner.
+        int i0 = grid.keySet().stream().mapToInt(Cell::i).min().orElse(0),
+                i1 = grid.keySet().stream().mapToInt(Cell::i).max().orElse(0),
+                j0 = grid.keySet().stream().mapToInt(Cell::j).min().orElse(0),
+                j1 = grid.keySet().stream().mapToInt(Cell::j).max().orElse(0);
+        // Beyond the board its rim may go on as more corners: of all whole pieces of the right size that with the
+        // strongest weakest corner.
         double[][] best = null;
         double weakest = 0;
         for (boolean turned : columns == rows ? new boolean[] {false} : new boolean[] {false, true}) {
@@ -186,9 +209,14 @@ public final class Chessboard {
         return n == 0 ? null : new double[] {x / n, y / n, step / n};
     }
 
-    private static double distance(double[] a, double[] b) { return Math.hypot(a[0] - b[0], a[1] - b[1]); }
+    private static double distance(double[] a, double[] b) {
+        return Math.hypot(a[0] - b[0], a[1] - b[1]);
+    }
 
-    /** Where the edges around a place meet: least squares over gradients, which stand at right angles to the way from the corner. */
+    /**
+     * Where the edges around a place meet: least squares over gradients, which stand at right angles to the way from
+     * the corner.
+     */
     private double[] refined(double[] start) {
         double px = start[0] - 0.5, py = start[1] - 0.5;
         for (int step = 0; step < 15; step++) {
@@ -197,7 +225,9 @@ public final class Chessboard {
                 for (int i = -REFINE; i <= REFINE; i++) {
                     double x = px + i, y = py + j;
                     if (x < 2 || y < 2 || x > w - 4 || y > h - 4) continue;
-                    double gx = 0.5 * (at(x + 1, y) - at(x - 1, y)), gy = 0.5 * (at(x, y + 1) - at(x, y - 1)), k = Math.exp(-(i * i + j * j) / (0.5 * REFINE * REFINE));
+                    double gx = 0.5 * (at(x + 1, y) - at(x - 1, y)),
+                            gy = 0.5 * (at(x, y + 1) - at(x, y - 1)),
+                            k = Math.exp(-(i * i + j * j) / (0.5 * REFINE * REFINE));
                     a += k * gx * gx;
                     b += k * gx * gy;
                     c += k * gy * gy;

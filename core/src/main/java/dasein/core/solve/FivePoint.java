@@ -9,12 +9,17 @@ import org.ejml.dense.row.factory.DecompositionFactory_DDRM;
 import org.ejml.interfaces.decomposition.EigenDecomposition_F64;
 import org.ejml.interfaces.decomposition.SingularValueDecomposition_F64;
 
-/** Essential matrices through five pairs of normalised points (Nistér 2004, solved by the action matrix of Stewénius et al. 2006). */
+/**
+ * Essential matrices through five pairs of normalised points (Nistér 2004, solved by the action matrix of Stewénius et
+ * al. 2006).
+ */
 final class FivePoint {
     /** Exponents of x, y, z of the 20 cubic monomials; the last ten are the quotient ring's basis. */
     private static final int[][] CUBIC = {
         {3, 0, 0}, {2, 1, 0}, {1, 2, 0}, {0, 3, 0}, {2, 0, 1}, {1, 1, 1}, {0, 2, 1}, {1, 0, 2}, {0, 1, 2}, {0, 0, 3},
-        {2, 0, 0}, {1, 1, 0}, {0, 2, 0}, {1, 0, 1}, {0, 1, 1}, {0, 0, 2}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {0, 0, 0}};
+        {2, 0, 0}, {1, 1, 0}, {0, 2, 0}, {1, 0, 1}, {0, 1, 1}, {0, 0, 2}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {0, 0, 0}
+    };
+
     private static final int[][] LINEAR = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {0, 0, 0}};
     private static final int[][] LL = new int[4][4];
     private static final int[][] QL = new int[10][4];
@@ -27,11 +32,15 @@ final class FivePoint {
     private FivePoint() {}
 
     private static int find(int[] a, int[] b) {
-        for (int k = 0; k < 20; k++) if (CUBIC[k][0] == a[0] + b[0] && CUBIC[k][1] == a[1] + b[1] && CUBIC[k][2] == a[2] + b[2]) return k;
+        for (int k = 0; k < 20; k++)
+            if (CUBIC[k][0] == a[0] + b[0] && CUBIC[k][1] == a[1] + b[1] && CUBIC[k][2] == a[2] + b[2]) return k;
         throw new IllegalStateException();
     }
 
-    /** @param a five (or more) points {x, y} in the first view, b in the second. @return row-major matrices with b' E a = 0; empty when degenerate */
+    /**
+     * @param a five (or more) points {x, y} in the first view, b in the second. @return row-major matrices with b' E a
+     *     = 0; empty when degenerate
+     */
     static List<double[]> solve(double[][] a, double[][] b) {
         DMatrixRMaj m = new DMatrixRMaj(Math.max(9, a.length), 9);
         for (int i = 0; i < a.length; i++) {
@@ -39,7 +48,8 @@ final class FivePoint {
             double[] r = {u * x, u * y, u, v * x, v * y, v, x, y, 1};
             for (int k = 0; k < 9; k++) m.set(i, k, r[k]);
         }
-        SingularValueDecomposition_F64<DMatrixRMaj> svd = DecompositionFactory_DDRM.svd(m.numRows, 9, false, true, false);
+        SingularValueDecomposition_F64<DMatrixRMaj> svd =
+                DecompositionFactory_DDRM.svd(m.numRows, 9, false, true, false);
         List<double[]> out = new ArrayList<>();
         if (!svd.decompose(m)) return out;
         DMatrixRMaj vt = svd.getV(null, true);

@@ -3,14 +3,18 @@ package dasein.core.solve;
 import java.util.Random;
 import org.ejml.simple.SimpleMatrix;
 
-/** The epipolar geometry of two views of unknown lenses, by random samples of eight (Hartley and Zisserman 11.2, 11.6). */
+/**
+ * The epipolar geometry of two views of unknown lenses, by random samples of eight (Hartley and Zisserman 11.2, 11.6).
+ */
 final class Fundamental {
     private static final int ROUNDS = 2000;
 
     private Fundamental() {}
 
     /** Fundamental matrix with most support; null when too few agree. */
-    static double[] ransac(double[][] a, double[][] b, double tolerance, Random rnd) { return ransac(a, b, null, tolerance, rnd); }
+    static double[] ransac(double[][] a, double[][] b, double tolerance, Random rnd) {
+        return ransac(a, b, null, tolerance, rnd);
+    }
 
     /** @param weight of each pair in the count of those that agree; null when all count the same */
     static double[] ransac(double[][] a, double[][] b, double[] weight, double tolerance, Random rnd) {
@@ -22,7 +26,8 @@ final class Fundamental {
             double[] e = minimal(a, b, pick);
             if (e == null) continue;
             double s = 0;
-            for (int i = 0; i < n; i++) s += (weight == null ? 1 : weight[i]) * Math.max(0, 1 - TwoView.sampson(e, a[i], b[i]) / t2);
+            for (int i = 0; i < n; i++)
+                s += (weight == null ? 1 : weight[i]) * Math.max(0, 1 - TwoView.sampson(e, a[i], b[i]) / t2);
             if (s > score) {
                 score = s;
                 best = e;
@@ -30,7 +35,9 @@ final class Fundamental {
         }
         for (int round = 0; round < 3 && best != null; round++) {
             double[] now = best;
-            int[] in = java.util.stream.IntStream.range(0, n).filter(i -> TwoView.sampson(now, a[i], b[i]) < t2).toArray();
+            int[] in = java.util.stream.IntStream.range(0, n)
+                    .filter(i -> TwoView.sampson(now, a[i], b[i]) < t2)
+                    .toArray();
             if (in.length < Math.max(Math.min(12, n), n / 3)) return null;
             best = eightPoint(a, b, in);
         }
@@ -38,24 +45,29 @@ final class Fundamental {
     }
 
     /**
-     * The one matrix that eight pairs leave, by elimination with full pivoting. Its rank is not brought down to two: to count those that
-     * agree it serves as well, and needs no singular values.
+     * The one matrix that eight pairs leave, by elimination with full pivoting. Its rank is not brought down to two: to
+     * count those that agree it serves as well, and needs no singular values.
      */
     private static double[] minimal(double[][] a, double[][] b, int[] pick) {
         double[] na = normaliser(a, pick), nb = normaliser(b, pick);
         double[][] m = new double[8][];
         for (int k = 0; k < 8; k++) {
             int i = pick[k];
-            double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2], u = (b[i][0] - nb[0]) * nb[2], v = (b[i][1] - nb[1]) * nb[2];
+            double x = (a[i][0] - na[0]) * na[2],
+                    y = (a[i][1] - na[1]) * na[2],
+                    u = (b[i][0] - nb[0]) * nb[2],
+                    v = (b[i][1] - nb[1]) * nb[2];
             m[k] = new double[] {u * x, u * y, u, v * x, v * y, v, x, y, 1};
         }
         int[] column = {0, 1, 2, 3, 4, 5, 6, 7, 8};
         for (int k = 0; k < 8; k++) {
             int row = k, at = k;
-            for (int i = k; i < 8; i++) for (int j = k; j < 9; j++) if (Math.abs(m[i][column[j]]) > Math.abs(m[row][column[at]])) {
-                row = i;
-                at = j;
-            }
+            for (int i = k; i < 8; i++)
+                for (int j = k; j < 9; j++)
+                    if (Math.abs(m[i][column[j]]) > Math.abs(m[row][column[at]])) {
+                        row = i;
+                        at = j;
+                    }
             double[] swap = m[k];
             m[k] = m[row];
             m[row] = swap;
@@ -95,7 +107,10 @@ final class Fundamental {
         SimpleMatrix m = new SimpleMatrix(9, 9);
         double[] r = new double[9];
         for (int i : pick) {
-            double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2], u = (b[i][0] - nb[0]) * nb[2], v = (b[i][1] - nb[1]) * nb[2];
+            double x = (a[i][0] - na[0]) * na[2],
+                    y = (a[i][1] - na[1]) * na[2],
+                    u = (b[i][0] - nb[0]) * nb[2],
+                    v = (b[i][1] - nb[1]) * nb[2];
             r[0] = u * x;
             r[1] = u * y;
             r[2] = u;
@@ -112,8 +127,11 @@ final class Fundamental {
         var svd = f.svd();
         SimpleMatrix w = svd.getW();
         w.set(2, 2, 0);
-        SimpleMatrix ta = new SimpleMatrix(3, 3, true, na[2], 0, -na[0] * na[2], 0, na[2], -na[1] * na[2], 0, 0, 1), tb = new SimpleMatrix(3, 3, true, nb[2], 0, -nb[0] * nb[2], 0, nb[2], -nb[1] * nb[2], 0, 0, 1);
-        SimpleMatrix e = tb.transpose().mult(svd.getU().mult(w).mult(svd.getV().transpose())).mult(ta);
+        SimpleMatrix ta = new SimpleMatrix(3, 3, true, na[2], 0, -na[0] * na[2], 0, na[2], -na[1] * na[2], 0, 0, 1),
+                tb = new SimpleMatrix(3, 3, true, nb[2], 0, -nb[0] * nb[2], 0, nb[2], -nb[1] * nb[2], 0, 0, 1);
+        SimpleMatrix e = tb.transpose()
+                .mult(svd.getU().mult(w).mult(svd.getV().transpose()))
+                .mult(ta);
         double[] out = new double[9];
         for (int i = 0; i < 9; i++) out[i] = e.get(i / 3, i % 3);
         return out;

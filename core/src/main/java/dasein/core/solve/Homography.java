@@ -10,10 +10,12 @@ final class Homography {
     private Homography() {}
 
     /**
-     * Median distance in pixels that the best homography from a to b leaves: near zero when the camera only turned or saw a
-     * plane. Direct linear transform (Hartley and Zisserman 4.1), re-weighted towards the smaller residuals.
+     * Median distance in pixels that the best homography from a to b leaves: near zero when the camera only turned or
+     * saw a plane. Direct linear transform (Hartley and Zisserman 4.1), re-weighted towards the smaller residuals.
      */
-    static double parallax(double[][] a, double[][] b) { return median(left(a, b)); }
+    static double parallax(double[][] a, double[][] b) {
+        return median(left(a, b));
+    }
 
     /** What that homography leaves at every mark, pixels. */
     static double[] left(double[][] a, double[][] b) {
@@ -23,16 +25,22 @@ final class Homography {
         for (int round = 0; round < REWEIGHTINGS; round++) {
             SimpleMatrix ata = new SimpleMatrix(9, 9);
             for (int i = 0; i < n; i++) {
-                double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2], u = (b[i][0] - nb[0]) * nb[2], v = (b[i][1] - nb[1]) * nb[2];
+                double x = (a[i][0] - na[0]) * na[2],
+                        y = (a[i][1] - na[1]) * na[2],
+                        u = (b[i][0] - nb[0]) * nb[2],
+                        v = (b[i][1] - nb[1]) * nb[2];
                 double[][] rows = {{-x, -y, -1, 0, 0, 0, u * x, u * y, u}, {0, 0, 0, -x, -y, -1, v * x, v * y, v}};
-                for (double[] r : rows) for (int j = 0; j < 9; j++) for (int k = 0; k < 9; k++) ata.set(j, k, ata.get(j, k) + w[i] * r[j] * r[k]);
+                for (double[] r : rows)
+                    for (int j = 0; j < 9; j++)
+                        for (int k = 0; k < 9; k++) ata.set(j, k, ata.get(j, k) + w[i] * r[j] * r[k]);
             }
             SimpleSVD<SimpleMatrix> svd = ata.svd();
             SimpleMatrix h = svd.getV().extractVector(false, 8);
             for (int i = 0; i < n; i++) {
                 double x = (a[i][0] - na[0]) * na[2], y = (a[i][1] - na[1]) * na[2];
                 double d = h.get(6) * x + h.get(7) * y + h.get(8);
-                double u = (h.get(0) * x + h.get(1) * y + h.get(2)) / d / nb[2] + nb[0], v = (h.get(3) * x + h.get(4) * y + h.get(5)) / d / nb[2] + nb[1];
+                double u = (h.get(0) * x + h.get(1) * y + h.get(2)) / d / nb[2] + nb[0],
+                        v = (h.get(3) * x + h.get(4) * y + h.get(5)) / d / nb[2] + nb[1];
                 left[i] = Math.hypot(u - b[i][0], v - b[i][1]);
             }
             double m = median(left);

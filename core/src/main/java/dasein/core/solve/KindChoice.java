@@ -7,9 +7,9 @@ import java.util.Locale;
 import java.util.Random;
 
 /**
- * What the tracks say the camera did. For some pairs of frames the plane-to-plane map, which is all a turning camera leaves, is held
- * against the epipolar geometry of a moving one by the geometric robust information criterion (GRIC, Torr 1998), a strong distortion
- * taken out first.
+ * What the tracks say the camera did. For some pairs of frames the plane-to-plane map, which is all a turning camera
+ * leaves, is held against the epipolar geometry of a moving one by the geometric robust information criterion (GRIC,
+ * Torr 1998), a strong distortion taken out first.
  *
  * @param pairs pairs looked at; @param moving how many of them a moving camera explains better
  * @param parallaxPx what a camera that only turned would leave at the median mark of the median pair
@@ -24,13 +24,28 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
     /** Radial distortions tried: a point at the corner moves outwards by this part. */
     private static final double[] BENT = {0, 0.03, 0.06, 0.1, 0.16, -0.04};
 
-    boolean still() { return travelPx < STILL; }
+    boolean still() {
+        return travelPx < STILL;
+    }
 
-    boolean moves() { return !still() && parallaxPx >= LEAST_PARALLAX && (pairs == 0 || 2 * moving > pairs); }
+    boolean moves() {
+        return !still() && parallaxPx >= LEAST_PARALLAX && (pairs == 0 || 2 * moving > pairs);
+    }
 
     String reason() {
-        if (still()) return String.format(Locale.ROOT, "The median mark travels only %.1f px: the camera stands still. Match the frame's perspective instead, or give marks that move.", travelPx);
-        String figures = String.format(Locale.ROOT, "a camera that only turned would leave %.1f px at the median mark, and %d of %d pairs of frames are explained better by one that moved", parallaxPx, moving, pairs);
+        if (still())
+            return String.format(
+                    Locale.ROOT,
+                    "The median mark travels only %.1f px: the camera stands still. Match the frame's "
+                            + "perspective instead, or give marks that move.",
+                    travelPx);
+        String figures = String.format(
+                Locale.ROOT,
+                "a camera that only turned would leave %.1f px at the median mark, and %d of %d pairs of "
+                        + "frames are explained better by one that moved",
+                parallaxPx,
+                moving,
+                pairs);
         return (moves() ? "The camera moved: " : "The camera turned in place: ") + figures + ".";
     }
 
@@ -38,7 +53,8 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
         double[] travel = new double[obs.tracks()];
         for (int t = 0; t < travel.length; t++) {
             int e = obs.x[t].length - 1;
-            for (int i = 0; i <= e; i += Math.max(1, e / 8)) travel[t] = Math.max(travel[t], Math.hypot(obs.x[t][i] - obs.x[t][0], obs.y[t][i] - obs.y[t][0]));
+            for (int i = 0; i <= e; i += Math.max(1, e / 8))
+                travel[t] = Math.max(travel[t], Math.hypot(obs.x[t][i] - obs.x[t][0], obs.y[t][i] - obs.y[t][0]));
             travel[t] = Math.max(travel[t], Math.hypot(obs.x[t][e] - obs.x[t][0], obs.y[t][e] - obs.y[t][0]));
         }
         List<double[][][]> pairs = pairs(obs);
@@ -58,10 +74,17 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
             for (int i = 0; i < lines.length; i++) lines[i] = width * Math.sqrt(TwoView.sampson(f, na[i], nb[i]));
             if (gric(lines, 3, 7) < gric(plane, 2, 8)) moving++;
         }
-        return new KindChoice(pairs.size(), moving, Homography.median(parallax.stream().mapToDouble(d -> d).toArray()), Homography.median(travel));
+        return new KindChoice(
+                pairs.size(),
+                moving,
+                Homography.median(parallax.stream().mapToDouble(d -> d).toArray()),
+                Homography.median(travel));
     }
 
-    /** The distortion with which turning explains most, if it explains clearly more than a straight lens: coarsely, then finer. */
+    /**
+     * The distortion with which turning explains most, if it explains clearly more than a straight lens: coarsely, then
+     * finer.
+     */
     private static double bent(List<double[][][]> pairs, int width, int height) {
         double straight = left(pairs, 0, width, height), best = straight, bent = 0;
         for (double k : BENT) {
@@ -85,10 +108,16 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
     }
 
     private static double left(List<double[][][]> pairs, double k, int width, int height) {
-        return pairs.parallelStream().mapToDouble(p -> Math.min(20, Homography.parallax(straight(p[0], k, width, height), straight(p[1], k, width, height)))).sum();
+        return pairs.parallelStream()
+                .mapToDouble(p -> Math.min(
+                        20, Homography.parallax(straight(p[0], k, width, height), straight(p[1], k, width, height))))
+                .sum();
     }
 
-    /** Torr's criterion: robust residuals, then the price of the model's dimension and parameters; r = 4 coordinates a pair. */
+    /**
+     * Torr's criterion: robust residuals, then the price of the model's dimension and parameters; r = 4 coordinates a
+     * pair.
+     */
     private static double gric(double[] left, int dimension, int parameters) {
         double n = left.length, r = 4, sum = 0;
         for (double e : left) sum += Math.min(e * e / (SIGMA * SIGMA), 2 * (r - dimension));
@@ -112,18 +141,24 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
     }
 
     private static double[][] place(Observations obs, int[] tracks, int f) {
-        return Arrays.stream(tracks).mapToObj(t -> new double[] {obs.x[t][obs.at(t, f)], obs.y[t][obs.at(t, f)]}).toArray(double[][]::new);
+        return Arrays.stream(tracks)
+                .mapToObj(t -> new double[] {obs.x[t][obs.at(t, f)], obs.y[t][obs.at(t, f)]})
+                .toArray(double[][]::new);
     }
 
     private static double[][] straight(double[][] p, double k, int width, int height) {
         double d2 = 0.25 * ((double) width * width + (double) height * height);
-        return Arrays.stream(p).map(q -> {
-            double x = q[0] - width / 2.0, y = q[1] - height / 2.0, s = 1 + k * (x * x + y * y) / d2;
-            return new double[] {width / 2.0 + s * x, height / 2.0 + s * y};
-        }).toArray(double[][]::new);
+        return Arrays.stream(p)
+                .map(q -> {
+                    double x = q[0] - width / 2.0, y = q[1] - height / 2.0, s = 1 + k * (x * x + y * y) / d2;
+                    return new double[] {width / 2.0 + s * x, height / 2.0 + s * y};
+                })
+                .toArray(double[][]::new);
     }
 
     private static double[][] scaled(double[][] p, int width, int height) {
-        return Arrays.stream(p).map(q -> new double[] {(q[0] - width / 2.0) / width, (q[1] - height / 2.0) / width}).toArray(double[][]::new);
+        return Arrays.stream(p)
+                .map(q -> new double[] {(q[0] - width / 2.0) / width, (q[1] - height / 2.0) / width})
+                .toArray(double[][]::new);
     }
 }

@@ -13,18 +13,21 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 
 /**
- * Things that move by themselves. Marks that stand still obey one epipolar geometry for each pair of frames; those that break it
- * again and again, lie together and move alike are one group.
+ * Things that move by themselves. Marks that stand still obey one epipolar geometry for each pair of frames; those that
+ * break it again and again, lie together and move alike are one group.
  */
 public final class Movers {
     private static final double TOLERANCE_PX = 1.2;
     private static final int PAIRS = 12;
     /** Parts across the picture. */
     private static final int CELLS = 10;
+
     private static final int FEWEST = 6;
     /** Part of its pairs in which a mark must break the geometry. */
     private static final double OFTEN = 0.5;
-    /** Motion that differs from what stands still around by this much in the mean is no tracking error, pixels a frame. */
+    /**
+     * Motion that differs from what stands still around by this much in the mean is no tracking error, pixels a frame.
+     */
     private static final double CLEARLY_PX = 1.5;
 
     private Movers() {}
@@ -33,14 +36,20 @@ public final class Movers {
     public record Group(List<Integer> tracks, double breadth) {}
 
     public static List<Group> find(List<Track> tracks, int width, int height) {
-        int first = tracks.stream().mapToInt(t -> t.frames()[0]).min().orElse(0), last = tracks.stream().mapToInt(t -> t.frames()[t.length() - 1]).max().orElse(0);
+        int first = tracks.stream().mapToInt(t -> t.frames()[0]).min().orElse(0),
+                last =
+                        tracks.stream()
+                                .mapToInt(t -> t.frames()[t.length() - 1])
+                                .max()
+                                .orElse(0);
         Map<Integer, int[]> votes = new ConcurrentHashMap<>();
         int gap = Math.max(2, Math.min(10, (last - first) / 3));
         // Sums of whole numbers: the same in any order.
         IntStream.range(0, last - first >= gap ? PAIRS : 0).parallel().forEach(k -> {
             Random rnd = new Random(17 + k);
             int f = first + (last - first - gap) * k / Math.max(1, PAIRS - 1), g = f + gap;
-            List<Track> both = tracks.stream().filter(t -> t.at(f) >= 0 && t.at(g) >= 0).toList();
+            List<Track> both =
+                    tracks.stream().filter(t -> t.at(f) >= 0 && t.at(g) >= 0).toList();
             if (both.size() < 20) return;
             double[][] a = new double[both.size()][], b = new double[both.size()][];
             for (int i = 0; i < a.length; i++) {
@@ -56,7 +65,10 @@ public final class Movers {
                 votes.merge(both.get(i).id(), new int[] {1, odd}, (p, q) -> new int[] {p[0] + q[0], p[1] + q[1]});
             }
         });
-        List<Track> odd = tracks.stream().filter(t -> votes.containsKey(t.id()) && votes.get(t.id())[1] >= Math.max(1, OFTEN * votes.get(t.id())[0])).toList();
+        List<Track> odd = tracks.stream()
+                .filter(t ->
+                        votes.containsKey(t.id()) && votes.get(t.id())[1] >= Math.max(1, OFTEN * votes.get(t.id())[0]))
+                .toList();
         List<List<Track>> found = groups(odd, width, height);
         Set<Integer> taken = new HashSet<>();
         for (List<Track> g : found) for (Track t : g) taken.add(t.id());
@@ -66,13 +78,18 @@ public final class Movers {
         for (List<Track> g : found) {
             List<Track> all = new ArrayList<>(g);
             Map<Integer, List<Track>> moving = byFrame(g);
-            all.addAll(still.parallelStream().filter(t -> belongs(t, moving, standing, width, height)).toList());
+            all.addAll(still.parallelStream()
+                    .filter(t -> belongs(t, moving, standing, width, height))
+                    .toList());
             out.add(new Group(all.stream().map(Track::id).sorted().distinct().toList(), breadth(all, width, height)));
         }
         return out;
     }
 
-    /** A part of the picture counts by the root of the marks it holds: what stands still is spread wide, a thing that moves is in one place. */
+    /**
+     * A part of the picture counts by the root of the marks it holds: what stands still is spread wide, a thing that
+     * moves is in one place.
+     */
     private static double[] spread(double[][] a) {
         Map<Integer, Integer> held = new HashMap<>();
         int[] cell = new int[a.length];
@@ -88,12 +105,19 @@ public final class Movers {
     /** The tracks that have a step from the frame before, by frame. */
     private static Map<Integer, List<Track>> byFrame(List<Track> tracks) {
         Map<Integer, List<Track>> by = new HashMap<>();
-        for (Track t : tracks) for (int i = 1; i < t.length(); i++) if (t.frames()[i] == t.frames()[i - 1] + 1) by.computeIfAbsent(t.frames()[i], k -> new ArrayList<>()).add(t);
+        for (Track t : tracks)
+            for (int i = 1; i < t.length(); i++)
+                if (t.frames()[i] == t.frames()[i - 1] + 1)
+                    by.computeIfAbsent(t.frames()[i], k -> new ArrayList<>()).add(t);
         return by;
     }
 
-    /** A mark that was seen too shortly to break the geometry often, but moves with a group it lies in rather than with what stands still around it. */
-    private static boolean belongs(Track t, Map<Integer, List<Track>> group, Map<Integer, List<Track>> still, int width, int height) {
+    /**
+     * A mark that was seen too shortly to break the geometry often, but moves with a group it lies in rather than with
+     * what stands still around it.
+     */
+    private static boolean belongs(
+            Track t, Map<Integer, List<Track>> group, Map<Integer, List<Track>> still, int width, int height) {
         double near = 0.1 * Math.hypot(width, height), mine = 0, others = 0;
         int n = 0;
         for (int i = 1; i < t.length(); i++) {
@@ -110,7 +134,10 @@ public final class Movers {
         return n >= 3 && others > n * CLEARLY_PX && mine < 0.4 * others;
     }
 
-    /** Median step, from the frame before, of the tracks around a sighting that have one; null when fewer than two are there. */
+    /**
+     * Median step, from the frame before, of the tracks around a sighting that have one; null when fewer than two are
+     * there.
+     */
     private static double[] motion(Track t, int i, List<Track> of, double near) {
         int f = t.frames()[i];
         List<double[]> v = new ArrayList<>();
@@ -120,7 +147,10 @@ public final class Movers {
             v.add(new double[] {o.x()[j] - o.x()[j - 1], o.y()[j] - o.y()[j - 1]});
         }
         if (v.size() < 2) return null;
-        return new double[] {Homography.median(v.stream().mapToDouble(q -> q[0]).toArray()), Homography.median(v.stream().mapToDouble(q -> q[1]).toArray())};
+        return new double[] {
+            Homography.median(v.stream().mapToDouble(q -> q[0]).toArray()),
+            Homography.median(v.stream().mapToDouble(q -> q[1]).toArray())
+        };
     }
 
     /** Odd marks that come near each other in some frame and keep their distance belong together. */
@@ -129,10 +159,16 @@ public final class Movers {
         int[] of = new int[n];
         for (int i = 0; i < n; i++) of[i] = i;
         double near = 0.12 * Math.hypot(width, height);
-        for (int i = 0; i < n; i++) for (int j = 0; j < i; j++) if (root(of, i) != root(of, j) && together(odd.get(i), odd.get(j), near)) of[root(of, i)] = root(of, j);
+        for (int i = 0; i < n; i++)
+            for (int j = 0; j < i; j++)
+                if (root(of, i) != root(of, j) && together(odd.get(i), odd.get(j), near)) of[root(of, i)] = root(of, j);
         Map<Integer, List<Track>> by = new HashMap<>();
-        for (int i = 0; i < n; i++) by.computeIfAbsent(root(of, i), k -> new ArrayList<>()).add(odd.get(i));
-        return by.values().stream().filter(g -> g.size() >= FEWEST).sorted(Comparator.comparingInt(g -> -g.size())).toList();
+        for (int i = 0; i < n; i++)
+            by.computeIfAbsent(root(of, i), k -> new ArrayList<>()).add(odd.get(i));
+        return by.values().stream()
+                .filter(g -> g.size() >= FEWEST)
+                .sorted(Comparator.comparingInt(g -> -g.size()))
+                .toList();
     }
 
     private static int root(int[] of, int i) {
@@ -165,6 +201,9 @@ public final class Movers {
                 b[3] = Math.max(b[3], t.y()[i]);
             }
         }
-        return box.values().stream().mapToDouble(b -> Math.max((b[2] - b[0]) / width, (b[3] - b[1]) / height)).max().orElse(0);
+        return box.values().stream()
+                .mapToDouble(b -> Math.max((b[2] - b[0]) / width, (b[3] - b[1]) / height))
+                .max()
+                .orElse(0);
     }
 }

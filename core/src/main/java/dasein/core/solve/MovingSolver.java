@@ -18,17 +18,20 @@ import java.util.Random;
 import java.util.stream.IntStream;
 
 /**
- * The moving solve: start from a good handful of frames, grow both ways over keyframes (resection, triangulation, bundle),
- * fill in the frames between, then adjust everything together with outliers taken out and good marks let in again.
+ * The moving solve: start from a good handful of frames, grow both ways over keyframes (resection, triangulation,
+ * bundle), fill in the frames between, then adjust everything together with outliers taken out and good marks let in
+ * again.
  */
 final class MovingSolver {
     /** Rays of a point must differ by this much at some pair of frames before it is believed. */
     private static final double LEAST_ANGLE = Math.toRadians(0.6);
+
     private static final int LEAST_POINTS = 6;
     private static final int FEWEST_FRAMES = 5;
     private static final int FEWEST_TRACKS = 8;
     /** Marks further than this from where they should be never count, in pixels. */
     private static final double WIDEST_PX = 4;
+
     private static final double TIGHTEST_PX = 1.0;
 
     private final Observations obs;
@@ -44,6 +47,7 @@ final class MovingSolver {
     private Lens lens;
     /** Logarithm of each frame's focal length over the lens's. */
     private final double[] zoom;
+
     private Adjustment last;
     private double parallax;
     /** Whether everything lies in the frame of the survey. */
@@ -65,18 +69,27 @@ final class MovingSolver {
     }
 
     /** @throws NoSolution with the reason in a sentence */
-    static SolvedCamera solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings, Progress progress) {
-        if (tracks.size() < FEWEST_TRACKS) throw new NoSolution("there are only " + tracks.size() + " tracks; a moving camera needs at least " + FEWEST_TRACKS);
+    static SolvedCamera solve(
+            List<Track> tracks, int width, int height, Rate rate, SolveSettings settings, Progress progress) {
+        if (tracks.size() < FEWEST_TRACKS)
+            throw new NoSolution(
+                    "there are only " + tracks.size() + " tracks; a moving camera needs at least " + FEWEST_TRACKS);
         MovingSolver s = new MovingSolver(tracks, width, height, rate, settings);
-        if (s.obs.frames < FEWEST_FRAMES) throw new NoSolution("there are only " + s.obs.frames + " frames; a moving camera needs at least " + FEWEST_FRAMES);
+        if (s.obs.frames < FEWEST_FRAMES)
+            throw new NoSolution(
+                    "there are only " + s.obs.frames + " frames; a moving camera needs at least " + FEWEST_FRAMES);
         return s.run(progress);
     }
 
-    /** Errors at which marks stop counting when a solve goes on: where nearly nothing changed, and where all marks were shifted a little. */
+    /**
+     * Errors at which marks stop counting when a solve goes on: where nearly nothing changed, and where all marks were
+     * shifted a little.
+     */
     static final double[] SAME = {1.5}, SHIFTED = {6, 1.5};
 
     /** From a solve of nearly the same tracks, at once to its end. */
-    static SolvedCamera again(SolvedCamera before, List<Track> tracks, SolveSettings settings, double[] widest, Progress progress) {
+    static SolvedCamera again(
+            SolvedCamera before, List<Track> tracks, SolveSettings settings, double[] widest, Progress progress) {
         MovingSolver s = new MovingSolver(tracks, before.width(), before.height(), before.rate(), settings);
         s.lens = before.lens();
         s.parallax = before.parallaxPx();
@@ -86,7 +99,8 @@ final class MovingSolver {
             s.cam[k] = rigid(f.pose());
             if (settings.zooms()) s.zoom[k] = Math.log(f.focalPx() / s.lens.focalPx());
         }
-        if (s.solved().length < FEWEST_FRAMES) return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
+        if (s.solved().length < FEWEST_FRAMES)
+            return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
         s.triangulate();
         s.free = settings.freeLens();
         s.fillBetween(progress.part(0, 0.1));
@@ -102,7 +116,10 @@ final class MovingSolver {
         for (int k = 0; k < seed.frames.length; k++) cam[seed.frames[k]] = seed.cams[k];
         for (int i = 0; i < seed.tracks.length; i++) point[seed.tracks[i]] = seed.points[i];
         admit(WIDEST_PX);
-        progress.at(0.2, "started from frames " + (seed.frames[0] + obs.firstFrame) + " to " + (seed.frames[seed.frames.length - 1] + obs.firstFrame));
+        progress.at(
+                0.2,
+                "started from frames " + (seed.frames[0] + obs.firstFrame) + " to "
+                        + (seed.frames[seed.frames.length - 1] + obs.firstFrame));
         growKeyframes(seed, progress.part(0.2, 0.6));
         fillBetween(progress.part(0.6, 0.7));
         free = settings.freeLens();
@@ -123,7 +140,8 @@ final class MovingSolver {
             int up = hi + step * (1 + failedUp), down = lo - step * (1 + failedDown);
             if (hi < obs.frames - 1) up = Math.min(up, obs.frames - 1);
             if (lo > 0) down = Math.max(down, 0);
-            boolean canUp = up < obs.frames && up > hi && failedUp < 4, canDown = down >= 0 && down < lo && failedDown < 4;
+            boolean canUp = up < obs.frames && up > hi && failedUp < 4,
+                    canDown = down >= 0 && down < lo && failedDown < 4;
             if (!canUp && !canDown) break;
             boolean goUp = canUp && (!canDown || known(up) >= known(down));
             int f = goUp ? up : down;
@@ -148,15 +166,21 @@ final class MovingSolver {
             } else {
                 failedDown = down == 0 ? 9 : failedDown + 1;
             }
-            progress.at((double) (hi - lo) / obs.frames, "solving frames " + (lo + obs.firstFrame) + " to " + (hi + obs.firstFrame));
+            progress.at(
+                    (double) (hi - lo) / obs.frames,
+                    "solving frames " + (lo + obs.firstFrame) + " to " + (hi + obs.firstFrame));
         }
         bundle(solved(), 15, free);
         admit(WIDEST_PX);
     }
 
-    private int known(int f) { return (int) Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).count(); }
+    private int known(int f) {
+        return (int) Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).count();
+    }
 
-    private Lens lensOf(int f) { return zoom[f] == 0 ? lens : lens.withFocal(lens.focalPx() * Math.exp(zoom[f])); }
+    private Lens lensOf(int f) {
+        return zoom[f] == 0 ? lens : lens.withFocal(lens.focalPx() * Math.exp(zoom[f]));
+    }
 
     /** The solved frame nearest to one. */
     private int nearest(int f) {
@@ -167,7 +191,9 @@ final class MovingSolver {
         return f;
     }
 
-    private int[] solved() { return IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(); }
+    private int[] solved() {
+        return IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray();
+    }
 
     /** Pose of frame f from the points known; a near solved frame gives a start that random samples must beat. */
     private boolean resect(int f) {
@@ -189,27 +215,30 @@ final class MovingSolver {
 
     /** Points for tracks that have none yet and are seen by solved frames with enough between their rays. */
     private void triangulate() {
-        IntStream.range(0, obs.tracks()).parallel().filter(t -> point[t] == null).forEach(t -> {
-            List<Rigid> cams = new ArrayList<>();
-            List<double[]> rays = new ArrayList<>();
-            List<Integer> at = new ArrayList<>();
-            for (int i = 0; i < obs.frame[t].length; i++) {
-                if (cam[obs.frame[t][i]] == null) continue;
-                cams.add(cam[obs.frame[t][i]]);
-                rays.add(lensOf(obs.frame[t][i]).undistort(obs.x[t][i], obs.y[t][i]));
-                at.add(i);
-            }
-            if (cams.size() < 3) return;
-            double[] p = Triangulation.linear(cams, rays);
-            if (p == null || Triangulation.angle(cams, p) < LEAST_ANGLE) return;
-            point[t] = p;
-            int good = 0;
-            for (int i : at) {
-                used[t][i] = error(t, i) < WIDEST_PX;
-                if (used[t][i]) good++;
-            }
-            if (good < 3 || good < 0.6 * at.size()) point[t] = null;
-        });
+        IntStream.range(0, obs.tracks())
+                .parallel()
+                .filter(t -> point[t] == null)
+                .forEach(t -> {
+                    List<Rigid> cams = new ArrayList<>();
+                    List<double[]> rays = new ArrayList<>();
+                    List<Integer> at = new ArrayList<>();
+                    for (int i = 0; i < obs.frame[t].length; i++) {
+                        if (cam[obs.frame[t][i]] == null) continue;
+                        cams.add(cam[obs.frame[t][i]]);
+                        rays.add(lensOf(obs.frame[t][i]).undistort(obs.x[t][i], obs.y[t][i]));
+                        at.add(i);
+                    }
+                    if (cams.size() < 3) return;
+                    double[] p = Triangulation.linear(cams, rays);
+                    if (p == null || Triangulation.angle(cams, p) < LEAST_ANGLE) return;
+                    point[t] = p;
+                    int good = 0;
+                    for (int i : at) {
+                        used[t][i] = error(t, i) < WIDEST_PX;
+                        if (used[t][i]) good++;
+                    }
+                    if (good < 3 || good < 0.6 * at.size()) point[t] = null;
+                });
     }
 
     /** Distance in pixels of observation i of track t from where the solve puts it. */
@@ -222,8 +251,12 @@ final class MovingSolver {
         return Math.hypot(p[0] - obs.x[t][i], p[1] - obs.y[t][i]);
     }
 
-    /** Decides anew which observations count: within three robust standard deviations, at most {@code widest} pixels. */
-    private void admit(double widest) { admit(widest, 0.4); }
+    /**
+     * Decides anew which observations count: within three robust standard deviations, at most {@code widest} pixels.
+     */
+    private void admit(double widest) {
+        admit(widest, 0.4);
+    }
 
     /** @param leastPart tracks with a smaller part of their observations in are distrusted as a whole */
     private void admit(double widest, double leastPart) {
@@ -234,7 +267,8 @@ final class MovingSolver {
             for (int i = 0; i < obs.frame[t].length; i++) if (cam[obs.frame[t][i]] != null) all[n++] = error(t, i);
         }
         // Median of a Rayleigh-distributed distance is 1.18 sigma.
-        double limit = Math.max(TIGHTEST_PX, Math.min(widest, 3.5 * Homography.median(Arrays.copyOf(all, n)) / 1.18 * 1.3));
+        double limit =
+                Math.max(TIGHTEST_PX, Math.min(widest, 3.5 * Homography.median(Arrays.copyOf(all, n)) / 1.18 * 1.3));
         for (int t = 0; t < point.length; t++) {
             if (point[t] == null) continue;
             int in = 0, total = 0;
@@ -249,10 +283,28 @@ final class MovingSolver {
         }
     }
 
-    private void bundle(int[] frames, int steps, boolean[] free) { bundle(frames, steps, free, Bundle.SETTLED); }
+    private void bundle(int[] frames, int steps, boolean[] free) {
+        bundle(frames, steps, free, Bundle.SETTLED);
+    }
 
     private void bundle(int[] frames, int steps, boolean[] free, double settled) {
-        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, frames, true, free, settings, width, height, LEAST_POINTS, steps, settled, measured);
+        Adjustment a = Adjustment.run(
+                obs,
+                cam,
+                zoom,
+                point,
+                used,
+                lens,
+                frames,
+                true,
+                free,
+                settings,
+                width,
+                height,
+                LEAST_POINTS,
+                steps,
+                settled,
+                measured);
         if (a == null) return;
         lens = a.bundle().lens;
         last = a;
@@ -268,7 +320,9 @@ final class MovingSolver {
         for (int f = obs.frames - 1; f >= 0; f--) if (cam[f] == null) resect(f);
     }
 
-    private void finish(Progress progress) { finish(progress, new double[] {3, 2, 1.5}, Bundle.QUITE_SETTLED); }
+    private void finish(Progress progress) {
+        finish(progress, new double[] {3, 2, 1.5}, Bundle.QUITE_SETTLED);
+    }
 
     /** @param widest errors at which a mark stops counting, round by round */
     private void finish(Progress progress, double[] widest, double settled) {
@@ -285,7 +339,8 @@ final class MovingSolver {
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();
         if (ok.length < Math.max(FEWEST_FRAMES, obs.frames / 2)) {
-            throw new NoSolution("only " + ok.length + " of " + obs.frames + " frames could be solved; there are too few good tracks in the others");
+            throw new NoSolution("only " + ok.length + " of " + obs.frames
+                    + " frames could be solved; there are too few good tracks in the others");
         }
     }
 
@@ -299,27 +354,37 @@ final class MovingSolver {
                 to.add(k.position());
             }
         }
-        if (from.size() < 3) throw new NoSolution("of the measured tracks only " + from.size() + " could be solved; three that do not lie on one line are the least");
+        if (from.size() < 3)
+            throw new NoSolution("of the measured tracks only " + from.size()
+                    + " could be solved; three that do not lie on one line are the least");
         Similarity s = Similarity.fit(from, to);
-        double spread = to.stream().mapToDouble(p -> p.distance(to.get(0))).max().orElse(0);
-        if (!(s.scale() > 0) || !Double.isFinite(s.scale()) || spread < 1e-9) throw new NoSolution("the measured places all lie at one spot");
+        double spread =
+                to.stream().mapToDouble(p -> p.distance(to.get(0))).max().orElse(0);
+        if (!(s.scale() > 0) || !Double.isFinite(s.scale()) || spread < 1e-9)
+            throw new NoSolution("the measured places all lie at one spot");
         double[] turn = s.rotation().matrix();
         for (int f = 0; f < cam.length; f++) {
             if (cam[f] == null) continue;
             double[] back = {turn[0], turn[3], turn[6], turn[1], turn[4], turn[7], turn[2], turn[5], turn[8]};
-            cam[f] = new Rigid(Rigid.multiply(cam[f].r, back), s.apply(Vec3.of(cam[f].c)).array());
+            cam[f] = new Rigid(
+                    Rigid.multiply(cam[f].r, back), s.apply(Vec3.of(cam[f].c)).array());
         }
         for (int t = 0; t < point.length; t++) {
             if (point[t] == null) continue;
             // Homogeneous, so that points at infinity come along: X' = s R X + w t.
-            Vec3 p = s.rotation().rotate(new Vec3(point[t][0], point[t][1], point[t][2])).times(s.scale()).plus(s.translation().times(point[t][3]));
+            Vec3 p = s.rotation()
+                    .rotate(new Vec3(point[t][0], point[t][1], point[t][2]))
+                    .times(s.scale())
+                    .plus(s.translation().times(point[t][3]));
             double n = Math.sqrt(p.dot(p) + point[t][3] * point[t][3]);
             point[t] = new double[] {p.x() / n, p.y() / n, p.z() / n, point[t][3] / n};
         }
         measured = true;
     }
 
-    private Vec3 at(int t) { return new Vec3(point[t][0] / point[t][3], point[t][1] / point[t][3], point[t][2] / point[t][3]); }
+    private Vec3 at(int t) {
+        return new Vec3(point[t][0] / point[t][3], point[t][1] / point[t][3], point[t][2] / point[t][3]);
+    }
 
     /** How far the measured places lie from the solved points, and which is the worst. */
     private String surveySaid(List<SolvedCamera.Point> points) {
@@ -339,9 +404,23 @@ final class MovingSolver {
                 }
             }
         }
-        String said = String.format(java.util.Locale.ROOT, "In the frame of %d measured places, met within %.1f cm.", n, 100 * Math.sqrt(sum / Math.max(1, n)));
-        if (!lost.isEmpty()) said += (lost.size() == 1 ? " Track " : " Tracks ") + lost.stream().map(String::valueOf).collect(java.util.stream.Collectors.joining(", ")) + " did not go with the measured place, or could not be solved: look at its numbers.";
-        return worst > 4 ? said + String.format(java.util.Locale.ROOT, " Track %d lies %.0f times further off than it was measured: look at its numbers.", id, worst) : said;
+        String said = String.format(
+                java.util.Locale.ROOT,
+                "In the frame of %d measured places, met within %.1f cm.",
+                n,
+                100 * Math.sqrt(sum / Math.max(1, n)));
+        if (!lost.isEmpty())
+            said += (lost.size() == 1 ? " Track " : " Tracks ")
+                    + lost.stream().map(String::valueOf).collect(java.util.stream.Collectors.joining(", "))
+                    + " did not go with the measured place, or could not be solved: look at its numbers.";
+        return worst > 4
+                ? said
+                        + String.format(
+                                java.util.Locale.ROOT,
+                                " Track %d lies %.0f times further off than it was measured: look at its numbers.",
+                                id,
+                                worst)
+                : said;
     }
 
     private SolvedCamera result() {
@@ -355,16 +434,43 @@ final class MovingSolver {
         for (int t = 0; t < point.length; t++) {
             if (Double.isNaN(tally.trackRms[t])) continue;
             double[] p = point[t];
-            points.add(new SolvedCamera.Point(obs.id[t], new Vec3(p[0] / p[3], p[1] / p[3], p[2] / p[3]), tally.trackRms[t], off.getOrDefault(t, Double.NaN)));
+            points.add(new SolvedCamera.Point(
+                    obs.id[t],
+                    new Vec3(p[0] / p[3], p[1] / p[3], p[2] / p[3]),
+                    tally.trackRms[t],
+                    off.getOrDefault(t, Double.NaN)));
         }
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int f = 0, k = 0; f < obs.frames; f++) {
             if (cam[f] == null) continue;
             while (k + 1 < last.frames().length && last.frames()[k] < f) k++;
-            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, pose(cam[f]), lensOf(f).focalPx(), tally.frameRms(f), tally.seen[f], spread.place()[k], spread.turnDeg()[k]));
+            frames.add(new SolvedCamera.Frame(
+                    f + obs.firstFrame,
+                    pose(cam[f]),
+                    lensOf(f).focalPx(),
+                    tally.frameRms(f),
+                    tally.seen[f],
+                    spread.place()[k],
+                    spread.turnDeg()[k]));
         }
-        if (tally.empty()) throw new NoSolution(settings.smoothPx() > 0 ? "smoothing as strong as " + settings.smoothPx() + " costs more than the marks can bear; lower it" : "the tracks do not agree on any camera motion");
-        SolvedCamera raw = new SolvedCamera(width, height, rate, "moving", tally.rms(), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
+        if (tally.empty())
+            throw new NoSolution(
+                    settings.smoothPx() > 0
+                            ? "smoothing as strong as " + settings.smoothPx()
+                                    + " costs more than the marks can bear; lower it"
+                            : "the tracks do not agree on any camera motion");
+        SolvedCamera raw = new SolvedCamera(
+                width,
+                height,
+                rate,
+                "moving",
+                tally.rms(),
+                parallax,
+                lens.withFocal(frames.get(0).focalPx()),
+                frames,
+                points,
+                spread.focalPart() * frames.get(0).focalPx(),
+                List.of());
         return measured ? raw.asMeasured().with(List.of(surveySaid(points))) : raw.in(upright(raw));
     }
 
@@ -378,10 +484,15 @@ final class MovingSolver {
     /** The way back. */
     static Rigid rigid(Pose p) {
         double[] m = p.rotation().matrix();
-        return new Rigid(new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]}, p.position().array());
+        return new Rigid(
+                new double[] {m[0], m[3], m[6], -m[1], -m[4], -m[7], -m[2], -m[5], -m[8]},
+                p.position().array());
     }
 
-    /** Until the ground is set: up is the cameras' mean up, the first camera stands 1.6 above the origin, the median point is 8 away. */
+    /**
+     * Until the ground is set: up is the cameras' mean up, the first camera stands 1.6 above the origin, the median
+     * point is 8 away.
+     */
     static Similarity upright(SolvedCamera s) {
         Vec3 up = Vec3.ZERO;
         for (SolvedCamera.Frame f : s.frames()) up = up.plus(f.pose().rotation().rotate(Vec3.Y));
@@ -389,8 +500,13 @@ final class MovingSolver {
         Quat turn = Quat.between(up.unit(), Vec3.Y);
         Vec3 look = turn.rotate(first.rotation().rotate(Vec3.Z));
         turn = Quat.axisAngle(Vec3.Y, -Math.atan2(look.x(), look.z())).times(turn);
-        double[] d = s.points().stream().mapToDouble(p -> p.position().distance(first.position())).toArray();
+        double[] d = s.points().stream()
+                .mapToDouble(p -> p.position().distance(first.position()))
+                .toArray();
         double scale = 8 / Math.max(Homography.median(d), 1e-9);
-        return new Similarity(scale, turn, new Vec3(0, 1.6, 0).minus(turn.rotate(first.position()).times(scale)));
+        return new Similarity(
+                scale,
+                turn,
+                new Vec3(0, 1.6, 0).minus(turn.rotate(first.position()).times(scale)));
     }
 }

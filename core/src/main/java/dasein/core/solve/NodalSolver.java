@@ -15,9 +15,9 @@ import org.ejml.simple.SimpleMatrix;
 import org.ejml.simple.SimpleSVD;
 
 /**
- * The nodal solve: the camera turns about its own centre, marks are directions. Rotations are chained over keyframes for several
- * focal lengths, each adjusted together with the directions; the best is filled in between and adjusted as a whole. A little parallax
- * counts as noise.
+ * The nodal solve: the camera turns about its own centre, marks are directions. Rotations are chained over keyframes
+ * for several focal lengths, each adjusted together with the directions; the best is filled in between and adjusted as
+ * a whole. A little parallax counts as noise.
  */
 final class NodalSolver {
     private static final double[] FAN = {0.6, 0.85, 1.2, 1.7, 2.5, 4};
@@ -51,9 +51,18 @@ final class NodalSolver {
     /** @param medianPx what is left at the median sighting of all marks, outliers among them */
     record Result(SolvedCamera camera, double medianPx) {}
 
-    static Result solve(List<Track> tracks, int width, int height, Rate rate, SolveSettings settings, double parallax, Progress progress) {
+    static Result solve(
+            List<Track> tracks,
+            int width,
+            int height,
+            Rate rate,
+            SolveSettings settings,
+            double parallax,
+            Progress progress) {
         Observations obs = new Observations(tracks);
-        double[] focals = settings.known() ? new double[] {settings.focalPx()} : Arrays.stream(FAN).map(k -> k * width).toArray();
+        double[] focals = settings.known()
+                ? new double[] {settings.focalPx()}
+                : Arrays.stream(FAN).map(k -> k * width).toArray();
         progress.at(0.05, "turning from frame to frame");
         NodalSolver best = null;
         double cost = Double.MAX_VALUE;
@@ -64,15 +73,23 @@ final class NodalSolver {
                 cost = c;
                 best = s;
             }
-            progress.at(0.05 + 0.5 * (f / focals[focals.length - 1]), "tried a focal length of " + Math.round(f) + " px");
+            progress.at(
+                    0.05 + 0.5 * (f / focals[focals.length - 1]), "tried a focal length of " + Math.round(f) + " px");
         }
-        if (best == null) throw new NoSolution("the marks do not agree on how the camera turned: they are too few from frame to frame, or most of them lie on moving things");
+        if (best == null)
+            throw new NoSolution(
+                    "the marks do not agree on how the camera turned: they are too few from frame to frame, "
+                            + "or most of them lie on moving things");
         return best.finish(rate, parallax, progress.part(0.55, 1));
     }
 
-    private boolean sane() { return lens.focalPx() > 0.25 * width && lens.focalPx() < 40 * width && Math.abs(lens.k1()) < 2; }
+    private boolean sane() {
+        return lens.focalPx() > 0.25 * width && lens.focalPx() < 40 * width && Math.abs(lens.k1()) < 2;
+    }
 
-    private Lens lensOf(int f) { return zoom[f] == 0 ? lens : lens.withFocal(lens.focalPx() * Math.exp(zoom[f])); }
+    private Lens lensOf(int f) {
+        return zoom[f] == 0 ? lens : lens.withFocal(lens.focalPx() * Math.exp(zoom[f]));
+    }
 
     private double[] ray(int t, int i) {
         double[] q = lensOf(obs.frame[t][i]).undistort(obs.x[t][i], obs.y[t][i]);
@@ -100,10 +117,16 @@ final class NodalSolver {
         if (b == null) return Double.MAX_VALUE;
         admit(WIDEST_PX);
         b = bundle(settings.firstLens(), 15);
-        return b == null ? Double.MAX_VALUE : b.cost(b.cams, b.zoom, b.points, b.lens) / Math.max(1, b.obsX.length) - 0.002 * b.obsX.length / Math.max(1, obs.sightings());
+        return b == null
+                ? Double.MAX_VALUE
+                : b.cost(b.cams, b.zoom, b.points, b.lens) / Math.max(1, b.obsX.length)
+                        - 0.002 * b.obsX.length / Math.max(1, obs.sightings());
     }
 
-    /** The rotation of a frame from that of another one, by the marks they share; false when those are too few or do not agree. */
+    /**
+     * The rotation of a frame from that of another one, by the marks they share; false when those are too few or do not
+     * agree.
+     */
     private boolean turned(int from, int to, Random rnd) {
         int[] common = obs.common(from, to);
         if (common.length < LEAST_COMMON) return false;
@@ -112,9 +135,14 @@ final class NodalSolver {
         return r != null;
     }
 
-    private double[][] rays(int[] tracks, int f) { return Arrays.stream(tracks).mapToObj(t -> ray(t, obs.at(t, f))).toArray(double[][]::new); }
+    private double[][] rays(int[] tracks, int f) {
+        return Arrays.stream(tracks).mapToObj(t -> ray(t, obs.at(t, f))).toArray(double[][]::new);
+    }
 
-    /** b = R a for most pairs of unit rays: samples of two, then re-weighted least squares (Kabsch 1976). Row-major, or null. */
+    /**
+     * b = R a for most pairs of unit rays: samples of two, then re-weighted least squares (Kabsch 1976). Row-major, or
+     * null.
+     */
     private static double[] rotation(double[][] a, double[][] b, double tolerance, Random rnd) {
         int n = a.length;
         double[] best = null, w = new double[n];
@@ -147,16 +175,23 @@ final class NodalSolver {
 
     private static double[] kabsch(double[][] a, double[][] b, double[] w) {
         SimpleMatrix h = new SimpleMatrix(3, 3);
-        for (int i = 0; i < a.length; i++) if (w[i] > 0) for (int p = 0; p < 3; p++) for (int q = 0; q < 3; q++) h.set(p, q, h.get(p, q) + w[i] * b[i][p] * a[i][q]);
+        for (int i = 0; i < a.length; i++)
+            if (w[i] > 0)
+                for (int p = 0; p < 3; p++)
+                    for (int q = 0; q < 3; q++) h.set(p, q, h.get(p, q) + w[i] * b[i][p] * a[i][q]);
         SimpleSVD<SimpleMatrix> svd = h.svd();
         double det = svd.getU().determinant() * svd.getV().determinant();
-        SimpleMatrix r = svd.getU().mult(SimpleMatrix.diag(1, 1, det < 0 ? -1 : 1)).mult(svd.getV().transpose());
+        SimpleMatrix r = svd.getU()
+                .mult(SimpleMatrix.diag(1, 1, det < 0 ? -1 : 1))
+                .mult(svd.getV().transpose());
         double[] out = new double[9];
         for (int i = 0; i < 9; i++) out[i] = r.get(i / 3, i % 3);
         return out;
     }
 
-    /** Directions of the marks that have none yet, from the frames whose rotation is known; robust by the median ray. */
+    /**
+     * Directions of the marks that have none yet, from the frames whose rotation is known; robust by the median ray.
+     */
     private void directions() {
         for (int t = 0; t < point.length; t++) {
             if (point[t] != null) continue;
@@ -166,7 +201,11 @@ final class NodalSolver {
                 Rigid c = cam[obs.frame[t][i]];
                 if (c == null) continue;
                 double[] q = ray(t, i), r = c.r;
-                d.add(new double[] {r[0] * q[0] + r[3] * q[1] + r[6] * q[2], r[1] * q[0] + r[4] * q[1] + r[7] * q[2], r[2] * q[0] + r[5] * q[1] + r[8] * q[2]});
+                d.add(new double[] {
+                    r[0] * q[0] + r[3] * q[1] + r[6] * q[2],
+                    r[1] * q[0] + r[4] * q[1] + r[7] * q[2],
+                    r[2] * q[0] + r[5] * q[1] + r[8] * q[2]
+                });
                 at.add(i);
             }
             if (d.size() < 2) continue;
@@ -191,7 +230,13 @@ final class NodalSolver {
     }
 
     private void admit(double widest) {
-        double[] all = IntStream.range(0, point.length).filter(t -> point[t] != null).boxed().flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length).filter(i -> cam[obs.frame[t][i]] != null).mapToDouble(i -> error(t, i))).toArray();
+        double[] all = IntStream.range(0, point.length)
+                .filter(t -> point[t] != null)
+                .boxed()
+                .flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length)
+                        .filter(i -> cam[obs.frame[t][i]] != null)
+                        .mapToDouble(i -> error(t, i)))
+                .toArray();
         double limit = Math.max(TIGHTEST_PX, Math.min(widest, 3.5 * Homography.median(all) / 1.18 * 1.3));
         for (int t = 0; t < point.length; t++) {
             if (point[t] == null) continue;
@@ -206,7 +251,23 @@ final class NodalSolver {
     }
 
     private Bundle bundle(boolean[] freeLens, int steps) {
-        Adjustment a = Adjustment.run(obs, cam, zoom, point, used, lens, IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(), false, freeLens, settings, width, height, LEAST_MARKS, steps, Bundle.SETTLED, false);
+        Adjustment a = Adjustment.run(
+                obs,
+                cam,
+                zoom,
+                point,
+                used,
+                lens,
+                IntStream.range(0, obs.frames).filter(f -> cam[f] != null).toArray(),
+                false,
+                freeLens,
+                settings,
+                width,
+                height,
+                LEAST_MARKS,
+                steps,
+                Bundle.SETTLED,
+                false);
         if (a == null) return null;
         lens = a.bundle().lens;
         last = a;
@@ -219,7 +280,8 @@ final class NodalSolver {
         for (int f = 0; f < obs.frames; f++) {
             if (cam[f] != null) continue;
             zoom[f] = between(f);
-            int[] known = Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).toArray();
+            int[] known =
+                    Arrays.stream(obs.seen[f]).filter(t -> point[t] != null).toArray();
             if (known.length < LEAST_MARKS) continue;
             double[][] a = Arrays.stream(known).mapToObj(t -> point[t]).toArray(double[][]::new), b = rays(known, f);
             double[] r = rotation(a, b, 3 / lensOf(f).focalPx(), rnd);
@@ -230,11 +292,17 @@ final class NodalSolver {
             directions();
             admit(widest[round]);
             progress.at((double) round / widest.length, "adjusting everything together");
-            if (bundle(settings.freeLens(), 15) == null) throw new NoSolution("too few marks agree on how the camera turned");
+            if (bundle(settings.freeLens(), 15) == null)
+                throw new NoSolution("too few marks agree on how the camera turned");
         }
         admit(widest[widest.length - 1]);
         // Tracks that were thrown out speak against it, too.
-        double[] left = IntStream.range(0, point.length).boxed().flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length).filter(i -> cam[obs.frame[t][i]] != null).mapToDouble(i -> point[t] == null ? 1e3 : error(t, i))).toArray();
+        double[] left = IntStream.range(0, point.length)
+                .boxed()
+                .flatMapToDouble(t -> IntStream.range(0, obs.frame[t].length)
+                        .filter(i -> cam[obs.frame[t][i]] != null)
+                        .mapToDouble(i -> point[t] == null ? 1e3 : error(t, i)))
+                .toArray();
         return new Result(result(rate, parallax), Homography.median(left));
     }
 
@@ -255,15 +323,35 @@ final class NodalSolver {
         List<SolvedCamera.Point> points = new ArrayList<>();
         for (int t = 0; t < point.length; t++) {
             double[] p = point[t];
-            if (!Double.isNaN(tally.trackRms[t])) points.add(new SolvedCamera.Point(obs.id[t], new Vec3(DISTANCE * p[0], DISTANCE * p[1], DISTANCE * p[2]), tally.trackRms[t]));
+            if (!Double.isNaN(tally.trackRms[t]))
+                points.add(new SolvedCamera.Point(
+                        obs.id[t], new Vec3(DISTANCE * p[0], DISTANCE * p[1], DISTANCE * p[2]), tally.trackRms[t]));
         }
         if (tally.empty()) throw new NoSolution("the marks do not agree on how the camera turned");
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int k = 0; k < last.frames().length; k++) {
             int f = last.frames()[k];
-            frames.add(new SolvedCamera.Frame(f + obs.firstFrame, MovingSolver.pose(cam[f]), lensOf(f).focalPx(), tally.frameRms(f), tally.seen[f], 0, spread.turnDeg()[k]));
+            frames.add(new SolvedCamera.Frame(
+                    f + obs.firstFrame,
+                    MovingSolver.pose(cam[f]),
+                    lensOf(f).focalPx(),
+                    tally.frameRms(f),
+                    tally.seen[f],
+                    0,
+                    spread.turnDeg()[k]));
         }
-        SolvedCamera raw = new SolvedCamera(width, height, rate, "nodal", tally.rms(), parallax, lens.withFocal(frames.get(0).focalPx()), frames, points, spread.focalPart() * frames.get(0).focalPx(), List.of());
+        SolvedCamera raw = new SolvedCamera(
+                width,
+                height,
+                rate,
+                "nodal",
+                tally.rms(),
+                parallax,
+                lens.withFocal(frames.get(0).focalPx()),
+                frames,
+                points,
+                spread.focalPart() * frames.get(0).focalPx(),
+                List.of());
         return raw.in(MovingSolver.upright(raw));
     }
 }

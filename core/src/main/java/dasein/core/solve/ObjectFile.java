@@ -13,7 +13,10 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** A solved thing as a camera file of kind {@code object}: the camera's frames, each with {@code objectToWorld}; points in the thing's own frame. */
+/**
+ * A solved thing as a camera file of kind {@code object}: the camera's frames, each with {@code objectToWorld}; points
+ * in the thing's own frame.
+ */
 public final class ObjectFile {
     private ObjectFile() {}
 
@@ -25,11 +28,18 @@ public final class ObjectFile {
             JsonNode all = json.readTree(path);
             for (JsonNode n : all.path("frames")) {
                 double[] m = new double[12];
-                for (int i = 0; i < 12; i++) m[i] = n.path("objectToWorld").path(i).asDouble(Double.NaN);
-                if (!java.util.Arrays.stream(m).allMatch(Double::isFinite)) throw new BadInput("the file of a moving thing lacks objectToWorld in a frame");
-                frames.add(new ObjectSolver.Frame(n.path("frame").asInt(), Pose.fromMatrix(m), n.path("rmsPx").asDouble(0), n.path("tracks").asInt(0)));
+                for (int i = 0; i < 12; i++)
+                    m[i] = n.path("objectToWorld").path(i).asDouble(Double.NaN);
+                if (!java.util.Arrays.stream(m).allMatch(Double::isFinite))
+                    throw new BadInput("the file of a moving thing lacks objectToWorld in a frame");
+                frames.add(new ObjectSolver.Frame(
+                        n.path("frame").asInt(),
+                        Pose.fromMatrix(m),
+                        n.path("rmsPx").asDouble(0),
+                        n.path("tracks").asInt(0)));
             }
-            return new ObjectSolver.Result(frames, c.points(), c.rmsPx(), all.path("distance").asDouble(0));
+            return new ObjectSolver.Result(
+                    frames, c.points(), c.rmsPx(), all.path("distance").asDouble(0));
         } catch (JacksonException e) {
             throw new BadInput("the file of a moving thing is damaged", e);
         }
@@ -54,7 +64,10 @@ public final class ObjectFile {
         ArrayNode points = o.putArray("points");
         for (SolvedCamera.Point p : r.points()) {
             ObjectNode n = points.addObject().put("id", p.id());
-            n.putArray("position").add(p.position().x()).add(p.position().y()).add(p.position().z());
+            n.putArray("position")
+                    .add(p.position().x())
+                    .add(p.position().y())
+                    .add(p.position().z());
             n.put("rmsPx", p.rmsPx());
         }
         o.put("distance", r.distance());

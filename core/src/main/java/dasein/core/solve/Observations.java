@@ -45,7 +45,9 @@ final class Observations {
         for (int[] s : seen) Arrays.sort(s);
     }
 
-    int sightings() { return Arrays.stream(frame).mapToInt(f -> f.length).sum(); }
+    int sightings() {
+        return Arrays.stream(frame).mapToInt(f -> f.length).sum();
+    }
 
     /** Frames from one keyframe to the next: few of them, but no further apart than a third of the median track. */
     int keyStep() {
@@ -53,10 +55,14 @@ final class Observations {
         return Math.max(1, Math.min((frames + MOST_KEYFRAMES - 1) / MOST_KEYFRAMES, lengths[lengths.length / 2] / 3));
     }
 
-    int tracks() { return id.length; }
+    int tracks() {
+        return id.length;
+    }
 
     /** Place of frame f in row t, or negative. */
-    int at(int t, int f) { return Arrays.binarySearch(frame[t], f); }
+    int at(int t, int f) {
+        return Arrays.binarySearch(frame[t], f);
+    }
 
     /** Whether the marks of every frame lie within half a percent of the picture's width of one line. */
     boolean onOneLine(int width) {
@@ -81,5 +87,7 @@ final class Observations {
         return true;
     }
 
-    int[] common(int f, int g) { return Arrays.stream(seen[f]).filter(t -> at(t, g) >= 0).toArray(); }
+    int[] common(int f, int g) {
+        return Arrays.stream(seen[f]).filter(t -> at(t, g) >= 0).toArray();
+    }
 }

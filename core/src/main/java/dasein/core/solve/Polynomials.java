@@ -9,7 +9,10 @@ import org.ejml.interfaces.decomposition.EigenDecomposition_F64;
 final class Polynomials {
     private Polynomials() {}
 
-    /** Real roots of c[0] + c[1] x + ... ; leading zeros are dropped. Roots with a small imaginary part count as real (double roots). */
+    /**
+     * Real roots of c[0] + c[1] x + ... ; leading zeros are dropped. Roots with a small imaginary part count as real
+     * (double roots).
+     */
     static double[] realRoots(double... c) {
         int n = c.length - 1;
         double big = 0;

@@ -14,7 +14,8 @@ final class Resection {
      * @param points homogeneous points; @param obs undistorted normalised {x, y}; @param tolerance normalised units
      * @return null when fewer than {@code least} points agree
      */
-    static Rigid ransac(List<double[]> points, List<double[]> obs, double tolerance, int rounds, int least, Random rnd) {
+    static Rigid ransac(
+            List<double[]> points, List<double[]> obs, double tolerance, int rounds, int least, Random rnd) {
         int n = points.size();
         if (n < Math.max(4, least)) return null;
         List<Integer> near = new ArrayList<>();
@@ -73,7 +74,13 @@ final class Resection {
         double k = (a2 - c2) / b2, l = (a2 + c2) / b2;
         double a4 = (k - 1) * (k - 1) - 4 * c2 / b2 * ca * ca;
         double a3 = 4 * (k * (1 - k) * cb - (1 - l) * ca * cg + 2 * c2 / b2 * ca * ca * cb);
-        double aa2 = 2 * (k * k - 1 + 2 * k * k * cb * cb + 2 * (b2 - c2) / b2 * ca * ca - 4 * l * ca * cb * cg + 2 * (b2 - a2) / b2 * cg * cg);
+        double aa2 = 2
+                * (k * k
+                        - 1
+                        + 2 * k * k * cb * cb
+                        + 2 * (b2 - c2) / b2 * ca * ca
+                        - 4 * l * ca * cb * cg
+                        + 2 * (b2 - a2) / b2 * cg * cg);
         double a1 = 4 * (-k * (1 + k) * cb + 2 * a2 / b2 * cg * cg * cb - (1 - l) * ca * cg);
         double a0 = (1 + k) * (1 + k) - 4 * a2 / b2 * cg * cg;
         for (double v : Polynomials.realRoots(a0, a1, aa2, a3, a4)) {
@@ -102,10 +109,14 @@ final class Resection {
             }
         }
         SimpleMatrix h = new SimpleMatrix(3, 3);
-        for (int i = 0; i < 3; i++) for (int a = 0; a < 3; a++) for (int b = 0; b < 3; b++) h.set(a, b, h.get(a, b) + (q[i][a] - mq[a]) * (p[i][b] - mp[b]));
+        for (int i = 0; i < 3; i++)
+            for (int a = 0; a < 3; a++)
+                for (int b = 0; b < 3; b++) h.set(a, b, h.get(a, b) + (q[i][a] - mq[a]) * (p[i][b] - mp[b]));
         SimpleSVD<SimpleMatrix> svd = h.svd();
         double det = svd.getU().determinant() * svd.getV().determinant();
-        SimpleMatrix r = svd.getU().mult(SimpleMatrix.diag(1, 1, det < 0 ? -1 : 1)).mult(svd.getV().transpose());
+        SimpleMatrix r = svd.getU()
+                .mult(SimpleMatrix.diag(1, 1, det < 0 ? -1 : 1))
+                .mult(svd.getV().transpose());
         double[] rm = new double[9];
         for (int i = 0; i < 9; i++) rm[i] = r.get(i / 3, i % 3);
         double[] c = new double[3];
@@ -160,11 +171,14 @@ final class Resection {
 
     private static double cost(Rigid cam, List<double[]> points, List<double[]> obs, double scale) {
         double s = 0;
-        for (int i = 0; i < points.size(); i++) s += Math.log1p(Math.min(error2(cam, points.get(i), obs.get(i)), 1e6) / (scale * scale));
+        for (int i = 0; i < points.size(); i++)
+            s += Math.log1p(Math.min(error2(cam, points.get(i), obs.get(i)), 1e6) / (scale * scale));
         return s;
     }
 
-    private static double dot(double[] a, double[] b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
+    private static double dot(double[] a, double[] b) {
+        return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+    }
 
     private static double dist2(double[] a, double[] b) {
         double x = a[0] - b[0], y = a[1] - b[1], z = a[2] - b[2];

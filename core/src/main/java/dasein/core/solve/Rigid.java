@@ -10,21 +10,31 @@ final class Rigid {
         this.c = c;
     }
 
-    static Rigid identity() { return new Rigid(new double[] {1, 0, 0, 0, 1, 0, 0, 0, 1}, new double[3]); }
+    static Rigid identity() {
+        return new Rigid(new double[] {1, 0, 0, 0, 1, 0, 0, 0, 1}, new double[3]);
+    }
 
-    Rigid copy() { return new Rigid(r.clone(), c.clone()); }
+    Rigid copy() {
+        return new Rigid(r.clone(), c.clone());
+    }
 
     /** R x, with x a direction or X - w C already formed. */
     static double[] apply(double[] r, double x, double y, double z) {
-        return new double[] {r[0] * x + r[1] * y + r[2] * z, r[3] * x + r[4] * y + r[5] * z, r[6] * x + r[7] * y + r[8] * z};
+        return new double[] {
+            r[0] * x + r[1] * y + r[2] * z, r[3] * x + r[4] * y + r[5] * z, r[6] * x + r[7] * y + r[8] * z
+        };
     }
 
     /** Camera coordinates of homogeneous p (not divided by w). */
-    double[] toCamera(double[] p) { return apply(r, p[0] - p[3] * c[0], p[1] - p[3] * c[1], p[2] - p[3] * c[2]); }
+    double[] toCamera(double[] p) {
+        return apply(r, p[0] - p[3] * c[0], p[1] - p[3] * c[1], p[2] - p[3] * c[2]);
+    }
 
     static double[] multiply(double[] a, double[] b) {
         double[] m = new double[9];
-        for (int i = 0; i < 3; i++) for (int j = 0; j < 3; j++) m[3 * i + j] = a[3 * i] * b[j] + a[3 * i + 1] * b[3 + j] + a[3 * i + 2] * b[6 + j];
+        for (int i = 0; i < 3; i++)
+            for (int j = 0; j < 3; j++)
+                m[3 * i + j] = a[3 * i] * b[j] + a[3 * i + 1] * b[3 + j] + a[3 * i + 2] * b[6 + j];
         return m;
     }
 

@@ -17,10 +17,14 @@ final class Seed {
     private static final int PAIRS = 3;
     /** Marks that two frames must share; with fewer tracks in all, nearly all of them. */
     private static final int LEAST_COMMON = 20, FEWEST = 7;
-    /** With less parallax than this (px, at the median mark of the best pair) the camera cannot be told from one that only turned. */
+    /**
+     * With less parallax than this (px, at the median mark of the best pair) the camera cannot be told from one that
+     * only turned.
+     */
     static final double LEAST_PARALLAX = 1.0;
     /** Focal lengths tried when it is unknown, in picture widths. */
     private static final double[] FAN = {0.6, 0.85, 1.2, 1.7, 2.5};
+
     private static final double TOLERANCE_PX = 1.5;
 
     final int[] frames;
@@ -46,16 +50,35 @@ final class Seed {
         List<Pair> pairs = pairs(obs, width, height);
         double most = pairs.stream().mapToDouble(Pair::parallax).max().orElse(0);
         if (most < LEAST_PARALLAX) {
-            throw new NoSolution(String.format("the marks show only %.1f px of parallax: the camera seems to have only turned, or not to have moved; "
-                + "such shots cannot be solved as moving", most));
+            throw new NoSolution(String.format(
+                    "the marks show only %.1f px of parallax: the camera seems to have only turned, or not "
+                            + "to have moved; "
+                            + "such shots cannot be solved as moving",
+                    most));
         }
-        double[] focals = settings.known() ? new double[] {settings.focalPx()} : Arrays.stream(FAN).map(k -> k * width).toArray();
+        double[] focals = settings.known()
+                ? new double[] {settings.focalPx()}
+                : Arrays.stream(FAN).map(k -> k * width).toArray();
         List<Object[]> trials = new ArrayList<>();
-        for (int p = 0; p < Math.min(PAIRS, pairs.size()); p++) for (double f : focals) trials.add(new Object[] {pairs.get(p), f});
-        Seed best = IntStream.range(0, trials.size()).parallel()
-            .mapToObj(i -> attempt(obs, (Pair) trials.get(i)[0], (double) trials.get(i)[1], width, height, settings, new Random(settings.seed() * 31 + i)))
-            .filter(s -> s != null).max(Comparator.comparingDouble(s -> s.quality)).orElse(null);
-        if (best == null) throw new NoSolution("no two frames of the shot agree on how the camera moved: the tracks may be too few, or most of them lie on moving things");
+        for (int p = 0; p < Math.min(PAIRS, pairs.size()); p++)
+            for (double f : focals) trials.add(new Object[] {pairs.get(p), f});
+        Seed best = IntStream.range(0, trials.size())
+                .parallel()
+                .mapToObj(i -> attempt(
+                        obs,
+                        (Pair) trials.get(i)[0],
+                        (double) trials.get(i)[1],
+                        width,
+                        height,
+                        settings,
+                        new Random(settings.seed() * 31 + i)))
+                .filter(s -> s != null)
+                .max(Comparator.comparingDouble(s -> s.quality))
+                .orElse(null);
+        if (best == null)
+            throw new NoSolution(
+                    "no two frames of the shot agree on how the camera moved: the tracks may be too few, or "
+                            + "most of them lie on moving things");
         best.parallax = most;
         return best;
     }
@@ -63,7 +86,9 @@ final class Seed {
     /** Pairs worth trying, best first. */
     private static List<Pair> pairs(Observations obs, int width, int height) {
         List<Pair> all = new ArrayList<>();
-        int n = obs.frames, step = Math.max(1, n / 12), least = Math.min(LEAST_COMMON, Math.max(FEWEST, obs.tracks() * 3 / 4));
+        int n = obs.frames,
+                step = Math.max(1, n / 12),
+                least = Math.min(LEAST_COMMON, Math.max(FEWEST, obs.tracks() * 3 / 4));
         for (int a = 0; a < n; a += step) {
             int last = -1;
             for (double g = Math.max(2, n / 16.0); a + g < n; g *= 1.5) {
@@ -74,10 +99,15 @@ final class Seed {
                 if (common.length < least) break;
                 double[][] p = place(obs, common, a), q = place(obs, common, b);
                 double left = Homography.parallax(p, q);
-                all.add(new Pair(a, b, left, Math.min(left, 0.02 * width) * Math.sqrt(common.length) * spread(q, width, height)));
+                all.add(new Pair(
+                        a,
+                        b,
+                        left,
+                        Math.min(left, 0.02 * width) * Math.sqrt(common.length) * spread(q, width, height)));
             }
         }
-        if (all.isEmpty()) throw new NoSolution("no two frames share enough tracks: there are too few tracks to solve the camera");
+        if (all.isEmpty())
+            throw new NoSolution("no two frames share enough tracks: there are too few tracks to solve the camera");
         all.sort(Comparator.comparingDouble(Pair::score).reversed());
         return all;
     }
@@ -94,11 +124,15 @@ final class Seed {
     /** Part of a 6 x 4 grid that holds a mark. */
     private static double spread(double[][] p, int width, int height) {
         long cells = 0;
-        for (double[] q : p) cells |= 1L << Math.max(0, Math.min(3, (int) (q[1] * 4 / height))) * 6 + Math.max(0, Math.min(5, (int) (q[0] * 6 / width)));
+        for (double[] q : p)
+            cells |= 1L
+                    << Math.max(0, Math.min(3, (int) (q[1] * 4 / height))) * 6
+                            + Math.max(0, Math.min(5, (int) (q[0] * 6 / width)));
         return Long.bitCount(cells) / 24.0;
     }
 
-    private static Seed attempt(Observations obs, Pair pair, double focal, int width, int height, SolveSettings settings, Random rnd) {
+    private static Seed attempt(
+            Observations obs, Pair pair, double focal, int width, int height, SolveSettings settings, Random rnd) {
         Lens lens = new Lens(focal, width / 2.0, height / 2.0, 0, 0);
         int[] common = obs.common(pair.a, pair.b);
         double[][] a = undistorted(lens, place(obs, common, pair.a)), b = undistorted(lens, place(obs, common, pair.b));
@@ -116,7 +150,10 @@ final class Seed {
             points.add(p);
         }
         if (rows.size() < fewest) return null;
-        int[] frames = IntStream.of(pair.a, (3 * pair.a + pair.b) / 4, (pair.a + pair.b) / 2, (pair.a + 3 * pair.b) / 4, pair.b).distinct().toArray();
+        int[] frames = IntStream.of(
+                        pair.a, (3 * pair.a + pair.b) / 4, (pair.a + pair.b) / 2, (pair.a + 3 * pair.b) / 4, pair.b)
+                .distinct()
+                .toArray();
         Rigid[] cams = new Rigid[frames.length];
         cams[0] = both.get(0);
         cams[frames.length - 1] = both.get(1);
@@ -131,10 +168,26 @@ final class Seed {
             cams[k] = Resection.ransac(p, o, 3 * TOLERANCE_PX / focal, 60, Math.min(8, fewest), rnd);
             if (cams[k] == null) return null;
         }
-        return bundled(obs, frames, cams, rows.stream().mapToInt(i -> i).toArray(), points.toArray(double[][]::new), lens, settings, common.length);
+        return bundled(
+                obs,
+                frames,
+                cams,
+                rows.stream().mapToInt(i -> i).toArray(),
+                points.toArray(double[][]::new),
+                lens,
+                settings,
+                common.length);
     }
 
-    private static Seed bundled(Observations obs, int[] frames, Rigid[] cams, int[] rows, double[][] points, Lens lens, SolveSettings settings, int common) {
+    private static Seed bundled(
+            Observations obs,
+            int[] frames,
+            Rigid[] cams,
+            int[] rows,
+            double[][] points,
+            Lens lens,
+            SolveSettings settings,
+            int common) {
         int n = 0;
         int[] cam = new int[rows.length * frames.length], point = new int[cam.length];
         double[] x = new double[cam.length], y = new double[cam.length];
@@ -149,7 +202,15 @@ final class Seed {
             }
         }
         boolean[] free = settings.firstLens();
-        Bundle b = new Bundle(cams, points, lens, Arrays.copyOf(cam, n), Arrays.copyOf(point, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), free);
+        Bundle b = new Bundle(
+                cams,
+                points,
+                lens,
+                Arrays.copyOf(cam, n),
+                Arrays.copyOf(point, n),
+                Arrays.copyOf(x, n),
+                Arrays.copyOf(y, n),
+                free);
         b.solve(30, 1.0);
         double f = b.lens.focalPx(), w = 2 * lens.centreX();
         if (!(f > 0.25 * w && f < 12 * w) || Math.abs(b.lens.k1()) > 1) return null;

@@ -3,9 +3,9 @@ package dasein.core.solve;
 import java.util.stream.IntStream;
 
 /**
- * A symmetric positive definite matrix of which each row is kept from its first entry to the diagonal: the shape that the reduced
- * camera system of a film shot has, since a mark is seen by neighbouring frames only. Cholesky fills nothing in outside it
- * (George and Liu 1981, chapter 4).
+ * A symmetric positive definite matrix of which each row is kept from its first entry to the diagonal: the shape that
+ * the reduced camera system of a film shot has, since a mark is seen by neighbouring frames only. Cholesky fills
+ * nothing in outside it (George and Liu 1981, chapter 4).
  */
 final class Skyline {
     final int n;
@@ -13,6 +13,7 @@ final class Skyline {
     final int[] start;
     /** Entry (r, c) with start[r] <= c <= r is a[base[r] + c]. */
     final int[] base;
+
     final double[] a;
 
     /** @param start first column of each row, at most the row itself; is kept, not copied */
@@ -29,14 +30,18 @@ final class Skyline {
         a = new double[(int) at];
     }
 
-    double get(int r, int c) { return c > r ? get(c, r) : c < start[r] ? 0 : a[base[r] + c]; }
+    double get(int r, int c) {
+        return c > r ? get(c, r) : c < start[r] ? 0 : a[base[r] + c];
+    }
 
     void add(int r, int c, double v) {
         if (c > r) add(c, r, v);
         else a[base[r] + c] += v;
     }
 
-    void add(Skyline o) { for (int i = 0; i < a.length; i++) a[i] += o.a[i]; }
+    void add(Skyline o) {
+        for (int i = 0; i < a.length; i++) a[i] += o.a[i];
+    }
 
     Skyline copy() {
         Skyline s = new Skyline(start);
@@ -74,7 +79,9 @@ final class Skyline {
     }
 
     /** Solves for a right side, in place, after {@link #factor}. */
-    void solve(double[] b) { solve(b, 0); }
+    void solve(double[] b) {
+        solve(b, 0);
+    }
 
     /** @param zeros so many leading entries of the right side are known to be zero */
     void solve(double[] b, int zeros) {

@@ -6,17 +6,20 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * How one solve differs from another of the same shot, once it is laid over it as well as may be: two solves share neither frame nor size.
+ * How one solve differs from another of the same shot, once it is laid over it as well as may be: two solves share
+ * neither frame nor size.
  *
  * @param path root mean square distance of the places, as a part of the first one's path length; 0 where it has none
- * @param turnDeg root mean square difference of the directions; @param focal largest difference of the focal lengths, as a part
+ * @param turnDeg root mean square difference of the directions; @param focal largest difference of the focal lengths,
+ *     as a part
  * @param lay brings the second into the first one's frame; @param frames that both have
  */
 public record SolveDifference(double path, double turnDeg, double focal, Similarity lay, int frames) {
 
     /** @return null when fewer than three frames are solved in both */
     public static SolveDifference of(SolvedCamera a, SolvedCamera b) {
-        List<SolvedCamera.Frame> both = b.frames().stream().filter(f -> a.has(f.frame())).toList();
+        List<SolvedCamera.Frame> both =
+                b.frames().stream().filter(f -> a.has(f.frame())).toList();
         if (both.size() < 3) return null;
         List<Vec3> from = new ArrayList<>(), to = new ArrayList<>();
         for (SolvedCamera.Frame f : both) {
@@ -37,10 +40,17 @@ public record SolveDifference(double path, double turnDeg, double focal, Similar
         for (SolvedCamera.Frame f : both) {
             SolvedCamera.Frame g = a.frame(f.frame());
             path += Math.pow(lay.apply(f.pose().position()).distance(g.pose().position()), 2) / both.size();
-            turn += Math.pow(Math.toDegrees(lay.rotation().times(f.pose().rotation()).unit().angleTo(g.pose().rotation())), 2) / both.size();
+            turn += Math.pow(
+                            Math.toDegrees(lay.rotation()
+                                    .times(f.pose().rotation())
+                                    .unit()
+                                    .angleTo(g.pose().rotation())),
+                            2)
+                    / both.size();
             focal = Math.max(focal, Math.abs(f.focalPx() / g.focalPx() - 1));
         }
-        return new SolveDifference(length > 1e-9 ? Math.sqrt(path) / length : 0, Math.sqrt(turn), focal, lay, both.size());
+        return new SolveDifference(
+                length > 1e-9 ? Math.sqrt(path) / length : 0, Math.sqrt(turn), focal, lay, both.size());
     }
 
     private static double length(List<Vec3> p) {

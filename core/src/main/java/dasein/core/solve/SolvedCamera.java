@@ -1,12 +1,12 @@
 package dasein.core.solve;
 
 import dasein.core.lens.Lens;
+import dasein.core.lens.Straighten;
+import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
-import dasein.core.lens.Straighten;
-import dasein.core.lens.View;
 import java.util.List;
 
 /**
@@ -17,55 +17,140 @@ import java.util.List;
  * @param lens its focal length is that of the first frame; every frame has its own
  * @param points what was triangulated; id is the track's. Of a nodal camera: directions, put at one distance
  * @param focalOff one standard deviation of the focal length, pixels; 0 when it was held, NaN when it is not known
- * @param readout time from the picture's first row to its last as a part of the frame's, 0 when all rows are taken at once; poses are those of the middle row
+ * @param readout time from the picture's first row to its last as a part of the frame's, 0 when all rows are taken at
+ *     once; poses are those of the middle row
  * @param measured its frame is that of a survey: true size, and not to be laid anew
  * @param remarks what a person should know, each a sentence
  */
-public record SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, double readout, boolean measured, List<String> remarks) {
+public record SolvedCamera(
+        int width,
+        int height,
+        Rate rate,
+        String kind,
+        double rmsPx,
+        double parallaxPx,
+        Lens lens,
+        List<Frame> frames,
+        List<Point> points,
+        double focalOff,
+        double readout,
+        boolean measured,
+        List<String> remarks) {
 
-    /** @param off one standard deviation of the place against the first frame's, world units; @param offDeg of the direction; NaN when not known */
+    /**
+     * @param off one standard deviation of the place against the first frame's, world units; @param offDeg of the
+     *     direction; NaN when not known
+     */
     public record Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks, double off, double offDeg) {
-        public Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) { this(frame, pose, focalPx, rmsPx, tracks, Double.NaN, Double.NaN); }
+        public Frame(int frame, Pose pose, double focalPx, double rmsPx, int tracks) {
+            this(frame, pose, focalPx, rmsPx, tracks, Double.NaN, Double.NaN);
+        }
     }
 
-    /** @param off one standard deviation of the place along the line in which it is worst known, world units; NaN when not known */
+    /**
+     * @param off one standard deviation of the place along the line in which it is worst known, world units; NaN when
+     *     not known
+     */
     public record Point(int id, Vec3 position, double rmsPx, double off) {
-        public Point(int id, Vec3 position, double rmsPx) { this(id, position, rmsPx, Double.NaN); }
+        public Point(int id, Vec3 position, double rmsPx) {
+            this(id, position, rmsPx, Double.NaN);
+        }
     }
 
-    public SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points) {
+    public SolvedCamera(
+            int width,
+            int height,
+            Rate rate,
+            String kind,
+            double rmsPx,
+            double parallaxPx,
+            Lens lens,
+            List<Frame> frames,
+            List<Point> points) {
         this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, 0, false, List.of());
     }
 
-    public double k1() { return lens.k1(); }
+    public double k1() {
+        return lens.k1();
+    }
 
-    public double k2() { return lens.k2(); }
+    public double k2() {
+        return lens.k2();
+    }
 
-    public double centreX() { return lens.centreX(); }
+    public double centreX() {
+        return lens.centreX();
+    }
 
-    public double centreY() { return lens.centreY(); }
+    public double centreY() {
+        return lens.centreY();
+    }
 
     /** Without readout, in a frame of its own. */
-    public SolvedCamera(int width, int height, Rate rate, String kind, double rmsPx, double parallaxPx, Lens lens, List<Frame> frames, List<Point> points, double focalOff, List<String> remarks) {
+    public SolvedCamera(
+            int width,
+            int height,
+            Rate rate,
+            String kind,
+            double rmsPx,
+            double parallaxPx,
+            Lens lens,
+            List<Frame> frames,
+            List<Point> points,
+            double focalOff,
+            List<String> remarks) {
         this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, 0, false, remarks);
     }
 
-    public SolvedCamera with(List<String> more) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, measured, List.copyOf(more)); }
+    public SolvedCamera with(List<String> more) {
+        return new SolvedCamera(
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                frames,
+                points,
+                focalOff,
+                readout,
+                measured,
+                List.copyOf(more));
+    }
 
-    public SolvedCamera with(Lens l) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, l, frames, points, focalOff, readout, measured, remarks); }
+    public SolvedCamera with(Lens l) {
+        return new SolvedCamera(
+                width, height, rate, kind, rmsPx, parallaxPx, l, frames, points, focalOff, readout, measured, remarks);
+    }
 
-    public SolvedCamera withFrames(List<Frame> f) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, f, points, focalOff, readout, measured, remarks); }
+    public SolvedCamera withFrames(List<Frame> f) {
+        return new SolvedCamera(
+                width, height, rate, kind, rmsPx, parallaxPx, lens, f, points, focalOff, readout, measured, remarks);
+    }
 
-    public SolvedCamera withReadout(double r) { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, r, measured, remarks); }
+    public SolvedCamera withReadout(double r) {
+        return new SolvedCamera(
+                width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, r, measured, remarks);
+    }
 
     /** In the frame of a survey. */
-    public SolvedCamera asMeasured() { return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, true, remarks); }
+    public SolvedCamera asMeasured() {
+        return new SolvedCamera(
+                width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, true, remarks);
+    }
 
-    /** Whether its points lie where they are; else they are directions, or places of one surface, and show no ground. */
-    public boolean depth() { return !List.of("nodal", "locked", "surface").contains(kind); }
+    /**
+     * Whether its points lie where they are; else they are directions, or places of one surface, and show no ground.
+     */
+    public boolean depth() {
+        return !List.of("nodal", "locked", "surface").contains(kind);
+    }
 
     /** Whether a frame was solved, or filled on request. */
-    public boolean has(int frame) { return frame >= first() && frame(frame).frame() == frame; }
+    public boolean has(int frame) {
+        return frame >= first() && frame(frame).frame() == frame;
+    }
 
     /** The same with the frames that are not there standing between their neighbours; their track count says so (0). */
     public SolvedCamera filled() {
@@ -74,14 +159,17 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
             Frame b = frames.get(i), a = i == 0 ? b : frames.get(i - 1);
             for (int f = a.frame + 1; f < b.frame; f++) {
                 double t = (double) (f - a.frame) / (b.frame - a.frame);
-                all.add(new Frame(f, a.pose.interpolate(b.pose, t), a.focalPx * Math.pow(b.focalPx / a.focalPx, t), 0, 0));
+                all.add(new Frame(
+                        f, a.pose.interpolate(b.pose, t), a.focalPx * Math.pow(b.focalPx / a.focalPx, t), 0, 0));
             }
             all.add(b);
         }
         return all.size() == frames.size() ? this : withFrames(List.copyOf(all));
     }
 
-    /** Ranges of frames between the first and the last that are not there, "40 to 47, 60"; empty when there are none. */
+    /**
+     * Ranges of frames between the first and the last that are not there, "40 to 47, 60"; empty when there are none.
+     */
     public String gaps() {
         StringBuilder out = new StringBuilder();
         for (int i = 1; i < frames.size(); i++) {
@@ -91,12 +179,18 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
         return out.toString();
     }
 
-    public int first() { return frames.get(0).frame(); }
+    public int first() {
+        return frames.get(0).frame();
+    }
 
-    public int last() { return frames.get(frames.size() - 1).frame(); }
+    public int last() {
+        return frames.get(frames.size() - 1).frame();
+    }
 
     /** The frame's own entry, or that of the nearest solved frame before it. */
-    public Frame frame(int n) { return frames.get(index(n)); }
+    public Frame frame(int n) {
+        return frames.get(index(n));
+    }
 
     private int index(int n) {
         int lo = 0, hi = frames.size() - 1;
@@ -108,7 +202,9 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
         return lo;
     }
 
-    public Lens lens(int frame) { return lens.withFocal(frame(frame).focalPx()); }
+    public Lens lens(int frame) {
+        return lens.withFocal(frame(frame).focalPx());
+    }
 
     /** Pose at a fractional frame; outside the solved frames it stands still. */
     public Pose pose(double frame) {
@@ -124,28 +220,65 @@ public record SolvedCamera(int width, int height, Rate rate, String kind, double
     public View view(int frame, double shutter, double s) {
         Lens l = lens(frame).scaled(s);
         double half = (shutter + Math.abs(readout)) / 2;
-        return new View(pose(frame - half), pose(frame + half), l, (int) Math.round(width * s), (int) Math.round(height * s), readout == 0 ? 0 : readout / (shutter + Math.abs(readout)));
+        return new View(
+                pose(frame - half),
+                pose(frame + half),
+                l,
+                (int) Math.round(width * s),
+                (int) Math.round(height * s),
+                readout == 0 ? 0 : readout / (shutter + Math.abs(readout)));
     }
 
-    /** The same for the straight picture of the frame's lens, overscan included; {@code st} is that of the picture scaled by s. */
+    /**
+     * The same for the straight picture of the frame's lens, overscan included; {@code st} is that of the picture
+     * scaled by s.
+     */
     public View straightView(int frame, double shutter, double s, Straighten st) {
         View bent = view(frame, shutter, s);
         Lens l = bent.lens();
         // Rows beyond the picture's are read before and after them at the same pace.
-        double more = readout * st.high / bent.height(), late = readout * ((st.top + 0.5 * st.high) / bent.height() - 0.5), half = (shutter + Math.abs(more)) / 2;
-        return new View(pose(frame + late - half), pose(frame + late + half), new Lens(l.focalPx(), l.centreX() - st.left, l.centreY() - st.top, 0, 0), st.wide, st.high, more == 0 ? 0 : more / (shutter + Math.abs(more)));
+        double more = readout * st.high / bent.height(),
+                late = readout * ((st.top + 0.5 * st.high) / bent.height() - 0.5),
+                half = (shutter + Math.abs(more)) / 2;
+        return new View(
+                pose(frame + late - half),
+                pose(frame + late + half),
+                new Lens(l.focalPx(), l.centreX() - st.left, l.centreY() - st.top, 0, 0),
+                st.wide,
+                st.high,
+                more == 0 ? 0 : more / (shutter + Math.abs(more)));
     }
 
     /** The same solve seen in another world. */
     public SolvedCamera in(Similarity to) {
-        return new SolvedCamera(width, height, rate, kind, rmsPx, parallaxPx, lens,
-            frames.stream().map(f -> new Frame(f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks, f.off * to.scale(), f.offDeg)).toList(),
-            points.stream().map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale())).toList(), focalOff, readout, measured, remarks);
+        return new SolvedCamera(
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                frames.stream()
+                        .map(f -> new Frame(
+                                f.frame, to.apply(f.pose), f.focalPx, f.rmsPx, f.tracks, f.off * to.scale(), f.offDeg))
+                        .toList(),
+                points.stream()
+                        .map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale()))
+                        .toList(),
+                focalOff,
+                readout,
+                measured,
+                remarks);
     }
 
     public double pathLength() {
         double s = 0;
-        for (int i = 1; i < frames.size(); i++) s += frames.get(i).pose().position().distance(frames.get(i - 1).pose().position());
+        for (int i = 1; i < frames.size(); i++)
+            s += frames.get(i)
+                    .pose()
+                    .position()
+                    .distance(frames.get(i - 1).pose().position());
         return s;
     }
 }

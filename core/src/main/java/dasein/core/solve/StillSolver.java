@@ -13,20 +13,23 @@ import java.util.Locale;
 import org.ejml.simple.SimpleMatrix;
 
 /**
- * The camera of a frame that stands still: rotation and, where they are not given, focal length and principal point, so that every line
- * points at the vanishing point of its axis; and its place, where points of the set are known. Least squares over the distances of the
- * lines' ends and of the points, which are what a person sees. Lines alone are started from their vanishing points (Caprile and Torre
- * 1990), points from three of them (Grunert) at a fan of focal lengths.
+ * The camera of a frame that stands still: rotation and, where they are not given, focal length and principal point, so
+ * that every line points at the vanishing point of its axis; and its place, where points of the set are known. Least
+ * squares over the distances of the lines' ends and of the points, which are what a person sees. Lines alone are
+ * started from their vanishing points (Caprile and Torre 1990), points from three of them (Grunert) at a fan of focal
+ * lengths.
  */
 public final class StillSolver {
     /** How exactly a person lays a line's end or a point, pixels. */
     private static final double HAND_PX = 0.7;
+
     private static final double[] FAN = {0.5, 0.8, 1.2, 1.8, 2.8, 4.5};
     private static final int STEPS = 60;
     /** A focal length this uncertain is not determined. */
     private static final double UNDETERMINED = 0.25;
     /** A principal point that is solved stays within some of these of the middle, parts of the width. */
     private static final double CENTRE_PART = 0.1;
+
     private static final double EYE_HEIGHT = 1.6;
 
     private final List<Line> lines;
@@ -36,7 +39,13 @@ public final class StillSolver {
     private final boolean freeFocal;
     private final boolean freeCentre;
 
-    private StillSolver(List<Line> lines, List<CameraMatch.Placed> points, int width, int height, boolean freeFocal, boolean freeCentre) {
+    private StillSolver(
+            List<Line> lines,
+            List<CameraMatch.Placed> points,
+            int width,
+            int height,
+            boolean freeFocal,
+            boolean freeCentre) {
         this.lines = lines;
         this.points = points;
         this.width = width;
@@ -46,17 +55,22 @@ public final class StillSolver {
     }
 
     public enum Axis {
-        X(Vec3.X), Y(Vec3.Y), Z(Vec3.Z);
+        X(Vec3.X),
+        Y(Vec3.Y),
+        Z(Vec3.Z);
 
         final Vec3 direction;
 
-        Axis(Vec3 d) { direction = d; }
+        Axis(Vec3 d) {
+            direction = d;
+        }
     }
 
     /** Ends in pixels of the plate; which end is which does not matter. */
     public record Line(Axis axis, double fromX, double fromY, double toX, double toY) {
         public Line {
-            if (!(Math.hypot(toX - fromX, toY - fromY) > 2)) throw new BadInput("a line of the perspective is shorter than two pixels");
+            if (!(Math.hypot(toX - fromX, toY - fromY) > 2))
+                throw new BadInput("a line of the perspective is shorter than two pixels");
         }
     }
 
@@ -68,21 +82,39 @@ public final class StillSolver {
      * @param first frames for which the camera stands so, {@code last} inclusive
      * @throws NoSolution when lines and points do not determine the perspective
      */
-    public static SolvedCamera solve(List<Line> lines, CameraMatch match, boolean centre, int width, int height, Rate rate, int first, int last, double focalPx) {
+    public static SolvedCamera solve(
+            List<Line> lines,
+            CameraMatch match,
+            boolean centre,
+            int width,
+            int height,
+            Rate rate,
+            int first,
+            int last,
+            double focalPx) {
         List<CameraMatch.Placed> points = match.placed();
         long axes = lines.stream().map(Line::axis).distinct().count();
         if (points.isEmpty()) {
-            if (axes < 2) throw new NoSolution("lines along two axes at least are needed; there are lines along " + (axes == 0 ? "none" : "one only"));
-            if (lines.size() < (focalPx > 0 ? 3 : 4)) throw new NoSolution("there are " + lines.size() + " lines; two along each of two axes are the least");
+            if (axes < 2)
+                throw new NoSolution("lines along two axes at least are needed; there are lines along "
+                        + (axes == 0 ? "none" : "one only"));
+            if (lines.size() < (focalPx > 0 ? 3 : 4))
+                throw new NoSolution(
+                        "there are " + lines.size() + " lines; two along each of two axes are " + "the least");
         } else if (points.size() < 4) {
-            throw new NoSolution("there are " + points.size() + " known points; four are the least, six that do not lie in one plane are good");
+            throw new NoSolution("there are " + points.size()
+                    + " known points; four are the least, six that do not lie in one plane are good");
         }
         StillSolver s = new StillSolver(lines, points, width, height, focalPx <= 0, centre);
         State best = null;
         double cost = Double.MAX_VALUE;
         for (double f : focalPx > 0 ? new double[] {focalPx} : FAN) {
             double focal = focalPx > 0 ? f : f * width;
-            for (State start : points.isEmpty() ? starts(lines, focal, width, height).stream().map(q -> new State(q, new Vec3(0, EYE_HEIGHT, 0), focal, width / 2.0, height / 2.0)).toList() : s.fromPoints(focal)) {
+            for (State start : points.isEmpty()
+                    ? starts(lines, focal, width, height).stream()
+                            .map(q -> new State(q, new Vec3(0, EYE_HEIGHT, 0), focal, width / 2.0, height / 2.0))
+                            .toList()
+                    : s.fromPoints(focal)) {
                 State t = s.refined(start);
                 double c = s.cost(t);
                 if (c < cost && t.focal > 0.1 * width && t.focal < 60 * width) {
@@ -91,18 +123,52 @@ public final class StillSolver {
                 }
             }
         }
-        if (best == null) throw new NoSolution(points.isEmpty() ? "no perspective fits these lines; look whether each is given to its own axis" : "no camera sees these points so; look whether each has its own place");
+        if (best == null)
+            throw new NoSolution(
+                    points.isEmpty()
+                            ? "no perspective fits these lines; look whether each is given to its own axis"
+                            : "no camera sees these points so; look whether each has its own place");
         double off = focalPx > 0 ? 0 : s.focalOff(best);
-        if (off > UNDETERMINED) throw new NoSolution(String.format(Locale.ROOT, points.isEmpty() ? "the lines hardly run together, so the focal length stays uncertain by %.0f %%: draw longer ones along another axis, or give the focal length"
-            : "the points lie nearly in one plane that the camera faces, so the focal length stays uncertain by %.0f %%: add points at other depths, or give the focal length", 100 * off));
+        if (off > UNDETERMINED)
+            throw new NoSolution(String.format(
+                    Locale.ROOT,
+                    points.isEmpty()
+                            ? "the lines hardly run together, so the focal length stays uncertain by %.0f "
+                                    + "%%: draw longer ones along another axis, or give the focal length"
+                            : "the points lie nearly in one plane that the camera faces, so the focal "
+                                    + "length stays uncertain by %.0f %%: add points at other depths, or "
+                                    + "give the focal length",
+                    100 * off));
         int seen = lines.size() + points.size();
         double rms = Math.sqrt(cost / seen), k = points.isEmpty() ? 1 : match.scale(best.eye.y());
         Pose pose = new Pose(best.toWorld, best.eye.times(k));
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int n = first; n <= last; n++) frames.add(new SolvedCamera.Frame(n, pose, best.focal, rms, seen));
-        List<String> remarks = new ArrayList<>(List.of(String.format(Locale.ROOT, points.isEmpty() ? "The camera stands still: %d lines meet their axes within %.2f px." : "The camera stands still: %d known points and lines are met within %.2f px.", seen, rms)));
-        if (rms > 3) remarks.add(points.isEmpty() ? "Some lines do not agree: one of them may not run along its axis." : "Some do not agree: a point may be given to the wrong place, or the rectangle has other proportions.");
-        SolvedCamera c = new SolvedCamera(width, height, rate, "locked", rms, 0, new Lens(best.focal, best.cx, best.cy, 0, 0), frames, List.of(), off * best.focal, remarks);
+        List<String> remarks = new ArrayList<>(List.of(String.format(
+                Locale.ROOT,
+                points.isEmpty()
+                        ? "The camera stands still: %d lines meet their axes within %.2f px."
+                        : "The camera stands still: %d known points and lines are met within %.2f px.",
+                seen,
+                rms)));
+        if (rms > 3)
+            remarks.add(
+                    points.isEmpty()
+                            ? "Some lines do not agree: one of them may not run along its axis."
+                            : "Some do not agree: a point may be given to the wrong place, or the rectangle "
+                                    + "has other proportions.");
+        SolvedCamera c = new SolvedCamera(
+                width,
+                height,
+                rate,
+                "locked",
+                rms,
+                0,
+                new Lens(best.focal, best.cx, best.cy, 0, 0),
+                frames,
+                List.of(),
+                off * best.focal,
+                remarks);
         return match.measured() ? c.asMeasured() : c;
     }
 
@@ -115,10 +181,19 @@ public final class StillSolver {
     /** Distance in pixels of each known point from where the camera sees it. */
     public static double[] pointResiduals(List<CameraMatch.Placed> points, SolvedCamera c) {
         State s = state(c);
-        return points.stream().mapToDouble(p -> Math.hypot(offX(p, s), offY(p, s))).toArray();
+        return points.stream()
+                .mapToDouble(p -> Math.hypot(offX(p, s), offY(p, s)))
+                .toArray();
     }
 
-    private static State state(SolvedCamera c) { return new State(c.frames().get(0).pose().rotation(), c.frames().get(0).pose().position(), c.lens().focalPx(), c.centreX(), c.centreY()); }
+    private static State state(SolvedCamera c) {
+        return new State(
+                c.frames().get(0).pose().rotation(),
+                c.frames().get(0).pose().position(),
+                c.lens().focalPx(),
+                c.centreX(),
+                c.centreY());
+    }
 
     private static double residual(Line l, State s) {
         Vec3 v = s.toWorld.conjugate().rotate(l.axis.direction);
@@ -161,20 +236,27 @@ public final class StillSolver {
         return sum;
     }
 
-    private int unknowns() { return 3 + (freeFocal ? 1 : 0) + (freeCentre ? 2 : 0) + (points.isEmpty() ? 0 : 3); }
+    private int unknowns() {
+        return 3 + (freeFocal ? 1 : 0) + (freeCentre ? 2 : 0) + (points.isEmpty() ? 0 : 3);
+    }
 
     /** Unknowns in this order: turn, focal length, principal point, place. */
     private State moved(State s, double[] d) {
         int n = 3;
-        double focal = freeFocal ? s.focal * Math.exp(Math.max(-0.5, Math.min(0.5, d[n++]))) : s.focal, cx = s.cx, cy = s.cy;
+        double focal = freeFocal ? s.focal * Math.exp(Math.max(-0.5, Math.min(0.5, d[n++]))) : s.focal,
+                cx = s.cx,
+                cy = s.cy;
         if (freeCentre) {
             cx += width * d[n++];
             cy += width * d[n++];
         }
         // The place in parts of its distance from the points, so that its slopes are of the others' size.
-        double far = points.isEmpty() ? 0 : Math.max(1e-9, s.eye.distance(points.get(0).position()));
+        double far = points.isEmpty()
+                ? 0
+                : Math.max(1e-9, s.eye.distance(points.get(0).position()));
         Vec3 eye = points.isEmpty() ? s.eye : s.eye.plus(new Vec3(d[n], d[n + 1], d[n + 2]).times(far));
-        return new State(s.toWorld.times(Quat.fromRotationVector(d[0], d[1], d[2])).unit(), eye, focal, cx, cy);
+        return new State(
+                s.toWorld.times(Quat.fromRotationVector(d[0], d[1], d[2])).unit(), eye, focal, cx, cy);
     }
 
     /** Slopes by central differences: a few unknowns, lines and points cost nothing. */
@@ -196,7 +278,9 @@ public final class StillSolver {
         double cost = cost(s), lambda = 1e-3;
         int n = unknowns();
         for (int step = 0; step < STEPS && lambda < 1e8; step++) {
-            SimpleMatrix j = slopes(s), h = j.transpose().mult(j), e = new SimpleMatrix(j.getNumRows(), 1, true, off(s));
+            SimpleMatrix j = slopes(s),
+                    h = j.transpose().mult(j),
+                    e = new SimpleMatrix(j.getNumRows(), 1, true, off(s));
             for (int k = 0; k < n; k++) h.set(k, k, h.get(k, k) * (1 + lambda) + 1e-9);
             SimpleMatrix d = h.solve(j.transpose().mult(e));
             double[] move = new double[n];
@@ -216,7 +300,10 @@ public final class StillSolver {
         return s;
     }
 
-    /** One standard deviation of the focal length as a part of it, for lines and points laid as exactly as a person does, or as these are. */
+    /**
+     * One standard deviation of the focal length as a part of it, for lines and points laid as exactly as a person
+     * does, or as these are.
+     */
     private double focalOff(State s) {
         SimpleMatrix j = slopes(s), h = j.transpose().mult(j);
         int n = unknowns(), over = j.getNumRows() - n;
@@ -229,7 +316,9 @@ public final class StillSolver {
     private List<State> fromPoints(double focal) {
         List<double[]> at = new ArrayList<>(), rays = new ArrayList<>();
         for (CameraMatch.Placed p : points) {
-            at.add(new double[] {p.position().x(), p.position().y(), p.position().z(), 1});
+            at.add(new double[] {
+                p.position().x(), p.position().y(), p.position().z(), 1
+            });
             rays.add(new double[] {(p.x() - width / 2.0) / focal, (p.y() - height / 2.0) / focal});
         }
         List<State> out = new ArrayList<>();
@@ -249,13 +338,14 @@ public final class StillSolver {
     }
 
     /**
-     * Rotations from the vanishing points of two axes at a focal length, all ways round that keep up above and the camera outside of
-     * the ground: X to the right, Z towards the camera or to the left of it.
+     * Rotations from the vanishing points of two axes at a focal length, all ways round that keep up above and the
+     * camera outside of the ground: X to the right, Z towards the camera or to the left of it.
      */
     private static List<Quat> starts(List<Line> lines, double focal, int width, int height) {
         List<Quat> out = new ArrayList<>();
         Vec3[] d = new Vec3[3];
-        for (Axis a : Axis.values()) d[a.ordinal()] = vanishing(lines.stream().filter(l -> l.axis == a).toList(), focal, width, height);
+        for (Axis a : Axis.values())
+            d[a.ordinal()] = vanishing(lines.stream().filter(l -> l.axis == a).toList(), focal, width, height);
         int[][] pairs = {{0, 1}, {1, 2}, {0, 2}};
         for (int[] p : pairs) {
             if (d[p[0]] == null || d[p[1]] == null) continue;
@@ -284,22 +374,31 @@ public final class StillSolver {
         return out;
     }
 
-    /** Unit direction in the camera (x right, y up, z back) to which some lines run, or null for none; one line alone gives its own middle way. */
+    /**
+     * Unit direction in the camera (x right, y up, z back) to which some lines run, or null for none; one line alone
+     * gives its own middle way.
+     */
     private static Vec3 vanishing(List<Line> lines, double focal, int width, int height) {
         if (lines.isEmpty()) return null;
         SimpleMatrix m = new SimpleMatrix(3, 3);
         for (Line l : lines) {
-            Vec3 a = ray(l.fromX, l.fromY, focal, width, height), b = ray(l.toX, l.toY, focal, width, height), n = a.cross(b).unit();
+            Vec3 a = ray(l.fromX, l.fromY, focal, width, height),
+                    b = ray(l.toX, l.toY, focal, width, height),
+                    n = a.cross(b).unit();
             double[] v = n.array();
             for (int i = 0; i < 3; i++) for (int j = 0; j < 3; j++) m.set(i, j, m.get(i, j) + v[i] * v[j]);
         }
         if (lines.size() == 1) {
             Line l = lines.get(0);
-            return ray(l.toX, l.toY, focal, width, height).minus(ray(l.fromX, l.fromY, focal, width, height)).unit();
+            return ray(l.toX, l.toY, focal, width, height)
+                    .minus(ray(l.fromX, l.fromY, focal, width, height))
+                    .unit();
         }
         SimpleMatrix v = m.svd().getV().extractVector(false, 2);
         return new Vec3(v.get(0), v.get(1), v.get(2)).unit();
     }
 
-    private static Vec3 ray(double x, double y, double focal, int width, int height) { return new Vec3((x - width / 2.0) / focal, -(y - height / 2.0) / focal, -1); }
+    private static Vec3 ray(double x, double y, double focal, int width, int height) {
+        return new Vec3((x - width / 2.0) / focal, -(y - height / 2.0) / focal, -1);
+    }
 }

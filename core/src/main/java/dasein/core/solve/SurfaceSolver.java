@@ -11,13 +11,14 @@ import java.util.Locale;
 import java.util.NavigableMap;
 
 /**
- * A camera from one flat surface that was followed through the shot: the frame it was drawn in is matched as one that stands still, which
- * puts the surface into the set; every other frame then is the camera that sees the same places where the surface has carried them.
- * The focal length stays that of the matched frame.
+ * A camera from one flat surface that was followed through the shot: the frame it was drawn in is matched as one that
+ * stands still, which puts the surface into the set; every other frame then is the camera that sees the same places
+ * where the surface has carried them. The focal length stays that of the matched frame.
  */
 public final class SurfaceSolver {
     /** The surface is represented by this many places along either side. */
     private static final int GRID = 7;
+
     private static final int STEPS = 40;
     /** What places may wander before they count less, pixels. */
     private static final double ROBUST_PX = 2;
@@ -30,14 +31,20 @@ public final class SurfaceSolver {
      * @param standing the surface is the upright plane z = 0 of the match, else the ground
      * @throws NoSolution when the surface is not on the plane that was matched, or is seen from its edge
      */
-    public static SolvedCamera carried(SolvedCamera still, int drawn, double[] outline, NavigableMap<Integer, double[]> ways, boolean standing) {
+    public static SolvedCamera carried(
+            SolvedCamera still, int drawn, double[] outline, NavigableMap<Integer, double[]> ways, boolean standing) {
         Lens lens = still.lens(still.first());
         Pose at = still.frames().get(0).pose();
         List<double[]> pixels = within(outline), places = new ArrayList<>();
         for (double[] p : pixels) {
             Vec3 d = at.rotation().rotate(lens.ray(p[0], p[1])).unit();
             double away = standing ? at.position().z() : at.position().y(), towards = standing ? d.z() : d.y();
-            if (Math.abs(towards) < 1e-4 || -away / towards <= 0) throw new NoSolution(standing ? "the surface is not on the plane of the rectangle that was matched" : "the surface reaches above the horizon: it is not on the ground; mark a rectangle on it that stands upright");
+            if (Math.abs(towards) < 1e-4 || -away / towards <= 0)
+                throw new NoSolution(
+                        standing
+                                ? "the surface is not on the plane of the rectangle that was matched"
+                                : "the surface reaches above the horizon: it is not on the ground; mark a "
+                                        + "rectangle on it that stands upright");
             Vec3 q = at.position().plus(d.times(-away / towards));
             places.add(new double[] {q.x(), q.y(), q.z(), 1});
         }
@@ -46,12 +53,18 @@ public final class SurfaceSolver {
         int count = 0, lost = 0;
         for (boolean forward : new boolean[] {true, false}) {
             Rigid now = MovingSolver.rigid(at);
-            NavigableMap<Integer, double[]> side = forward ? ways.tailMap(drawn, true) : ways.headMap(drawn, false).descendingMap();
+            NavigableMap<Integer, double[]> side = forward
+                    ? ways.tailMap(drawn, true)
+                    : ways.headMap(drawn, false).descendingMap();
             for (var e : side.entrySet()) {
-                List<double[]> seen = pixels.stream().map(p -> normalised(lens, PlaneTracker.mapped(e.getValue(), p))).toList();
+                List<double[]> seen = pixels.stream()
+                        .map(p -> normalised(lens, PlaneTracker.mapped(e.getValue(), p)))
+                        .toList();
                 now = Resection.refine(now, places, seen, ROBUST_PX / lens.focalPx(), STEPS);
                 double off = 0;
-                for (int i = 0; i < places.size(); i++) off += Math.min(1e6, Resection.error2(now, places.get(i), seen.get(i)) * lens.focalPx() * lens.focalPx());
+                for (int i = 0; i < places.size(); i++)
+                    off += Math.min(
+                            1e6, Resection.error2(now, places.get(i), seen.get(i)) * lens.focalPx() * lens.focalPx());
                 double rms = Math.sqrt(off / places.size());
                 if (!(rms < 0.02 * still.width())) {
                     lost++;
@@ -59,18 +72,38 @@ public final class SurfaceSolver {
                 }
                 sum += off;
                 count += places.size();
-                frames.add(new SolvedCamera.Frame(e.getKey(), MovingSolver.pose(now), lens.focalPx(), rms, places.size()));
+                frames.add(
+                        new SolvedCamera.Frame(e.getKey(), MovingSolver.pose(now), lens.focalPx(), rms, places.size()));
             }
         }
         if (frames.isEmpty()) throw new NoSolution("the surface has not been followed");
         frames.sort(java.util.Comparator.comparingInt(SolvedCamera.Frame::frame));
         List<SolvedCamera.Point> points = new ArrayList<>();
         double rms = Math.sqrt(sum / count);
-        for (int i = 0; i < places.size(); i++) points.add(new SolvedCamera.Point(i + 1, new Vec3(places.get(i)[0], places.get(i)[1], places.get(i)[2]), rms));
+        for (int i = 0; i < places.size(); i++)
+            points.add(
+                    new SolvedCamera.Point(i + 1, new Vec3(places.get(i)[0], places.get(i)[1], places.get(i)[2]), rms));
         List<String> remarks = new ArrayList<>(still.remarks());
-        remarks.set(0, String.format(Locale.ROOT, "The camera is carried by one surface over %d frames; its places are met within %.2f px.", frames.size(), rms));
+        remarks.set(
+                0,
+                String.format(
+                        Locale.ROOT,
+                        "The camera is carried by one surface over %d frames; its places are met within %.2f px.",
+                        frames.size(),
+                        rms));
         if (lost > 0) remarks.add("In " + lost + " frames the surface was lost.");
-        SolvedCamera c = new SolvedCamera(still.width(), still.height(), still.rate(), "surface", rms, 0, lens, List.copyOf(frames), points, still.focalOff(), remarks);
+        SolvedCamera c = new SolvedCamera(
+                still.width(),
+                still.height(),
+                still.rate(),
+                "surface",
+                rms,
+                0,
+                lens,
+                List.copyOf(frames),
+                points,
+                still.focalOff(),
+                remarks);
         return still.measured() ? c.asMeasured() : c;
     }
 
@@ -90,7 +123,12 @@ public final class SurfaceSolver {
                 double x = b[0] + (i + 0.5) / GRID * (b[2] - b[0]), y = b[1] + (j + 0.5) / GRID * (b[3] - b[1]);
                 boolean in = false;
                 for (int k = 0, m = outline.length - 2; k < outline.length; m = k, k += 2) {
-                    if (outline[k + 1] > y != outline[m + 1] > y && x < (outline[m] - outline[k]) * (y - outline[k + 1]) / (outline[m + 1] - outline[k + 1]) + outline[k]) in = !in;
+                    if (outline[k + 1] > y != outline[m + 1] > y
+                            && x
+                                    < (outline[m] - outline[k])
+                                                    * (y - outline[k + 1])
+                                                    / (outline[m + 1] - outline[k + 1])
+                                            + outline[k]) in = !in;
                 }
                 if (in) out.add(new double[] {x, y});
             }

@@ -2,7 +2,10 @@ package dasein.core.solve;
 
 import java.util.Arrays;
 
-/** What a solve leaves at the observations that count: of all, of each frame and of each track, root mean square in pixels. */
+/**
+ * What a solve leaves at the observations that count: of all, of each frame and of each track, root mean square in
+ * pixels.
+ */
 final class Tally {
     /** Distance in pixels of observation i of track t from where the solve puts it. */
     interface Error {
@@ -12,6 +15,7 @@ final class Tally {
     final int[] seen;
     /** NaN for a track of which nothing counts. */
     final double[] trackRms;
+
     private final double[] frameSum;
     private double sum;
     private long n;
@@ -41,10 +45,16 @@ final class Tally {
         }
     }
 
-    boolean empty() { return n == 0; }
+    boolean empty() {
+        return n == 0;
+    }
 
-    double rms() { return Math.sqrt(sum / n); }
+    double rms() {
+        return Math.sqrt(sum / n);
+    }
 
     /** 0 for a frame without marks. */
-    double frameRms(int f) { return seen[f] == 0 ? 0 : Math.sqrt(frameSum[f] / seen[f]); }
+    double frameRms(int f) {
+        return seen[f] == 0 ? 0 : Math.sqrt(frameSum[f] / seen[f]);
+    }
 }

@@ -9,7 +9,10 @@ import org.ejml.interfaces.decomposition.EigenDecomposition_F64;
 final class Triangulation {
     private Triangulation() {}
 
-    /** Linear homogeneous point (unit 4-vector) from cameras and undistorted normalised {x, y}; null when the equations say nothing. */
+    /**
+     * Linear homogeneous point (unit 4-vector) from cameras and undistorted normalised {x, y}; null when the equations
+     * say nothing.
+     */
     static double[] linear(List<Rigid> cams, List<double[]> obs) {
         double[] ata = new double[16];
         for (int i = 0; i < cams.size(); i++) {
@@ -39,12 +42,18 @@ final class Triangulation {
         double[][] d = new double[cams.size()][];
         for (int i = 0; i < d.length; i++) {
             double[] c = cams.get(i).c;
-            double x = p[0] - p[3] * c[0], y = p[1] - p[3] * c[1], z = p[2] - p[3] * c[2], n = Math.sqrt(x * x + y * y + z * z);
+            double x = p[0] - p[3] * c[0],
+                    y = p[1] - p[3] * c[1],
+                    z = p[2] - p[3] * c[2],
+                    n = Math.sqrt(x * x + y * y + z * z);
             d[i] = new double[] {x / n, y / n, z / n};
         }
         // The first, middle and last views stand for all.
         int[] some = {0, d.length / 2, d.length - 1};
-        for (int i : some) for (int j : some) best = Math.max(best, Math.acos(Math.min(1, d[i][0] * d[j][0] + d[i][1] * d[j][1] + d[i][2] * d[j][2])));
+        for (int i : some)
+            for (int j : some)
+                best = Math.max(
+                        best, Math.acos(Math.min(1, d[i][0] * d[j][0] + d[i][1] * d[j][1] + d[i][2] * d[j][2])));
         return best;
     }
 }

@@ -11,7 +11,10 @@ final class TwoView {
 
     record Result(Rigid second, boolean[] inlier, int inliers) {}
 
-    /** Essential matrix by random samples of five; {@code tolerance} is the Sampson distance in normalised units. Null when nothing fits. */
+    /**
+     * Essential matrix by random samples of five; {@code tolerance} is the Sampson distance in normalised units. Null
+     * when nothing fits.
+     */
     static Result relative(double[][] a, double[][] b, double tolerance, int rounds, Random rnd) {
         int n = a.length;
         if (n < 7) return null;
@@ -61,7 +64,9 @@ final class TwoView {
 
     /** Squared Sampson distance (Hartley and Zisserman 11.9). */
     static double sampson(double[] e, double[] a, double[] b) {
-        double x = e[0] * a[0] + e[1] * a[1] + e[2], y = e[3] * a[0] + e[4] * a[1] + e[5], z = e[6] * a[0] + e[7] * a[1] + e[8];
+        double x = e[0] * a[0] + e[1] * a[1] + e[2],
+                y = e[3] * a[0] + e[4] * a[1] + e[5],
+                z = e[6] * a[0] + e[7] * a[1] + e[8];
         double u = e[0] * b[0] + e[3] * b[1] + e[6], v = e[1] * b[0] + e[4] * b[1] + e[7];
         double d = b[0] * x + b[1] * y + z;
         return d * d / Math.max(x * x + y * y + u * u + v * v, 1e-300);
@@ -70,7 +75,9 @@ final class TwoView {
     /** The one of four poses with most points in front of both cameras; baseline length 1. */
     private static Rigid decompose(double[] e, double[][] a, double[][] b, boolean[] in) {
         SimpleSVD<SimpleMatrix> svd = new SimpleMatrix(3, 3, true, e).svd();
-        SimpleMatrix u = svd.getU(), v = svd.getV(), w = new SimpleMatrix(3, 3, true, new double[] {0, -1, 0, 1, 0, 0, 0, 0, 1});
+        SimpleMatrix u = svd.getU(),
+                v = svd.getV(),
+                w = new SimpleMatrix(3, 3, true, new double[] {0, -1, 0, 1, 0, 0, 0, 0, 1});
         if (u.determinant() < 0) u = u.scale(-1);
         if (v.determinant() < 0) v = v.scale(-1);
         Rigid best = null;
@@ -82,7 +89,11 @@ final class TwoView {
             double[] rm = new double[9];
             for (int i = 0; i < 9; i++) rm[i] = r.get(i / 3, i % 3);
             // x2 = R x1 + t, so the second centre is -R' t.
-            double[] c = {-(rm[0] * t[0] + rm[3] * t[1] + rm[6] * t[2]), -(rm[1] * t[0] + rm[4] * t[1] + rm[7] * t[2]), -(rm[2] * t[0] + rm[5] * t[1] + rm[8] * t[2])};
+            double[] c = {
+                -(rm[0] * t[0] + rm[3] * t[1] + rm[6] * t[2]),
+                -(rm[1] * t[0] + rm[4] * t[1] + rm[7] * t[2]),
+                -(rm[2] * t[0] + rm[5] * t[1] + rm[8] * t[2])
+            };
             Rigid cam = new Rigid(rm, c);
             int front = 0;
             for (int i = 0; i < a.length; i += 1 + a.length / 200) {

@@ -3,15 +3,16 @@ package dasein.core.track;
 import dasein.core.image.Pyramid;
 
 /**
- * Inverse-compositional alignment of square regions (Baker and Matthews 2004) with gain and bias taken out by matching mean and
- * contrast at every step. Cubic (Catmull-Rom) interpolation on the finest level, since linear draws results towards pixel
- * centres. One for each worker thread: it owns its scratch arrays.
+ * Inverse-compositional alignment of square regions (Baker and Matthews 2004) with gain and bias taken out by matching
+ * mean and contrast at every step. Cubic (Catmull-Rom) interpolation on the finest level, since linear draws results
+ * towards pixel centres. One for each worker thread: it owns its scratch arrays.
  */
 final class Aligner {
     private static final int MAX_STEPS = 20;
     static final double COARSE_DONE = 0.05, FINE_DONE = 0.01;
     /** A region whose grey levels spread less than this (of 255) has nothing to hold on to. */
     private static final double FLATTEST = 0.5;
+
     private static final double LEAST_GAIN = 0.4, MOST_GAIN = 2.5;
 
     private final int r;
@@ -35,7 +36,10 @@ final class Aligner {
         scratch = new Look(r);
     }
 
-    /** A mark's look at continuous coordinates, ready for {@link #refine}; null at the border or where there is nothing to hold on to. */
+    /**
+     * A mark's look at continuous coordinates, ready for {@link #refine}; null at the border or where there is nothing
+     * to hold on to.
+     */
     Look look(Pyramid p, double cx, double cy) {
         if (!cubic(p, 0, cx - 0.5, cy - 0.5, r + 1, big)) return null;
         Look k = new Look(r);
@@ -52,14 +56,22 @@ final class Aligner {
         if (x0 < 1 || y0 < 1 || x0 + m + 2 > w || y0 + m + 2 > h) return false;
         float[] s = p.plane(level);
         float a = (float) (cx - Math.floor(cx)), b = (float) (cy - Math.floor(cy));
-        float a0 = ((-0.5f * a + 1) * a - 0.5f) * a, a1 = (1.5f * a - 2.5f) * a * a + 1, a2 = ((-1.5f * a + 2) * a + 0.5f) * a, a3 = (0.5f * a - 0.5f) * a * a;
-        float b0 = ((-0.5f * b + 1) * b - 0.5f) * b, b1 = (1.5f * b - 2.5f) * b * b + 1, b2 = ((-1.5f * b + 2) * b + 0.5f) * b, b3 = (0.5f * b - 0.5f) * b * b;
+        float a0 = ((-0.5f * a + 1) * a - 0.5f) * a,
+                a1 = (1.5f * a - 2.5f) * a * a + 1,
+                a2 = ((-1.5f * a + 2) * a + 0.5f) * a,
+                a3 = (0.5f * a - 0.5f) * a * a;
+        float b0 = ((-0.5f * b + 1) * b - 0.5f) * b,
+                b1 = (1.5f * b - 2.5f) * b * b + 1,
+                b2 = ((-1.5f * b + 2) * b + 0.5f) * b,
+                b3 = (0.5f * b - 0.5f) * b * b;
         float[] tmp = rowsTmp;
         for (int j = 0; j < m + 3; j++) {
             int q = (y0 - 1 + j) * w + x0 - 1;
-            for (int i = 0, o = j * m; i < m; i++, q++, o++) tmp[o] = a0 * s[q] + a1 * s[q + 1] + a2 * s[q + 2] + a3 * s[q + 3];
+            for (int i = 0, o = j * m; i < m; i++, q++, o++)
+                tmp[o] = a0 * s[q] + a1 * s[q + 1] + a2 * s[q + 2] + a3 * s[q + 3];
         }
-        for (int i = 0, e = m * m; i < e; i++) out[i] = b0 * tmp[i] + b1 * tmp[i + m] + b2 * tmp[i + 2 * m] + b3 * tmp[i + 3 * m];
+        for (int i = 0, e = m * m; i < e; i++)
+            out[i] = b0 * tmp[i] + b1 * tmp[i + m] + b2 * tmp[i + 2 * m] + b3 * tmp[i + 3 * m];
         return true;
     }
 
@@ -68,17 +80,23 @@ final class Aligner {
         int x0 = (int) Math.floor(cx) - half, y0 = (int) Math.floor(cy) - half;
         if (x0 < 0 || y0 < 0 || x0 + m + 1 > w || y0 + m + 1 > h) return false;
         float[] s = p.plane(level);
-        float a = (float) (cx - Math.floor(cx)), b = (float) (cy - Math.floor(cy)), c00 = (1 - a) * (1 - b), c10 = a * (1 - b), c01 = (1 - a) * b, c11 = a * b;
+        float a = (float) (cx - Math.floor(cx)),
+                b = (float) (cy - Math.floor(cy)),
+                c00 = (1 - a) * (1 - b),
+                c10 = a * (1 - b),
+                c01 = (1 - a) * b,
+                c11 = a * b;
         for (int j = 0, o = 0; j < m; j++) {
             int q = (y0 + j) * w + x0, q1 = q + w;
-            for (int i = 0; i < m; i++, q++, q1++, o++) out[o] = c00 * s[q] + c10 * s[q + 1] + c01 * s[q1] + c11 * s[q1 + 1];
+            for (int i = 0; i < m; i++, q++, q1++, o++)
+                out[o] = c00 * s[q] + c10 * s[q + 1] + c01 * s[q1] + c11 * s[q1 + 1];
         }
         return true;
     }
 
     /**
-     * Moves the region at (ax, ay) of a to where it is in b, starting from (bx, by) on level {@code top}; false when it is lost.
-     * Result in x, y.
+     * Moves the region at (ax, ay) of a to where it is in b, starting from (bx, by) on level {@code top}; false when it
+     * is lost. Result in x, y.
      *
      * @param done the last step is shorter than this, in pixels
      */
@@ -94,7 +112,9 @@ final class Aligner {
             scratch.set(big);
             double k = 1.0 / (1 << l), px = lx + dx * k, py = ly + dy * k;
             // A coarse level may be misled; it may not throw the region further than its own size.
-            if (!shift(scratch, b, l, px, py, l == 0 ? done : COARSE_DONE) || Math.abs(x - px) > n || Math.abs(y - py) > n) {
+            if (!shift(scratch, b, l, px, py, l == 0 ? done : COARSE_DONE)
+                    || Math.abs(x - px) > n
+                    || Math.abs(y - py) > n) {
                 if (l == 0) return false;
                 continue;
             }
@@ -128,7 +148,9 @@ final class Aligner {
             double m = s / count, vv = ss - s * m;
             if (vv < count * 0.09 * FLATTEST * FLATTEST) return false;
             correlation = st / Math.sqrt(vv * k.energy);
-            double gain = gain(k.energy, vv), ex = gain * (sx - m * k.sumX) - k.dotX, ey = gain * (sy - m * k.sumY) - k.dotY;
+            double gain = gain(k.energy, vv),
+                    ex = gain * (sx - m * k.sumX) - k.dotX,
+                    ey = gain * (sy - m * k.sumY) - k.dotY;
             double ux = (k.syy * ex - k.sxy * ey) / det, uy = (k.sxx * ey - k.sxy * ex) / det;
             px -= ux;
             py -= uy;
@@ -139,7 +161,9 @@ final class Aligner {
         return true;
     }
 
-    private static double gain(double template, double image) { return Math.min(Math.max(Math.sqrt(template / image), LEAST_GAIN), MOST_GAIN); }
+    private static double gain(double template, double image) {
+        return Math.min(Math.max(Math.sqrt(template / image), LEAST_GAIN), MOST_GAIN);
+    }
 
     /** Correlation of a look, shifted only, with the picture at whole-pixel index coordinates; 0 at the border. */
     double correlationAt(Look k, Pyramid p, int ix, int iy) {
@@ -160,9 +184,9 @@ final class Aligner {
     }
 
     /**
-     * Aligns a look by an affine warp on the finest level. {@code warp} = {a, b, c, d}: offset (u, v) in the region goes to
-     * (a u + b v, c u + d v); it is updated, unless {@code shape} is false: then only the place is sought. Starts at (sx, sy); true
-     * when it converged within {@code reach} pixels of the start.
+     * Aligns a look by an affine warp on the finest level. {@code warp} = {a, b, c, d}: offset (u, v) in the region
+     * goes to (a u + b v, c u + d v); it is updated, unless {@code shape} is false: then only the place is sought.
+     * Starts at (sx, sy); true when it converged within {@code reach} pixels of the start.
      */
     boolean refine(Look k, double[] warp, Pyramid p, double sx, double sy, double reach, boolean shape) {
         double px = sx, py = sy, a = warp[0], b = warp[1], c = warp[2], d = warp[3];
@@ -205,7 +229,9 @@ final class Aligner {
             g[5] = g5;
             for (int i = 0; i < 6; i++) g[i] = gain * (g[i] - m * k.sum[i]) - k.dot[i];
             if (!shape) {
-                double det = k.sxx * k.syy - k.sxy * k.sxy, tx = (k.syy * g[0] - k.sxy * g[1]) / det, ty = (k.sxx * g[1] - k.sxy * g[0]) / det;
+                double det = k.sxx * k.syy - k.sxy * k.sxy,
+                        tx = (k.syy * g[0] - k.sxy * g[1]) / det,
+                        ty = (k.sxx * g[1] - k.sxy * g[0]) / det;
                 px -= a * tx + b * ty;
                 py -= c * tx + d * ty;
                 settled = tx * tx + ty * ty < FINE_DONE * FINE_DONE;
@@ -244,7 +270,10 @@ final class Aligner {
     private boolean warped(Pyramid p, double cx, double cy, double a, double b, double c, double d) {
         int w = p.width(0), h = p.height(0);
         float[] s = p.plane(0), out = v;
-        double reachX = r * (Math.abs(a) + Math.abs(b)), reachY = r * (Math.abs(c) + Math.abs(d)), ix = cx - 0.5, iy = cy - 0.5;
+        double reachX = r * (Math.abs(a) + Math.abs(b)),
+                reachY = r * (Math.abs(c) + Math.abs(d)),
+                ix = cx - 0.5,
+                iy = cy - 0.5;
         if (ix - reachX < 2 || iy - reachY < 2 || ix + reachX > w - 4 || iy + reachY > h - 4) return false;
         int o = 0;
         for (int j = -r; j <= r; j++) {
@@ -254,11 +283,19 @@ final class Aligner {
                 float qx = fx + da * i, qy = fy + dc * i;
                 int x0 = (int) qx, y0 = (int) qy;
                 float u1 = qx - x0, q = qy - y0;
-                float a0 = ((-0.5f * u1 + 1) * u1 - 0.5f) * u1, a1 = (1.5f * u1 - 2.5f) * u1 * u1 + 1, a2 = ((-1.5f * u1 + 2) * u1 + 0.5f) * u1, a3 = (0.5f * u1 - 0.5f) * u1 * u1;
-                float b0 = ((-0.5f * q + 1) * q - 0.5f) * q, b1 = (1.5f * q - 2.5f) * q * q + 1, b2 = ((-1.5f * q + 2) * q + 0.5f) * q, b3 = (0.5f * q - 0.5f) * q * q;
+                float a0 = ((-0.5f * u1 + 1) * u1 - 0.5f) * u1,
+                        a1 = (1.5f * u1 - 2.5f) * u1 * u1 + 1,
+                        a2 = ((-1.5f * u1 + 2) * u1 + 0.5f) * u1,
+                        a3 = (0.5f * u1 - 0.5f) * u1 * u1;
+                float b0 = ((-0.5f * q + 1) * q - 0.5f) * q,
+                        b1 = (1.5f * q - 2.5f) * q * q + 1,
+                        b2 = ((-1.5f * q + 2) * q + 0.5f) * q,
+                        b3 = (0.5f * q - 0.5f) * q * q;
                 int k = (y0 - 1) * w + x0 - 1, k1 = k + w, k2 = k1 + w, k3 = k2 + w;
-                out[o] = b0 * (a0 * s[k] + a1 * s[k + 1] + a2 * s[k + 2] + a3 * s[k + 3]) + b1 * (a0 * s[k1] + a1 * s[k1 + 1] + a2 * s[k1 + 2] + a3 * s[k1 + 3])
-                    + b2 * (a0 * s[k2] + a1 * s[k2 + 1] + a2 * s[k2 + 2] + a3 * s[k2 + 3]) + b3 * (a0 * s[k3] + a1 * s[k3 + 1] + a2 * s[k3 + 2] + a3 * s[k3 + 3]);
+                out[o] = b0 * (a0 * s[k] + a1 * s[k + 1] + a2 * s[k + 2] + a3 * s[k + 3])
+                        + b1 * (a0 * s[k1] + a1 * s[k1 + 1] + a2 * s[k1 + 2] + a3 * s[k1 + 3])
+                        + b2 * (a0 * s[k2] + a1 * s[k2 + 1] + a2 * s[k2 + 2] + a3 * s[k2 + 3])
+                        + b3 * (a0 * s[k3] + a1 * s[k3 + 1] + a2 * s[k3 + 2] + a3 * s[k3 + 3]);
             }
         }
         return true;

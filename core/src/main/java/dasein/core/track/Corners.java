@@ -7,8 +7,8 @@ import java.util.Set;
 import java.util.stream.IntStream;
 
 /**
- * Corner strength (smaller eigenvalue of the structure tensor over a 7 x 7 window, Shi and Tomasi 1994) and an even choice of
- * its peaks. Works cell by cell, so that only cells without a mark cost anything.
+ * Corner strength (smaller eigenvalue of the structure tensor over a 7 x 7 window, Shi and Tomasi 1994) and an even
+ * choice of its peaks. Works cell by cell, so that only cells without a mark cost anything.
  */
 final class Corners {
     private static final int WINDOW = 3;
@@ -26,7 +26,10 @@ final class Corners {
         this.h = h;
     }
 
-    /** Strengths of the pixels x0..x1-1, y0..y1-1, row by row; the rectangle must stay {@link #MARGIN} away from the border. */
+    /**
+     * Strengths of the pixels x0..x1-1, y0..y1-1, row by row; the rectangle must stay {@link #MARGIN} away from the
+     * border.
+     */
     private float[] strength(int x0, int y0, int x1, int y1) {
         int gw = x1 - x0 + 2 * WINDOW, gh = y1 - y0 + 2 * WINDOW, nw = x1 - x0;
         float[] xx = new float[gw], xy = new float[gw], yy = new float[gw];
@@ -45,11 +48,20 @@ final class Corners {
             }
             float[] a = rx[j % keep], b = rm[j % keep], c = ry[j % keep];
             // What leaves the window is taken off before it is overwritten.
-            if (j >= keep) for (int k = 0; k < nw; k++) { sx[k] -= a[k]; sm[k] -= b[k]; sy[k] -= c[k]; }
+            if (j >= keep)
+                for (int k = 0; k < nw; k++) {
+                    sx[k] -= a[k];
+                    sm[k] -= b[k];
+                    sy[k] -= c[k];
+                }
             across(xx, a);
             across(xy, b);
             across(yy, c);
-            for (int k = 0; k < nw; k++) { sx[k] += a[k]; sm[k] += b[k]; sy[k] += c[k]; }
+            for (int k = 0; k < nw; k++) {
+                sx[k] += a[k];
+                sm[k] += b[k];
+                sy[k] += c[k];
+            }
             if (j < keep - 1) continue;
             int o = (j - keep + 1) * nw;
             for (int k = 0; k < nw; k++) {
@@ -62,7 +74,8 @@ final class Corners {
     }
 
     private static void across(float[] s, float[] d) {
-        for (int k = 0; k < d.length; k++) d[k] = s[k] + s[k + 1] + s[k + 2] + s[k + 3] + s[k + 4] + s[k + 5] + s[k + 6];
+        for (int k = 0; k < d.length; k++)
+            d[k] = s[k] + s[k + 1] + s[k + 2] + s[k + 3] + s[k + 4] + s[k + 5] + s[k + 6];
     }
 
     /** A strong corner of this picture: the 99.5th percentile over some of its rows. */
@@ -91,7 +104,7 @@ final class Corners {
 
     /** The value that would stand at place k were the array sorted (Hoare 1961); the array is partly sorted. */
     private static float ranked(float[] a, int k) {
-        for (int from = 0, to = a.length - 1; from < to;) {
+        for (int from = 0, to = a.length - 1; from < to; ) {
             float pivot = a[from + to >>> 1];
             int i = from, j = to;
             while (i <= j) {
@@ -110,13 +123,15 @@ final class Corners {
     }
 
     /**
-     * The best corner of every grid cell that has no mark yet, above {@code least}; a cell with nothing good stays empty.
+     * The best corner of every grid cell that has no mark yet, above {@code least}; a cell with nothing good stays
+     * empty.
      *
      * @param taken existing marks as x, y pairs; a new one keeps {@code gap} away
      * @param mask true where not to look, or null
      * @param barren cells by number not to look into; those found to hold nothing are added
      */
-    List<int[]> pick(int cell, int gap, float least, List<double[]> taken, boolean[] mask, int border, Set<Integer> barren) {
+    List<int[]> pick(
+            int cell, int gap, float least, List<double[]> taken, boolean[] mask, int border, Set<Integer> barren) {
         int cx = (w + cell - 1) / cell, cy = (h + cell - 1) / cell, edge = Math.max(border, MARGIN + 1);
         boolean[] full = new boolean[cx * cy];
         for (double[] t : taken) {
@@ -127,7 +142,9 @@ final class Corners {
         Arrays.fill(best, -1);
         IntStream.range(0, cy).parallel().forEach(j -> {
             int y0 = Math.max(j * cell, edge), y1 = Math.min(j * cell + cell, h - edge);
-            int[] open = IntStream.range(j * cx, j * cx + cx).filter(c -> !full[c] && !barren.contains(c)).toArray();
+            int[] open = IntStream.range(j * cx, j * cx + cx)
+                    .filter(c -> !full[c] && !barren.contains(c))
+                    .toArray();
             if (y1 <= y0 || open.length == 0) return;
             // Whole rows are cheaper a pixel than many small pieces of them.
             boolean whole = open.length > cx / 2;
@@ -136,7 +153,16 @@ final class Corners {
                 int x0 = Math.max(c % cx * cell, edge), x1 = Math.min(c % cx * cell + cell, w - edge);
                 if (x1 <= x0) continue;
                 float[] s = whole ? row : strength(x0 - 1, y0 - 1, x1 + 1, y1 + 1);
-                best[c] = best(s, whole ? edge - 1 : x0 - 1, whole ? w - 2 * edge + 2 : x1 - x0 + 2, x0, y0, x1, y1, least, mask);
+                best[c] = best(
+                        s,
+                        whole ? edge - 1 : x0 - 1,
+                        whole ? w - 2 * edge + 2 : x1 - x0 + 2,
+                        x0,
+                        y0,
+                        x1,
+                        y1,
+                        least,
+                        mask);
             }
         });
         for (int c = 0; c < best.length; c++) if (!full[c] && best[c] < 0) barren.add(c);
@@ -152,7 +178,10 @@ final class Corners {
         return out;
     }
 
-    /** Place in the picture of the strongest local maximum of a cell, or -1; {@code s} begins at (left, y0 - 1) and is {@code nw} wide. */
+    /**
+     * Place in the picture of the strongest local maximum of a cell, or -1; {@code s} begins at (left, y0 - 1) and is
+     * {@code nw} wide.
+     */
     private int best(float[] s, int left, int nw, int x0, int y0, int x1, int y1, float least, boolean[] mask) {
         int found = -1;
         float value = least;

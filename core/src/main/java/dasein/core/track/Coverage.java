@@ -23,7 +23,8 @@ public final class Coverage {
             for (int i = 0; i < t.length(); i++) {
                 int f = t.frames()[i] - first;
                 if (f < 0 || f >= cells.length) continue;
-                int cx = Math.max(0, Math.min(GRID_X - 1, (int) (t.x()[i] * GRID_X / width))), cy = Math.max(0, Math.min(GRID_Y - 1, (int) (t.y()[i] * GRID_Y / height)));
+                int cx = Math.max(0, Math.min(GRID_X - 1, (int) (t.x()[i] * GRID_X / width))),
+                        cy = Math.max(0, Math.min(GRID_Y - 1, (int) (t.y()[i] * GRID_Y / height)));
                 cells[f] |= 1L << cy * GRID_X + cx;
             }
         }

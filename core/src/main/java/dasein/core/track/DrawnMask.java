@@ -12,8 +12,9 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * A drawn mask: a closed curve through points, smooth or (for surfaces) straight, keyed over time. Between keys its points move evenly; before the first and
- * after the last they stand still. Or it is drawn once and carried by the flat surface under it, or by one or two marks.
+ * A drawn mask: a closed curve through points, smooth or (for surfaces) straight, keyed over time. Between keys its
+ * points move evenly; before the first and after the last they stand still. Or it is drawn once and carried by the flat
+ * surface under it, or by one or two marks.
  *
  * @param feather width over which the mask fades outward, pixels; tracking takes what is masked by more than half
  * @param carry what moves it
@@ -21,7 +22,8 @@ import java.util.Map;
  * @param use what it is for
  * @param marks that carry it, one (shift) or two (shift, turn and size)
  */
-public record DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
+public record DrawnMask(
+        int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
     private static final int MOST_POINTS = 400;
 
     public enum Carry {
@@ -43,20 +45,27 @@ public record DrawnMask(int id, String name, double feather, Carry carry, List<K
     /** @param xy x, y of every point in continuous pixels, in order around the shape */
     public record Key(int frame, List<Double> xy) {}
 
-    public DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys) { this(id, name, feather, carry, keys, Use.AWAY, List.of()); }
+    public DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys) {
+        this(id, name, feather, carry, keys, Use.AWAY, List.of());
+    }
 
     public DrawnMask {
         if (use == null) use = Use.AWAY;
         if (marks == null) marks = List.of();
-        if (carry == Carry.MARKS && (marks.isEmpty() || marks.size() > 2)) throw new BadInput("a mask is carried by one mark or by two");
+        if (carry == Carry.MARKS && (marks.isEmpty() || marks.size() > 2))
+            throw new BadInput("a mask is carried by one mark or by two");
         if (carry == null) carry = Carry.KEYS;
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
-        if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS) throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
+        if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS)
+            throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
         for (int i = 0; i < keys.size(); i++) {
-            if (keys.get(i).xy().size() != n) throw new BadInput("every key of a mask must have the same number of points");
-            for (double v : keys.get(i).xy()) if (!(Math.abs(v) < 1e6)) throw new BadInput("a point of the mask lies nowhere");
-            if (i > 0 && keys.get(i).frame() <= keys.get(i - 1).frame()) throw new BadInput("the keys of a mask must rise");
+            if (keys.get(i).xy().size() != n)
+                throw new BadInput("every key of a mask must have the same number of points");
+            for (double v : keys.get(i).xy())
+                if (!(Math.abs(v) < 1e6)) throw new BadInput("a point of the mask lies nowhere");
+            if (i > 0 && keys.get(i).frame() <= keys.get(i - 1).frame())
+                throw new BadInput("the keys of a mask must rise");
         }
     }
 
@@ -92,13 +101,22 @@ public record DrawnMask(int id, String name, double feather, Carry carry, List<K
         }
         for (int i = 0; i < n; i++) {
             int a = 2 * ((i + n - 1) % n), b = 2 * i, c = 2 * ((i + 1) % n), d = 2 * ((i + 2) % n);
-            path.curveTo(p[b] + (p[c] - p[a]) / 6, p[b + 1] + (p[c + 1] - p[a + 1]) / 6, p[c] - (p[d] - p[b]) / 6, p[c + 1] - (p[d + 1] - p[b + 1]) / 6, p[c], p[c + 1]);
+            path.curveTo(
+                    p[b] + (p[c] - p[a]) / 6,
+                    p[b + 1] + (p[c + 1] - p[a + 1]) / 6,
+                    p[c] - (p[d] - p[b]) / 6,
+                    p[c + 1] - (p[d + 1] - p[b + 1]) / 6,
+                    p[c],
+                    p[c + 1]);
         }
         path.closePath();
         return path;
     }
 
-    /** Points at a frame when planes carry it, too; null where its plane was lost. {@code planes}: of {@link PlaneTracker}. */
+    /**
+     * Points at a frame when planes carry it, too; null where its plane was lost. {@code planes}: of
+     * {@link PlaneTracker}.
+     */
     public double[] at(int frame, Map<Integer, double[]> planes) {
         if (carry == Carry.KEYS) return at(frame);
         double[] h = planes == null ? null : planes.get(frame);
@@ -129,7 +147,12 @@ public record DrawnMask(int id, String name, double feather, Carry carry, List<K
      *
      * @param planes by the number of the mask; may lack those that are keyed
      */
-    public static boolean[] any(List<DrawnMask> shapes, Map<Integer, ? extends Map<Integer, double[]>> planes, int frame, int width, int height) {
+    public static boolean[] any(
+            List<DrawnMask> shapes,
+            Map<Integer, ? extends Map<Integer, double[]>> planes,
+            int frame,
+            int width,
+            int height) {
         if (shapes.isEmpty()) return null;
         boolean[] all = new boolean[width * height];
         for (DrawnMask s : shapes) {

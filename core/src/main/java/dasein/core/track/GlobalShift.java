@@ -3,8 +3,9 @@ package dasein.core.track;
 import dasein.core.image.Pyramid;
 
 /**
- * The one shift that best brings a whole picture onto the next, from their coarsest levels: what a shaken camera does between two
- * frames. Whole steps of the coarse level refined by a parabola, so good to a few pixels: a start for tracking, no measurement.
+ * The one shift that best brings a whole picture onto the next, from their coarsest levels: what a shaken camera does
+ * between two frames. Whole steps of the coarse level refined by a parabola, so good to a few pixels: a start for
+ * tracking, no measurement.
  */
 final class GlobalShift {
     /** The search reaches this part of the picture in both directions. */
@@ -23,7 +24,12 @@ final class GlobalShift {
             for (int dx = -rx; dx <= rx; dx++) cost[dy + ry][dx + rx] = difference(p, q, w, h, dx, dy, gain);
         });
         int bx = rx, by = ry;
-        for (int j = 0; j < cost.length; j++) for (int i = 0; i < cost[0].length; i++) if (cost[j][i] < cost[by][bx]) { bx = i; by = j; }
+        for (int j = 0; j < cost.length; j++)
+            for (int i = 0; i < cost[0].length; i++)
+                if (cost[j][i] < cost[by][bx]) {
+                    bx = i;
+                    by = j;
+                }
         double x = bx - rx, y = by - ry;
         if (bx > 0 && bx < 2 * rx) x += parabola(cost[by][bx - 1], cost[by][bx], cost[by][bx + 1]);
         if (by > 0 && by < 2 * ry) y += parabola(cost[by - 1][bx], cost[by][bx], cost[by + 1][bx]);
@@ -44,7 +50,8 @@ final class GlobalShift {
         // Every other pixel of every other row is enough.
         for (int y = y0; y < y1; y += 2) {
             float row = 0;
-            for (int x = x0, i = y * w + x0, k = (y + dy) * w + x0 + dx; x < x1; x += 2, i += 2, k += 2, n++) row += Math.abs(p[i] - gain * q[k]);
+            for (int x = x0, i = y * w + x0, k = (y + dy) * w + x0 + dx; x < x1; x += 2, i += 2, k += 2, n++)
+                row += Math.abs(p[i] - gain * q[k]);
             sum += row;
         }
         return sum / n;

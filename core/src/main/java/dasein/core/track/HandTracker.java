@@ -10,8 +10,9 @@ import java.util.TreeMap;
 import java.util.function.IntFunction;
 
 /**
- * Follows marks put by hand, each held against its look at the nearest fix as long as it looks like that. Between two fixes it is followed from both, and the two
- * ways are blended by nearness, so that both fixes are met; beyond them from the one, until it is lost or the wanted end is reached.
+ * Follows marks put by hand, each held against its look at the nearest fix as long as it looks like that. Between two
+ * fixes it is followed from both, and the two ways are blended by nearness, so that both fixes are met; beyond them
+ * from the one, until it is lost or the wanted end is reached.
  */
 public final class HandTracker {
     /** Below this the look it is held against is no longer the mark's; from one frame to the next more is asked. */
@@ -23,6 +24,7 @@ public final class HandTracker {
     private final int width, height;
     /** The last few frames, ready: marks follow one after the other over the same frames. */
     private final Map<Integer, Pyramid> ready = new HashMap<>();
+
     private final List<Integer> order = new ArrayList<>();
 
     public HandTracker(IntFunction<float[]> grey, int width, int height) {
@@ -40,7 +42,8 @@ public final class HandTracker {
         run(m, a, m.first(), progress.part(0, 0.3)).forEach(out::putIfAbsent);
         for (int i = 0; i + 1 < fixes.size(); i++) {
             HandMark.Fix from = fixes.get(i), to = fixes.get(i + 1);
-            Map<Integer, double[]> there = run(m, from, to.frame() - 1, progress), back = run(m, to, from.frame() + 1, progress);
+            Map<Integer, double[]> there = run(m, from, to.frame() - 1, progress),
+                    back = run(m, to, from.frame() + 1, progress);
             for (int f = from.frame() + 1; f < to.frame(); f++) {
                 double[] p = there.get(f), q = back.get(f);
                 if (p == null && q == null) continue;
@@ -71,10 +74,12 @@ public final class HandTracker {
         if (step == 0) return out;
         int levels = 1;
         while (levels < MOST_LEVELS && 0.4 * m.region() * (1 << levels - 1) < m.search()) levels++;
-        // What is followed is the region; the mark rides on it, this far from its middle in the frame the region is taken from.
+        // What is followed is the region; the mark rides on it, this far from its middle in the frame the region is
+        // taken from.
         double cx = from.x() + from.aside(), cy = from.y() + from.asideY();
         double[] mark = {-from.aside(), -from.asideY()};
-        PatchAligner a = new PatchAligner(pyramid(from.frame()), cx, cy, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
+        PatchAligner a = new PatchAligner(
+                pyramid(from.frame()), cx, cy, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
         if (!a.usable()) return out;
         double[] h = {1, 0, cx, 0, 1, cy, 0, 0, 1};
         double vx = 0, vy = 0;
@@ -82,15 +87,20 @@ public final class HandTracker {
             double x = h[2] / h[8], y = h[5] / h[8];
             double[] move = {1, 0, vx, 0, 1, vy, 0, 0, 1}, got = a.align(pyramid(f), PatchAligner.compose(move, h));
             if (got == null || a.correlation < LOST) {
-                // What is behind the mark has changed, or it has turned: its last look goes on, at the cost of a little drift.
+                // What is behind the mark has changed, or it has turned: its last look goes on, at the cost of a little
+                // drift.
                 double[] there = PlaneTracker.mapped(h, mark);
                 mark = new double[] {there[0] - x, there[1] - y};
-                a = new PatchAligner(pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
-                got = a.usable() ? a.align(pyramid(f), PatchAligner.compose(move, new double[] {1, 0, x, 0, 1, y, 0, 0, 1})) : null;
+                a = new PatchAligner(
+                        pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
+                got = a.usable()
+                        ? a.align(pyramid(f), PatchAligner.compose(move, new double[] {1, 0, x, 0, 1, y, 0, 0, 1}))
+                        : null;
                 if (got == null || a.correlation < RENEWED) return out;
             }
             double gx = got[2] / got[8], gy = got[5] / got[8];
-            if (Math.hypot(gx - x - vx, gy - y - vy) > m.search() || gx < 0 || gy < 0 || gx > width || gy > height) return out;
+            if (Math.hypot(gx - x - vx, gy - y - vy) > m.search() || gx < 0 || gy < 0 || gx > width || gy > height)
+                return out;
             vx = gx - x;
             vy = gy - y;
             h = got;

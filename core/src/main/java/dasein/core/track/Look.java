@@ -1,8 +1,8 @@
 package dasein.core.track;
 
 /**
- * What a mark looks like: the template of an inverse-compositional alignment with all that does not change from step to step.
- * Values have their mean taken out; {@code gx, gy} are central differences.
+ * What a mark looks like: the template of an inverse-compositional alignment with all that does not change from step to
+ * step. Values have their mean taken out; {@code gx, gy} are central differences.
  */
 final class Look {
     /** Parameters of the affine warp: {tx, ty, a-1, b, c, d-1}. */
@@ -15,13 +15,16 @@ final class Look {
     float mean;
     /** Sum of squares of {@code t}. */
     float energy;
+
     float sumX, sumY, dotX, dotY;
     double sxx, sxy, syy;
     /** Sums of the steepest-descent images, and of their products with the template. */
     final double[] sum = new double[P];
+
     final double[] dot = new double[P];
     /** Inverse Hessian of the affine warp; null when it has none. */
     double[] inverse;
+
     Look(int r) {
         this.r = r;
         int n = (2 * r + 1) * (2 * r + 1);
@@ -96,5 +99,7 @@ final class Look {
     }
 
     /** Standard deviation of the values. */
-    double contrast() { return Math.sqrt(energy / t.length); }
+    double contrast() {
+        return Math.sqrt(energy / t.length);
+    }
 }

@@ -12,6 +12,7 @@ final class Mark {
     int n;
     /** What it is held against, and the affine warp from there to here. */
     Look anchor;
+
     double[] warp = {1, 0, 0, 1};
     /** Last motion, pixels a frame. */
     double vx, vy;
@@ -19,6 +20,7 @@ final class Mark {
     double surprise = 9;
     /** Frames since it was last held against its anchor. */
     int unheld;
+
     boolean lost;
     /** Where it should be while it is hidden. */
     double hiddenX, hiddenY;
@@ -40,7 +42,9 @@ final class Mark {
         match[n++] = (float) correlation;
     }
 
-    /** Spreads a correction of sighting {@code last} over the {@code frames} sightings up to it, in which it crept in. */
+    /**
+     * Spreads a correction of sighting {@code last} over the {@code frames} sightings up to it, in which it crept in.
+     */
     void correct(int last, double dx, double dy, int frames) {
         for (int k = 0; k < frames && last - k > 0; k++) {
             double f = 1 - (double) k / frames;
@@ -49,9 +53,16 @@ final class Mark {
         }
     }
 
-    double lastX() { return x[n - 1]; }
+    double lastX() {
+        return x[n - 1];
+    }
 
-    double lastY() { return y[n - 1]; }
+    double lastY() {
+        return y[n - 1];
+    }
 
-    Track track() { return new Track(id, Arrays.copyOf(frames, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), Arrays.copyOf(match, n)); }
+    Track track() {
+        return new Track(
+                id, Arrays.copyOf(frames, n), Arrays.copyOf(x, n), Arrays.copyOf(y, n), Arrays.copyOf(match, n));
+    }
 }

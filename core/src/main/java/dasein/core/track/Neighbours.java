@@ -11,10 +11,16 @@ final class Neighbours {
     private final double[][] marks;
 
     Neighbours(List<Mark> followed) {
-        marks = followed.stream().filter(m -> !m.lost && m.n > 1).map(m -> new double[] {m.lastX() - m.vx, m.lastY() - m.vy, m.vx, m.vy}).toArray(double[][]::new);
+        marks = followed.stream()
+                .filter(m -> !m.lost && m.n > 1)
+                .map(m -> new double[] {m.lastX() - m.vx, m.lastY() - m.vy, m.vx, m.vy})
+                .toArray(double[][]::new);
     }
 
-    /** {median motion x, y, median distance from it} around a place of the frame before, or null when there are fewer than eight others. */
+    /**
+     * {median motion x, y, median distance from it} around a place of the frame before, or null when there are fewer
+     * than eight others.
+     */
     double[] motion(double px, double py) {
         double[][] near = new double[NEAREST][];
         double[] dist = new double[NEAREST];
@@ -41,7 +47,9 @@ final class Neighbours {
     }
 
     /** Median motion of all marks. */
-    double[] overall() { return marks.length == 0 ? null : new double[] {median(marks, 2), median(marks, 3)}; }
+    double[] overall() {
+        return marks.length == 0 ? null : new double[] {median(marks, 2), median(marks, 3)};
+    }
 
     private static double median(double[][] v, int k) {
         double[] s = new double[v.length];

@@ -8,8 +8,8 @@ import java.util.TreeMap;
 import java.util.function.IntFunction;
 
 /**
- * Follows a drawn piece of a flat surface: all its pixels at once, under one homography, held against its look in the frame it was
- * drawn in. What it gives carries masks, patches and cards.
+ * Follows a drawn piece of a flat surface: all its pixels at once, under one homography, held against its look in the
+ * frame it was drawn in. What it gives carries masks, patches and cards.
  */
 public final class PlaneTracker {
     private static final int LEVELS = 6;
@@ -31,7 +31,13 @@ public final class PlaneTracker {
      * @param hidden pixels of a frame that do not belong to the surface (parts masked out), or null; may be null itself
      * @return for each frame in which it was held the map from the drawn frame's pixels to that frame's, 3x3 row-major
      */
-    public TreeMap<Integer, double[]> follow(DrawnMask piece, HandMark.Motion motion, int first, int last, IntFunction<boolean[]> hidden, Progress progress) {
+    public TreeMap<Integer, double[]> follow(
+            DrawnMask piece,
+            HandMark.Motion motion,
+            int first,
+            int last,
+            IntFunction<boolean[]> hidden,
+            Progress progress) {
         int from = piece.keys().get(0).frame();
         TreeMap<Integer, double[]> out = new TreeMap<>();
         out.put(from, new double[] {1, 0, 0, 0, 1, 0, 0, 0, 1});
@@ -41,7 +47,14 @@ public final class PlaneTracker {
         return out;
     }
 
-    private void run(DrawnMask piece, HandMark.Motion motion, int from, int until, IntFunction<boolean[]> hidden, TreeMap<Integer, double[]> out, Progress progress) {
+    private void run(
+            DrawnMask piece,
+            HandMark.Motion motion,
+            int from,
+            int until,
+            IntFunction<boolean[]> hidden,
+            TreeMap<Integer, double[]> out,
+            Progress progress) {
         int step = Integer.signum(until - from);
         if (step == 0) return;
         Pyramid[] store = {new Pyramid(width, height, LEVELS), new Pyramid(width, height, LEVELS)};
@@ -51,18 +64,27 @@ public final class PlaneTracker {
         double[] velocity = {0, 0};
         for (int f = from + step, n = 1; a != null; f += step, n++) {
             Pyramid now = store[n % 2].fill(grey.apply(f));
-            double[] guess = PatchAligner.compose(new double[] {1, 0, velocity[0], 0, 1, velocity[1], 0, 0, 1}, PatchAligner.compose(total, a.toOffset(base)));
+            double[] guess = PatchAligner.compose(
+                    new double[] {1, 0, velocity[0], 0, 1, velocity[1], 0, 0, 1},
+                    PatchAligner.compose(total, a.toOffset(base)));
             boolean[] covered = hidden == null ? null : hidden.apply(f);
             double[] got = a.aligner.align(now, guess, covered);
             if (got == null || a.aligner.correlation < LOST) {
                 // It has changed too much since it was drawn: its look of a frame ago goes on.
                 base = total;
-                a = piece(before, piece.outline(mapped(total, polygon)), mapped(total, polygon), motion, hidden == null ? null : hidden.apply(f - step));
+                a = piece(
+                        before,
+                        piece.outline(mapped(total, polygon)),
+                        mapped(total, polygon),
+                        motion,
+                        hidden == null ? null : hidden.apply(f - step));
                 if (a == null) return;
-                got = a.aligner.align(now, new double[] {1, 0, a.cx + velocity[0], 0, 1, a.cy + velocity[1], 0, 0, 1}, covered);
+                got = a.aligner.align(
+                        now, new double[] {1, 0, a.cx + velocity[0], 0, 1, a.cy + velocity[1], 0, 0, 1}, covered);
                 if (got == null || a.aligner.correlation < RENEWED) return;
             }
-            double[] next = PatchAligner.compose(got, PatchAligner.compose(new double[] {1, 0, -a.cx, 0, 1, -a.cy, 0, 0, 1}, base));
+            double[] next = PatchAligner.compose(
+                    got, PatchAligner.compose(new double[] {1, 0, -a.cx, 0, 1, -a.cy, 0, 0, 1}, base));
             for (int i = 0; i < 9; i++) next[i] /= got[8] * base[8];
             double[] p = mapped(total, centre(polygon)), q = mapped(next, centre(polygon));
             velocity = new double[] {q[0] - p[0], q[1] - p[1]};
@@ -77,13 +99,16 @@ public final class PlaneTracker {
     /** The pixels of a piece in the frame they are taken from. */
     private record Piece(PatchAligner aligner, double cx, double cy) {
         /** From the aligner's offsets to the drawn frame, given the way from there to the aligner's own frame. */
-        double[] toOffset(double[] base) { return PatchAligner.compose(PatchAligner.inverted(base), new double[] {1, 0, cx, 0, 1, cy, 0, 0, 1}); }
+        double[] toOffset(double[] base) {
+            return PatchAligner.compose(PatchAligner.inverted(base), new double[] {1, 0, cx, 0, 1, cy, 0, 0, 1});
+        }
     }
 
     private Piece piece(Pyramid p, Path2D outline, double[] polygon, HandMark.Motion motion, boolean[] hidden) {
         double[] c = centre(polygon);
         double cx = Math.rint(c[0]) + 0.5, cy = Math.rint(c[1]) + 0.5, r = 0;
-        for (int i = 0; i < polygon.length; i += 2) r = Math.max(r, Math.max(Math.abs(polygon[i] - cx), Math.abs(polygon[i + 1] - cy)));
+        for (int i = 0; i < polygon.length; i += 2)
+            r = Math.max(r, Math.max(Math.abs(polygon[i] - cx), Math.abs(polygon[i + 1] - cy)));
         int reach = (int) Math.ceil(r), step = 1;
         double[] points = null;
         for (boolean fits = false; !fits; step *= 2) {

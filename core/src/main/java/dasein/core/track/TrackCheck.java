@@ -14,6 +14,7 @@ public final class TrackCheck {
     private static final double POOR_MATCH = 0.85;
     /** A step is a jump when it is off its neighbours' by more than so many of their spreads, and pixels. */
     private static final double JUMP_SPREADS = 10, JUMP_PX = 1.5;
+
     private static final int NEAREST = 12;
     private static final int SHORT = 9;
 
@@ -43,24 +44,40 @@ public final class TrackCheck {
                 n++;
                 if (!(t.match()[i] >= t.match()[worst])) worst = i;
             }
-            if (n > 0 && sum / n < POOR_MATCH) out.add(new Doubt(t.id(), t.frames()[worst], (1 - sum / n) / (1 - POOR_MATCH), String.format(Locale.ROOT, "does not look like itself (match %.2f, worst at frame %d)", sum / n, t.frames()[worst])));
-            else if (t.length() < SHORT) out.add(new Doubt(t.id(), 0, 0.5 + 0.5 * SHORT / t.length() / 3, "was held for only " + t.length() + " frames"));
+            if (n > 0 && sum / n < POOR_MATCH)
+                out.add(new Doubt(
+                        t.id(),
+                        t.frames()[worst],
+                        (1 - sum / n) / (1 - POOR_MATCH),
+                        String.format(
+                                Locale.ROOT,
+                                "does not look like itself (match %.2f, worst at frame %d)",
+                                sum / n,
+                                t.frames()[worst])));
+            else if (t.length() < SHORT)
+                out.add(new Doubt(
+                        t.id(), 0, 0.5 + 0.5 * SHORT / t.length() / 3, "was held for only " + t.length() + " frames"));
         }
         out.sort(Comparator.comparingDouble(d -> -d.badness()));
         return out;
     }
 
     /**
-     * The worst sudden change of motion of each track against those of its nearest neighbours in the same frame. The change, not the
-     * motion: a mark at another depth moves otherwise than its neighbours all the time.
+     * The worst sudden change of motion of each track against those of its nearest neighbours in the same frame. The
+     * change, not the motion: a mark at another depth moves otherwise than its neighbours all the time.
      */
     private static Map<Integer, Doubt> jumps(List<Track> tracks) {
         Map<Integer, List<double[]>> steps = new java.util.TreeMap<>();
         for (Track t : tracks) {
             for (int i = 2; i < t.length(); i++) {
                 if (t.frames()[i] != t.frames()[i - 2] + 2) continue;
-                steps.computeIfAbsent(t.frames()[i], k -> new ArrayList<>())
-                    .add(new double[] {t.id(), t.x()[i], t.y()[i], t.x()[i] - 2 * t.x()[i - 1] + t.x()[i - 2], t.y()[i] - 2 * t.y()[i - 1] + t.y()[i - 2]});
+                steps.computeIfAbsent(t.frames()[i], k -> new ArrayList<>()).add(new double[] {
+                    t.id(),
+                    t.x()[i],
+                    t.y()[i],
+                    t.x()[i] - 2 * t.x()[i - 1] + t.x()[i - 2],
+                    t.y()[i] - 2 * t.y()[i - 1] + t.y()[i - 2]
+                });
             }
         }
         Map<Integer, Doubt> out = new HashMap<>();
@@ -77,7 +94,17 @@ public final class TrackCheck {
                 int id = (int) s[0];
                 Doubt known = out.get(id);
                 if (known == null || known.badness() < 1 + mine / limit) {
-                    out.put(id, new Doubt(id, frame, 1 + mine / limit, String.format(Locale.ROOT, "jumps by %.1f px against its neighbours at frame %d", mine, frame)));
+                    out.put(
+                            id,
+                            new Doubt(
+                                    id,
+                                    frame,
+                                    1 + mine / limit,
+                                    String.format(
+                                            Locale.ROOT,
+                                            "jumps by %.1f px against its neighbours at frame %d",
+                                            mine,
+                                            frame)));
                 }
             }
         });

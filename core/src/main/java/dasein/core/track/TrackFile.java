@@ -18,9 +18,9 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * Tracks as text: a head line, then {@code track,frame,x,y} in continuous pixels from the top-left corner; a fifth column
- * {@code match} may follow. Or as JSON: {@code {"schema": "dasein-tracks/1", "tracks": [{"id": 1, "frames": [..], "x": [..],
- * "y": [..]}]}}, {@code match} optional there, too.
+ * Tracks as text: a head line, then {@code track,frame,x,y} in continuous pixels from the top-left corner; a fifth
+ * column {@code match} may follow. Or as JSON: {@code {"schema": "dasein-tracks/1", "tracks": [{"id": 1, "frames":
+ * [..], "x": [..], "y": [..]}]}}, {@code match} optional there, too.
  */
 public final class TrackFile {
     private static final String HEAD = "track,frame,x,y", HEAD_MATCH = HEAD + ",match";
@@ -30,7 +30,9 @@ public final class TrackFile {
 
     private TrackFile() {}
 
-    public static void write(Path path, List<Track> tracks) { write(path, tracks, false); }
+    public static void write(Path path, List<Track> tracks) {
+        write(path, tracks, false);
+    }
 
     public static void write(Path path, List<Track> tracks, boolean match) {
         SafeWrite.to(path, tmp -> {
@@ -38,7 +40,8 @@ public final class TrackFile {
                 w.write((match ? HEAD_MATCH : HEAD) + "\n");
                 for (Track t : tracks) {
                     for (int i = 0; i < t.length(); i++) {
-                        w.write(String.format(Locale.ROOT, "%d,%d,%.4f,%.4f", t.id(), t.frames()[i], t.x()[i], t.y()[i]));
+                        w.write(String.format(
+                                Locale.ROOT, "%d,%d,%.4f,%.4f", t.id(), t.frames()[i], t.x()[i], t.y()[i]));
                         w.write(match ? String.format(Locale.ROOT, ",%.4f%n", t.match()[i]) : "\n");
                     }
                 }
@@ -66,16 +69,23 @@ public final class TrackFile {
             if (Files.size(path) > LARGEST_JSON) throw new BadInput(path.getFileName() + " is too large");
             JsonMapper json = new JsonMapper();
             JsonNode all = json.readTree(path);
-            if (!all.path("schema").asString("").equals(SCHEMA)) throw new BadInput(path.getFileName() + " is not a track file: its schema must be " + SCHEMA);
+            if (!all.path("schema").asString("").equals(SCHEMA))
+                throw new BadInput(path.getFileName() + " is not a track file: its schema must be " + SCHEMA);
             for (JsonNode o : all.path("tracks")) {
                 int[] frames = json.treeToValue(o.path("frames"), int[].class);
-                double[] x = json.treeToValue(o.path("x"), double[].class), y = json.treeToValue(o.path("y"), double[].class);
+                double[] x = json.treeToValue(o.path("x"), double[].class),
+                        y = json.treeToValue(o.path("y"), double[].class);
                 int id = o.path("id").asInt();
-                if (frames.length == 0 || x.length != frames.length || y.length != frames.length) throw new BadInput("track " + id + " has lists of different lengths");
+                if (frames.length == 0 || x.length != frames.length || y.length != frames.length)
+                    throw new BadInput("track " + id + " has lists of different lengths");
                 for (int i = 0; i < frames.length; i++) {
-                    if (!Double.isFinite(x[i]) || !Double.isFinite(y[i]) || i > 0 && frames[i] <= frames[i - 1]) throw new BadInput("track " + id + " has frames that do not rise or places that are no numbers");
+                    if (!Double.isFinite(x[i]) || !Double.isFinite(y[i]) || i > 0 && frames[i] <= frames[i - 1])
+                        throw new BadInput(
+                                "track " + id + " has frames that do not rise or places that are no numbers");
                 }
-                float[] match = o.path("match").size() == frames.length ? json.treeToValue(o.path("match"), float[].class) : null;
+                float[] match = o.path("match").size() == frames.length
+                        ? json.treeToValue(o.path("match"), float[].class)
+                        : null;
                 out.add(match == null ? new Track(id, frames, x, y) : new Track(id, frames, x, y, match));
             }
         } catch (JacksonException e) {
@@ -104,14 +114,19 @@ public final class TrackFile {
         try (BufferedReader r = Files.newBufferedReader(path)) {
             String head = r.readLine();
             boolean match = head != null && head.trim().equals(HEAD_MATCH);
-            if (head == null || !match && !head.trim().equals(HEAD)) throw new BadInput(path.getFileName() + " is not a track file: its first line must be " + HEAD);
+            if (head == null || !match && !head.trim().equals(HEAD))
+                throw new BadInput(path.getFileName() + " is not a track file: its first line must be " + HEAD);
             for (String s = r.readLine(); s != null; s = r.readLine()) {
                 if (++line > MOST_LINES) throw new BadInput(path.getFileName() + " has too many lines");
                 if (s.isBlank()) continue;
                 String[] f = s.split(",");
                 double x = Double.parseDouble(f[2].trim()), y = Double.parseDouble(f[3].trim());
-                if (f.length != (match ? 5 : 4) || !Double.isFinite(x) || !Double.isFinite(y)) throw new NumberFormatException();
-                rows.computeIfAbsent(Integer.parseInt(f[0].trim()), k -> new TreeMap<>()).put(Integer.parseInt(f[1].trim()), new double[] {x, y, match ? Double.parseDouble(f[4].trim()) : Double.NaN});
+                if (f.length != (match ? 5 : 4) || !Double.isFinite(x) || !Double.isFinite(y))
+                    throw new NumberFormatException();
+                rows.computeIfAbsent(Integer.parseInt(f[0].trim()), k -> new TreeMap<>())
+                        .put(
+                                Integer.parseInt(f[1].trim()),
+                                new double[] {x, y, match ? Double.parseDouble(f[4].trim()) : Double.NaN});
             }
         } catch (NumberFormatException | ArrayIndexOutOfBoundsException e) {
             throw new BadInput("line " + line + " of " + path.getFileName() + " is not track,frame,x,y");

@@ -30,6 +30,7 @@ public record TrackSettings(int count, double threshold, int region, double spac
         final int wider;
         /** An anchor that is not found again (blur, a shadow passing) is given up after so many frames. */
         final int patience;
+
         final boolean anchored;
 
         Quality(int lookEvery, int regain, int top, int wider, int patience, boolean anchored) {

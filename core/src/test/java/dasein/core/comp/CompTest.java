@@ -43,7 +43,15 @@ class CompTest {
 
     @Test
     void outsideTheInfluenceOfCgThePlateIsHandedThroughBitForBit() {
-        Image plate = plate(), out = Comp.frame(plate, passes(), new CompRecipe(1.2, 0.02, 0.8, 1.5, 0.02, 1.1, List.of(1.0, 1.0, 0.9), 1, 1), Encoding.REC709, 1, 7);
+        Image plate = plate(),
+                out =
+                        Comp.frame(
+                                plate,
+                                passes(),
+                                new CompRecipe(1.2, 0.02, 0.8, 1.5, 0.02, 1.1, List.of(1.0, 1.0, 0.9), 1, 1),
+                                Encoding.REC709,
+                                1,
+                                7);
         PlateUntouched check = new PlateUntouched();
         check.add(7, plate, passes(), out, Encoding.REC709, 1.5);
         assertThat(check.finding().passed()).isTrue();
@@ -52,7 +60,9 @@ class CompTest {
             for (int x = 0; x < W; x++) {
                 boolean far = x < 12 || x > 45 || y < 2 || y > 28;
                 if (!far) continue;
-                for (int c = 0; c < 3; c++) assertThat(Float.floatToRawIntBits(out.get(x, y, c))).isEqualTo(Float.floatToRawIntBits(plate.get(x, y, c)));
+                for (int c = 0; c < 3; c++)
+                    assertThat(Float.floatToRawIntBits(out.get(x, y, c)))
+                            .isEqualTo(Float.floatToRawIntBits(plate.get(x, y, c)));
                 same++;
             }
         }
@@ -77,7 +87,15 @@ class CompTest {
         p.bounce[0][s] = 0.05f;
         p.reflection[0][s] = -0.01f;
         p.alpha[q] = 0.5f;
-        Image plate = plate(), out = Comp.frame(plate, p, new CompRecipe(2, 0, 1, 0, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1), Encoding.REC709, 1, 1);
+        Image plate = plate(),
+                out =
+                        Comp.frame(
+                                plate,
+                                p,
+                                new CompRecipe(2, 0, 1, 0, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                Encoding.REC709,
+                                1,
+                                1);
         assertThat(out.planes[0][s]).isCloseTo(plate.planes[0][s] * 0.4f + 0.04f, within(1e-6f));
         assertThat(out.planes[0][q]).isCloseTo(plate.planes[0][q] * 0.5f + 0.6f, within(1e-6f));
     }
@@ -90,7 +108,8 @@ class CompTest {
         for (float[] s : p.shadow) Arrays.fill(s, 1);
         Arrays.fill(p.alpha, 1);
         for (float[] b : p.beauty) Arrays.fill(b, 0.3f);
-        Image out = Comp.frame(flat, p, new CompRecipe(1, 0, 1, 0, 0.02, 1, List.of(1.0, 1.0, 1.0), 1, 1), Encoding.REC709, 1, 3);
+        Image out = Comp.frame(
+                flat, p, new CompRecipe(1, 0, 1, 0, 0.02, 1, List.of(1.0, 1.0, 1.0), 1, 1), Encoding.REC709, 1, 3);
         double sum = 0, sq = 0;
         for (float v : out.planes[1]) {
             double code = Encoding.REC709.encode(v);
@@ -103,6 +122,8 @@ class CompTest {
 
     @Test
     void passesOfAnotherSizeAreRefused() {
-        assertThatThrownBy(() -> Comp.frame(plate(), new Passes(W / 2, H), CompRecipe.BLANK, Encoding.REC709, 1, 1)).isInstanceOf(BadInput.class).hasMessageContaining("32 x 48");
+        assertThatThrownBy(() -> Comp.frame(plate(), new Passes(W / 2, H), CompRecipe.BLANK, Encoding.REC709, 1, 1))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("32 x 48");
     }
 }

@@ -16,12 +16,16 @@ import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Random bytes flipped in heads and bodies: every file is either read or refused in a sentence, soon, and nothing else happens. */
+/**
+ * Random bytes flipped in heads and bodies: every file is either read or refused in a sentence, soon, and nothing else
+ * happens.
+ */
 class DamagedFilesTest {
     private static final long SEED = 4711;
     private static final int TRIES = 120;
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
     private static Image noise(int w, int h) {
         Random r = new Random(5);
@@ -50,7 +54,9 @@ class DamagedFilesTest {
             } catch (BadInput e) {
                 assertThat(e.getMessage()).as("try %d of seed %d", k, SEED).isNotBlank();
             }
-            assertThat((System.nanoTime() - t) / 1e9).as("seconds of try %d of seed %d", k, SEED).isLessThan(10);
+            assertThat((System.nanoTime() - t) / 1e9)
+                    .as("seconds of try %d of seed %d", k, SEED)
+                    .isLessThan(10);
         }
         try (var left = Files.list(folder)) {
             assertThat(left.count()).isLessThanOrEqualTo(2);
@@ -75,7 +81,8 @@ class DamagedFilesTest {
     void tiffAndJpeg() throws IOException {
         for (String kind : new String[] {"tiff", "jpg"}) {
             ByteArrayOutputStream out = new ByteArrayOutputStream();
-            assertThat(ImageIO.write(Stills.toBuffered(noise(60, 40), Encoding.SRGB), kind, out)).isTrue();
+            assertThat(ImageIO.write(Stills.toBuffered(noise(60, 40), Encoding.SRGB), kind, out))
+                    .isTrue();
             damage(out.toByteArray(), "." + kind, f -> Stills.read(f, Encoding.SRGB));
         }
     }
@@ -99,13 +106,31 @@ class DamagedFilesTest {
         });
     }
 
-    /** SMPTE ST 268-1: a 10-bit RGB picture, three samples filled from the top into 32-bit words; codes rise along x, y and both. */
+    /**
+     * SMPTE ST 268-1: a 10-bit RGB picture, three samples filled from the top into 32-bit words; codes rise along x, y
+     * and both.
+     */
     static byte[] dpx(int w, int h) {
         ByteBuffer b = ByteBuffer.allocate(2048 + 4 * w * h);
-        b.putInt(0, 0x53445058).putInt(4, 2048).put(8, (byte) 'V').put(9, (byte) '1').put(10, (byte) '.').put(11, (byte) '0').putInt(16, b.capacity());
+        b.putInt(0, 0x53445058)
+                .putInt(4, 2048)
+                .put(8, (byte) 'V')
+                .put(9, (byte) '1')
+                .put(10, (byte) '.')
+                .put(11, (byte) '0')
+                .putInt(16, b.capacity());
         b.putShort(768, (short) 0).putShort(770, (short) 1).putInt(772, w).putInt(776, h);
-        b.putInt(780, 0).put(800, (byte) 50).put(801, (byte) 1).put(802, (byte) 1).put(803, (byte) 10).putShort(804, (short) 1).putShort(806, (short) 0).putInt(808, 2048);
-        for (int y = 0, i = 2048; y < h; y++) for (int x = 0; x < w; x++, i += 4) b.putInt(i, (95 + 10 * x) << 22 | (95 + 10 * y) << 12 | (95 + 5 * x + 5 * y) << 2);
+        b.putInt(780, 0)
+                .put(800, (byte) 50)
+                .put(801, (byte) 1)
+                .put(802, (byte) 1)
+                .put(803, (byte) 10)
+                .putShort(804, (short) 1)
+                .putShort(806, (short) 0)
+                .putInt(808, 2048);
+        for (int y = 0, i = 2048; y < h; y++)
+            for (int x = 0; x < w; x++, i += 4)
+                b.putInt(i, (95 + 10 * x) << 22 | (95 + 10 * y) << 12 | (95 + 5 * x + 5 * y) << 2);
         return b.array();
     }
 }

@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
@@ -16,10 +18,8 @@ import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import de.javagl.jgltf.model.io.GltfModelReader;
-import java.nio.file.Files;
 import java.awt.image.BufferedImage;
-import dasein.core.image.Image;
-import dasein.core.image.Encoding;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -29,7 +29,8 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** What we write is read back by readers that are not ours (tinyexr, jgltf), or by our own where the format is ours. */
 class FilesTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
     @Test
     void passesComeBackThroughTinyExr() {
@@ -49,7 +50,8 @@ class FilesTest {
         // Halves keep eleven bits; depth and identity are stored in full.
         for (int i = 0; i < 70 * 37; i++) {
             assertThat(q.beauty[2][i]).isCloseTo(p.beauty[2][i], within(10f / 2048));
-            assertThat(q.shadow[0][i] == 1).isEqualTo(p.shadow[0][i] == 1 || Half.toFloat(Half.of(p.shadow[0][i])) == 1);
+            assertThat(q.shadow[0][i] == 1)
+                    .isEqualTo(p.shadow[0][i] == 1 || Half.toFloat(Half.of(p.shadow[0][i])) == 1);
             assertThat(q.depth[i]).isEqualTo(p.depth[i]);
             assertThat(q.id[i]).isEqualTo(p.id[i]);
         }
@@ -67,8 +69,19 @@ class FilesTest {
 
     private static SolvedCamera camera() {
         List<SolvedCamera.Frame> frames = new ArrayList<>();
-        for (int f = 5; f < 9; f++) frames.add(new SolvedCamera.Frame(f, Pose.lookAt(new Vec3(0.1 * f, 1.5, 3), new Vec3(0, 1, -4), Vec3.Y), 1400.5, 0.3, 200));
-        return new SolvedCamera(1280, 720, new Rate(24000, 1001), "moving", 0.31, 12, new Lens(frames.get(0).focalPx(), 641, 359, -0.08, 0.01, 0.002, 0.001, -0.0005), frames, List.of(new SolvedCamera.Point(7, new Vec3(1, 2, -3), 0.4)));
+        for (int f = 5; f < 9; f++)
+            frames.add(new SolvedCamera.Frame(
+                    f, Pose.lookAt(new Vec3(0.1 * f, 1.5, 3), new Vec3(0, 1, -4), Vec3.Y), 1400.5, 0.3, 200));
+        return new SolvedCamera(
+                1280,
+                720,
+                new Rate(24000, 1001),
+                "moving",
+                0.31,
+                12,
+                new Lens(frames.get(0).focalPx(), 641, 359, -0.08, 0.01, 0.002, 0.001, -0.0005),
+                frames,
+                List.of(new SolvedCamera.Point(7, new Vec3(1, 2, -3), 0.4)));
     }
 
     @Test
@@ -77,9 +90,17 @@ class FilesTest {
         assertThat(back.rate()).isEqualTo(c.rate());
         assertThat(back.k1()).isEqualTo(c.k1());
         assertThat(back.points()).isEqualTo(c.points());
-        for (int k = 0; k < 4; k++) assertThat(back.frames().get(k).pose().rotation().angleTo(c.frames().get(k).pose().rotation())).isLessThan(1e-9);
+        for (int k = 0; k < 4; k++)
+            assertThat(back.frames()
+                            .get(k)
+                            .pose()
+                            .rotation()
+                            .angleTo(c.frames().get(k).pose().rotation()))
+                    .isLessThan(1e-9);
         assertThatThrownBy(() -> CameraFile.fromJson("{\"schema\":\"x\"}")).isInstanceOf(BadInput.class);
-        assertThatThrownBy(() -> CameraFile.fromJson("{broken")).isInstanceOf(BadInput.class).hasMessageContaining("damaged");
+        assertThatThrownBy(() -> CameraFile.fromJson("{broken"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("damaged");
     }
 
     @Test
@@ -90,22 +111,31 @@ class FilesTest {
         assertThat(m.getCameraModels()).hasSize(1);
         assertThat(m.getAnimationModels().get(0).getChannels()).hasSize(2);
         assertThat(m.getNodeModels().get(0).getTranslation()[1]).isEqualTo(1.5f);
-        assertThat(m.getCameraModels().get(0).getCameraPerspectiveModel().getYfov()).isCloseTo((float) (2 * Math.atan(360 / 1400.5)), within(1e-6f));
+        assertThat(m.getCameraModels().get(0).getCameraPerspectiveModel().getYfov())
+                .isCloseTo((float) (2 * Math.atan(360 / 1400.5)), within(1e-6f));
     }
 
     @Test
     void tracksComeBackAndABadLineIsNamed() throws Exception {
-        List<Track> t = List.of(new Track(3, new int[] {4, 5, 6}, new double[] {1.25, 2.5, 3.75}, new double[] {9, 8, 7}));
+        List<Track> t =
+                List.of(new Track(3, new int[] {4, 5, 6}, new double[] {1.25, 2.5, 3.75}, new double[] {9, 8, 7}));
         TrackFile.write(folder.resolve("t.csv"), t);
         Track back = TrackFile.read(folder.resolve("t.csv")).get(0);
         assertThat(back.frames()).containsExactly(4, 5, 6);
         assertThat(back.x()).containsExactly(1.25, 2.5, 3.75);
         Files.writeString(folder.resolve("t.json"), TrackFile.toJson(t));
         assertThat(TrackFile.read(folder.resolve("t.json")).get(0).y()).containsExactly(9, 8, 7);
-        Files.writeString(folder.resolve("bad.json"), "{\"schema\": \"dasein-tracks/1\", \"tracks\": [{\"id\": 5, \"frames\": [2, 1], \"x\": [1, 1], \"y\": [1, 1]}]}");
-        assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.json"))).isInstanceOf(BadInput.class).hasMessageContaining("track 5");
+        Files.writeString(
+                folder.resolve("bad.json"),
+                "{\"schema\": \"dasein-tracks/1\", \"tracks\": [{\"id\": 5, \"frames\": [2, 1], \"x\": [1, "
+                        + "1], \"y\": [1, 1]}]}");
+        assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.json")))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("track 5");
         Files.writeString(folder.resolve("bad.csv"), "track,frame,x,y\n1,1,5,5\n1,two,5,5\n");
-        assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.csv"))).isInstanceOf(BadInput.class).hasMessageContaining("line 3");
+        assertThatThrownBy(() -> TrackFile.read(folder.resolve("bad.csv")))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("line 3");
     }
 
     /** A film scan's codes come through exactly; the picture says its size before it is read. */
@@ -125,28 +155,51 @@ class FilesTest {
     @Test
     void deepTiffFramesAreRead() throws Exception {
         BufferedImage deep = new BufferedImage(20, 18, BufferedImage.TYPE_USHORT_GRAY);
-        for (int y = 0; y < 18; y++) for (int x = 0; x < 20; x++) deep.getRaster().setSample(x, y, 0, 1000 * x + 37 * y);
+        for (int y = 0; y < 18; y++)
+            for (int x = 0; x < 20; x++) deep.getRaster().setSample(x, y, 0, 1000 * x + 37 * y);
         Path p = folder.resolve("a1.tif");
         assertThat(javax.imageio.ImageIO.write(deep, "tiff", p.toFile())).isTrue();
         Image im = Stills.read(p, Encoding.LINEAR);
         assertThat(im.get(7, 5, 1) * 65535).isCloseTo(7185, within(0.01f));
-        // Float light, baseline TIFF 6.0 with SampleFormat 3, laid out by hand: Java's own writer knows no such picture.
+        // Float light, baseline TIFF 6.0 with SampleFormat 3, laid out by hand: Java's own writer knows no such
+        // picture.
         int w = 20, h = 18, bytes = w * h * 12, tags = 11;
-        java.nio.ByteBuffer t = java.nio.ByteBuffer.allocate(8 + bytes + 2 + 12 * tags + 4 + 12).order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        java.nio.ByteBuffer t = java.nio.ByteBuffer.allocate(8 + bytes + 2 + 12 * tags + 4 + 12)
+                .order(java.nio.ByteOrder.LITTLE_ENDIAN);
         t.putShort((short) 0x4949).putShort((short) 42).putInt(8 + bytes);
         for (int i = 0; i < w * h; i++) for (int c = 0; c < 3; c++) t.putFloat(i == 4 * w + 3 && c == 1 ? 7.25f : 0.5f);
         int extra = 8 + bytes + 2 + 12 * tags + 4;
         t.putShort((short) tags);
-        for (int[] tag : new int[][] {{256, 3, 1, w}, {257, 3, 1, h}, {258, 3, 3, extra}, {259, 3, 1, 1}, {262, 3, 1, 2}, {273, 4, 1, 8}, {277, 3, 1, 3}, {278, 3, 1, h}, {279, 4, 1, bytes}, {284, 3, 1, 1}, {339, 3, 3, extra + 6}}) {
+        for (int[] tag : new int[][] {
+            {256, 3, 1, w},
+            {257, 3, 1, h},
+            {258, 3, 3, extra},
+            {259, 3, 1, 1},
+            {262, 3, 1, 2},
+            {273, 4, 1, 8},
+            {277, 3, 1, 3},
+            {278, 3, 1, h},
+            {279, 4, 1, bytes},
+            {284, 3, 1, 1},
+            {339, 3, 3, extra + 6}
+        }) {
             t.putShort((short) tag[0]).putShort((short) tag[1]).putInt(tag[2]).putInt(tag[3]);
         }
-        t.putInt(0).putShort((short) 32).putShort((short) 32).putShort((short) 32).putShort((short) 3).putShort((short) 3).putShort((short) 3);
+        t.putInt(0)
+                .putShort((short) 32)
+                .putShort((short) 32)
+                .putShort((short) 32)
+                .putShort((short) 3)
+                .putShort((short) 3)
+                .putShort((short) 3);
         Files.write(p, t.array());
         assertThat(Stills.read(p, Encoding.SRGB).get(3, 4, 1)).isEqualTo(7.25f);
         assertThat(Stills.read(p, Encoding.SRGB).get(9, 4, 1)).isEqualTo(0.5f);
     }
 
-    /** What is seen is the display window; the data window says where there is data (OpenEXR technical introduction). */
+    /**
+     * What is seen is the display window; the data window says where there is data (OpenEXR technical introduction).
+     */
     @Test
     void exrDataWindowIsPlacedInTheDisplayWindow() throws Exception {
         Path p = folder.resolve("w.exr");
@@ -154,8 +207,18 @@ class FilesTest {
         im.planes[0][3 * 24 + 2] = 5;
         Exr.writeColour(p, im);
         byte[] b = Files.readAllBytes(p);
-        int at = new String(b, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("displayWindow") + "displayWindow".length() + 1 + "box2i".length() + 1 + 4;
-        java.nio.ByteBuffer.wrap(b).order(java.nio.ByteOrder.LITTLE_ENDIAN).putInt(at, -10).putInt(at + 4, 1).putInt(at + 8, 19).putInt(at + 12, 30);
+        int at = new String(b, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("displayWindow")
+                + "displayWindow".length()
+                + 1
+                + "box2i".length()
+                + 1
+                + 4;
+        java.nio.ByteBuffer.wrap(b)
+                .order(java.nio.ByteOrder.LITTLE_ENDIAN)
+                .putInt(at, -10)
+                .putInt(at + 4, 1)
+                .putInt(at + 8, 19)
+                .putInt(at + 12, 30);
         Files.write(p, b);
         Image seen = Stills.read(p, Encoding.LINEAR);
         assertThat(seen.width).isEqualTo(30);

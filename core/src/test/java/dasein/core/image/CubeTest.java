@@ -13,19 +13,30 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class CubeTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
-    private Cube cube(String text) throws IOException { return Cube.read(Files.writeString(folder.resolve("t.cube"), text)); }
+    private Cube cube(String text) throws IOException {
+        return Cube.read(Files.writeString(folder.resolve("t.cube"), text));
+    }
 
     /** A lattice filled with an affine map gives that map everywhere: tetrahedral interpolation is exact for it. */
     @Test
     void anAffineMapComesThroughALatticeExactly() throws IOException {
         int n = 5;
-        StringBuilder b = new StringBuilder("TITLE \"test\"\n# comment\nLUT_3D_SIZE 5\nDOMAIN_MIN -1 0 0\nDOMAIN_MAX 1 1 2\n");
-        for (int k = 0; k < n; k++) for (int j = 0; j < n; j++) for (int i = 0; i < n; i++) {
-            double r = -1 + 2.0 * i / 4, g = j / 4.0, l = 2.0 * k / 4;
-            b.append(0.2 + 0.5 * r - 0.1 * g).append(' ').append(0.3 * l + g).append(' ').append(r + g + l).append('\n');
-        }
+        StringBuilder b =
+                new StringBuilder("TITLE \"test\"\n# comment\nLUT_3D_SIZE 5\nDOMAIN_MIN -1 0 0\nDOMAIN_MAX 1 1 2\n");
+        for (int k = 0; k < n; k++)
+            for (int j = 0; j < n; j++)
+                for (int i = 0; i < n; i++) {
+                    double r = -1 + 2.0 * i / 4, g = j / 4.0, l = 2.0 * k / 4;
+                    b.append(0.2 + 0.5 * r - 0.1 * g)
+                            .append(' ')
+                            .append(0.3 * l + g)
+                            .append(' ')
+                            .append(r + g + l)
+                            .append('\n');
+                }
         Cube c = cube(b.toString());
         Random rnd = new Random(6);
         float[] out = new float[3];
@@ -49,9 +60,15 @@ class CubeTest {
 
     @Test
     void whatIsNoTableIsSaid() {
-        assertThatThrownBy(() -> cube("LUT_3D_SIZE 2\n0 0 0\n")).isInstanceOf(BadInput.class).hasMessageContaining("1 of 8 entries");
-        assertThatThrownBy(() -> cube("LUT_3D_SIZE 2000\n")).isInstanceOf(BadInput.class).hasMessageContaining("size 2000");
-        assertThatThrownBy(() -> cube("LUT_1D_SIZE 2\n0 0 0\n0 nan 1\n")).isInstanceOf(BadInput.class).hasMessageContaining("line 3");
+        assertThatThrownBy(() -> cube("LUT_3D_SIZE 2\n0 0 0\n"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("1 of 8 entries");
+        assertThatThrownBy(() -> cube("LUT_3D_SIZE 2000\n"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("size 2000");
+        assertThatThrownBy(() -> cube("LUT_1D_SIZE 2\n0 0 0\n0 nan 1\n"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("line 3");
         assertThatThrownBy(() -> cube("hello\n")).isInstanceOf(BadInput.class).hasMessageContaining("line 1");
         assertThatThrownBy(() -> cube("")).isInstanceOf(BadInput.class).hasMessageContaining("no colour table");
     }

@@ -12,8 +12,10 @@ class EncodingTest {
     @ParameterizedTest
     @EnumSource(Encoding.class)
     void everyCodeComesBackExactly(Encoding e) {
-        for (int code = 0; code < 256; code++) assertThat(e.encode8(e.decode8(code))).isEqualTo(code);
-        for (int code = 0; code < 65536; code += 7) assertThat(e.encode16((float) e.decode(code / 65535.0))).isEqualTo(code);
+        for (int code = 0; code < 256; code++)
+            assertThat(e.encode8(e.decode8(code))).isEqualTo(code);
+        for (int code = 0; code < 65536; code += 7)
+            assertThat(e.encode16((float) e.decode(code / 65535.0))).isEqualTo(code);
     }
 
     /** IEC 61966-2-1: code 0.5 is linear 0.21404; both branches meet at 0.04045. */
@@ -31,7 +33,10 @@ class EncodingTest {
         assertThat(Encoding.REC709.encode(1)).isCloseTo(1, within(1e-12));
     }
 
-    /** Academy S-2016-001, table of 18 % grey: 0.4135884. ITU-R BT.2408: diffuse white at 58 % of PQ and 75 % of HLG. BT.2100: HLG 0.5 is 1/12 of its range. */
+    /**
+     * Academy S-2016-001, table of 18 % grey: 0.4135884. ITU-R BT.2408: diffuse white at 58 % of PQ and 75 % of HLG.
+     * BT.2100: HLG 0.5 is 1/12 of its range.
+     */
     @Test
     void wideCurvesAreTheStandards() {
         assertThat(Encoding.ACESCCT.encode(0.18)).isCloseTo(0.4135884, within(1e-6));
@@ -50,13 +55,37 @@ class EncodingTest {
         assertThat(Encoding.DENSITY.encode(0.18) * 1023).isCloseTo(470, within(3.0));
     }
 
-    /** ITU-R BT.2087 (2020 to 709); AP1 to Rec. 709 with Bradford as published with the ACES transforms (from memory); neutral stays neutral. */
+    /**
+     * ITU-R BT.2087 (2020 to 709); AP1 to Rec. 709 with Bradford as published with the ACES transforms (from memory);
+     * neutral stays neutral.
+     */
     @Test
     void primariesAreThePublishedMatrices() {
-        close(Primaries.REC2020.toRec709(), 1.6605, -0.5876, -0.0728, -0.1246, 1.1329, -0.0083, -0.0182, -0.1006, 1.1187);
-        close(Primaries.AP1.toRec709(), 1.70505, -0.62179, -0.08326, -0.13026, 1.14080, -0.01055, -0.02400, -0.12897, 1.15297);
+        close(
+                Primaries.REC2020.toRec709(),
+                1.6605,
+                -0.5876,
+                -0.0728,
+                -0.1246,
+                1.1329,
+                -0.0083,
+                -0.0182,
+                -0.1006,
+                1.1187);
+        close(
+                Primaries.AP1.toRec709(),
+                1.70505,
+                -0.62179,
+                -0.08326,
+                -0.13026,
+                1.14080,
+                -0.01055,
+                -0.02400,
+                -0.12897,
+                1.15297);
         for (Primaries p : Primaries.values()) {
-            Image im = new Image(1, 1, new float[] {0.4f}, new float[] {0.4f}, new float[] {0.4f}), back = p.outOfRec709(p.intoRec709(im.copy()));
+            Image im = new Image(1, 1, new float[] {0.4f}, new float[] {0.4f}, new float[] {0.4f}),
+                    back = p.outOfRec709(p.intoRec709(im.copy()));
             for (int c = 0; c < 3; c++) {
                 assertThat(p.intoRec709(im.copy()).planes[c][0]).isCloseTo(0.4f, within(1e-4f));
                 assertThat(back.planes[c][0]).isCloseTo(0.4f, within(1e-6f));
@@ -64,5 +93,7 @@ class EncodingTest {
         }
     }
 
-    private static void close(float[] m, double... want) { for (int i = 0; i < 9; i++) assertThat((double) m[i]).as("entry " + i).isCloseTo(want[i], within(2e-4)); }
+    private static void close(float[] m, double... want) {
+        for (int i = 0; i < 9; i++) assertThat((double) m[i]).as("entry " + i).isCloseTo(want[i], within(2e-4));
+    }
 }

@@ -18,7 +18,11 @@ class LensTest {
         Lens l = new Lens(1400, 650, 350, -0.11, 0.03, -0.008, 0.0011, -0.0007);
         Random r = new Random(3);
         int n = 200;
-        Mat points = new Mat(n, 3, CV_64F), zero = Mat.zeros(3, 1, CV_64F).asMat(), k = Mat.eye(3, 3, CV_64F).asMat(), dist = Mat.zeros(5, 1, CV_64F).asMat(), out = new Mat();
+        Mat points = new Mat(n, 3, CV_64F),
+                zero = Mat.zeros(3, 1, CV_64F).asMat(),
+                k = Mat.eye(3, 3, CV_64F).asMat(),
+                dist = Mat.zeros(5, 1, CV_64F).asMat(),
+                out = new Mat();
         DoubleIndexer pi = points.createIndexer(), ki = k.createIndexer(), di = dist.createIndexer();
         ki.put(0, 0, 1400);
         ki.put(1, 1, 1400);

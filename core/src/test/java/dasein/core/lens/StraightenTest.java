@@ -16,7 +16,8 @@ import org.junit.jupiter.api.io.TempDir;
 class StraightenTest {
     private static final Lens LENS = new Lens(420, 165, 88, -0.14, 0.02, 0, 0.001, -0.0008);
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
     private final Straighten s = new Straighten(LENS, 320, 180);
 
@@ -56,10 +57,14 @@ class StraightenTest {
     @Test
     void aPictureComesBackWithLittleLoss() {
         Image plate = new Image(320, 180, 3);
-        for (int c = 0; c < 3; c++) for (int i = 0; i < 320 * 180; i++) plate.planes[c][i] = (float) (0.4 + 0.2 * Math.sin(0.21 * (i % 320) + c) + 0.15 * Math.sin(0.27 * (i / 320)));
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < 320 * 180; i++)
+                plate.planes[c][i] =
+                        (float) (0.4 + 0.2 * Math.sin(0.21 * (i % 320) + c) + 0.15 * Math.sin(0.27 * (i / 320)));
         Image back = s.distorted(s.undistorted(plate));
         double worst = 0;
-        for (int y = 6; y < 174; y++) for (int x = 6; x < 314; x++) worst = Math.max(worst, Math.abs(back.get(x, y, 1) - plate.get(x, y, 1)));
+        for (int y = 6; y < 174; y++)
+            for (int x = 6; x < 314; x++) worst = Math.max(worst, Math.abs(back.get(x, y, 1) - plate.get(x, y, 1)));
         assertThat(worst).isLessThan(0.01);
     }
 
@@ -73,21 +78,32 @@ class StraightenTest {
                 double px = map[0][i] * 320, py = (1 - map[1][i]) * 180;
                 if (px < 0.5 || py < 0.5 || px > 319 || py > 179) continue;
                 double[] q = s.straight(px, py);
-                assertThat(Math.hypot(q[0] - x - 0.5 - s.left, q[1] - y - 0.5 - s.top)).isLessThan(0.01);
+                assertThat(Math.hypot(q[0] - x - 0.5 - s.left, q[1] - y - 0.5 - s.top))
+                        .isLessThan(0.01);
                 int k = (int) py * 320 + (int) px;
-                assertThat(back[0][k] * s.wide + s.left).isCloseTo((float) s.straight((int) px + 0.5, (int) py + 0.5)[0], within(0.01f));
+                assertThat(back[0][k] * s.wide + s.left)
+                        .isCloseTo((float) s.straight((int) px + 0.5, (int) py + 0.5)[0], within(0.01f));
             }
         }
         Path p = folder.resolve("map.exr");
-        Exr.write(p, new int[] {s.left, s.top, s.wide, s.high}, new int[] {0, 0, 320, 180}, Map.of("R", map[0], "G", map[1]), Set.of("R", "G"), Map.of());
+        Exr.write(
+                p,
+                new int[] {s.left, s.top, s.wide, s.high},
+                new int[] {0, 0, 320, 180},
+                Map.of("R", map[0], "G", map[1]),
+                Set.of("R", "G"),
+                Map.of());
         Exr.Channels c = Exr.read(p);
         assertThat(c.plane("R")).isEqualTo(map[0]);
-        assertThat(new int[] {c.originX(), c.originY(), c.width(), c.height()}).containsExactly(s.left, s.top, s.wide, s.high);
+        assertThat(new int[] {c.originX(), c.originY(), c.width(), c.height()})
+                .containsExactly(s.left, s.top, s.wide, s.high);
         assertThat(c.display()).containsExactly(0, 0, 320, 180);
     }
 
     @Test
     void aLensThatCannotBeIsRefused() {
-        assertThatThrownBy(() -> new Straighten(new Lens(100, 160, 90, 0, 0, 0, 0.9, 0), 320, 180).undistorted(new Image(10, 10, 1))).isInstanceOf(BadInput.class);
+        assertThatThrownBy(() -> new Straighten(new Lens(100, 160, 90, 0, 0, 0, 0.9, 0), 320, 180)
+                        .undistorted(new Image(10, 10, 1)))
+                .isInstanceOf(BadInput.class);
     }
 }

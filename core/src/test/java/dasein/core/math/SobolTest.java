@@ -33,7 +33,8 @@ class SobolTest {
             for (int i = 0; i < 256; i++) {
                 s.start(i, 99);
                 s.next();
-                assertThat(taken.add((int) (s.u * cells[0]) * cells[1] + (int) (s.v * cells[1]))).isTrue();
+                assertThat(taken.add((int) (s.u * cells[0]) * cells[1] + (int) (s.v * cells[1])))
+                        .isTrue();
             }
         }
     }

@@ -16,9 +16,13 @@ import org.junit.jupiter.api.io.TempDir;
 class PlateHealthTest {
     private static final int W = 320, H = 240;
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
-    /** Hard-edged discs of many sizes and brightnesses, moved by f, smeared evenly along a direction, with noise in codes of 255. */
+    /**
+     * Hard-edged discs of many sizes and brightnesses, moved by f, smeared evenly along a direction, with noise in
+     * codes of 255.
+     */
     private static Image discs(double move, double smearPx, double smearDeg, double gain, double noise, long seed) {
         Random where = new Random(3), grain = new Random(seed);
         int n = 70, taps = smearPx > 0 ? 24 : 1;
@@ -35,8 +39,12 @@ class PlateHealthTest {
             for (int px = 0; px < W; px++) {
                 double s = 0;
                 for (int t = 0; t < 4 * taps; t++) {
-                    double a = taps == 1 ? 0 : smearPx * ((t / 4 + 0.5) / taps - 0.5), qx = px + 0.25 + 0.5 * (t & 1) + a * cx - move, qy = py + 0.25 + 0.5 * (t >> 1 & 1) + a * cy, here = 0.3;
-                    for (int i = 0; i < n; i++) if ((qx - x[i]) * (qx - x[i]) + (qy - y[i]) * (qy - y[i]) < r[i] * r[i]) here = v[i];
+                    double a = taps == 1 ? 0 : smearPx * ((t / 4 + 0.5) / taps - 0.5),
+                            qx = px + 0.25 + 0.5 * (t & 1) + a * cx - move,
+                            qy = py + 0.25 + 0.5 * (t >> 1 & 1) + a * cy,
+                            here = 0.3;
+                    for (int i = 0; i < n; i++)
+                        if ((qx - x[i]) * (qx - x[i]) + (qy - y[i]) * (qy - y[i]) < r[i] * r[i]) here = v[i];
                     s += here;
                 }
                 im.planes[0][py * W + px] = (float) (s / (4 * taps) * gain);
@@ -52,7 +60,8 @@ class PlateHealthTest {
     }
 
     private PlateHealth of(Image... frames) {
-        for (int f = 0; f < frames.length; f++) Stills.writePng16(folder.resolve(String.format("f%03d.png", f + 1)), frames[f], Encoding.SRGB);
+        for (int f = 0; f < frames.length; f++)
+            Stills.writePng16(folder.resolve(String.format("f%03d.png", f + 1)), frames[f], Encoding.SRGB);
         try (Plate p = Plate.open(folder, Encoding.SRGB, null)) {
             return PlateHealth.of(p, p.first(), p.last(), Progress.NONE);
         }
@@ -60,14 +69,20 @@ class PlateHealthTest {
 
     @Test
     void blurIsMeasuredByDirectionAndLength() {
-        PlateHealth h = of(discs(0, 0, 0, 1, 0.5, 1), discs(2, 9, 0, 1, 0.5, 2), discs(4, 14, 0, 1, 0.5, 3), discs(6, 12, 90, 1, 0.5, 4), discs(8, 12, 45, 1, 0.5, 5));
+        PlateHealth h = of(
+                discs(0, 0, 0, 1, 0.5, 1),
+                discs(2, 9, 0, 1, 0.5, 2),
+                discs(4, 14, 0, 1, 0.5, 3),
+                discs(6, 12, 90, 1, 0.5, 4),
+                discs(8, 12, 45, 1, 0.5, 5));
         assertThat(h.frames().get(0).blurPx()).isLessThan(2);
         assertThat(h.frames().get(1).blurPx()).isCloseTo(9, within(2.5));
         assertThat(h.frames().get(2).blurPx()).isCloseTo(14, within(3.0));
         assertThat(h.frames().get(2).blurDeg()).isEqualTo(0);
         assertThat(h.frames().get(3).blurDeg()).isEqualTo(90);
         assertThat(h.frames().get(4).blurDeg()).isEqualTo(45);
-        assertThat(h.findings()).anySatisfy(s -> assertThat(s).contains("blurred").contains("tracks will be weak"));
+        assertThat(h.findings())
+                .anySatisfy(s -> assertThat(s).contains("blurred").contains("tracks will be weak"));
     }
 
     @Test
@@ -78,7 +93,8 @@ class PlateHealthTest {
         for (double v : n) {
             if (Double.isNaN(v)) continue;
             seen++;
-            // The plate's grey is the root of light, steeper than sRGB codes in the dark: their ratio stays within a fifth here.
+            // The plate's grey is the root of light, steeper than sRGB codes in the dark: their ratio stays within a
+            // fifth here.
             assertThat(v).isCloseTo(1.5, within(0.35));
         }
         assertThat(seen).isPositive();
@@ -93,10 +109,22 @@ class PlateHealthTest {
         assertThat(h.repeated()).containsExactly(5);
         assertThat(h.jumps()).contains(7);
         assertThat(h.flicker()[9]).isCloseTo(Math.log(1.15) / Math.log(2), within(0.05));
-        assertThat(h.findings()).anySatisfy(s -> assertThat(s).contains("Frame 5 repeats")).anySatisfy(s -> assertThat(s).contains("before frame")).anySatisfy(s -> assertThat(s).contains("flickers"));
-        assertThat(of(discs(0, 0, 0, 3, 0.4, 1), discs(1, 0, 0, 3, 0.4, 2)).findings()).anySatisfy(s -> assertThat(s).contains("clipped at white"));
+        assertThat(h.findings())
+                .anySatisfy(s -> assertThat(s).contains("Frame 5 repeats"))
+                .anySatisfy(s -> assertThat(s).contains("before frame"))
+                .anySatisfy(s -> assertThat(s).contains("flickers"));
+        assertThat(of(discs(0, 0, 0, 3, 0.4, 1), discs(1, 0, 0, 3, 0.4, 2)).findings())
+                .anySatisfy(s -> assertThat(s).contains("clipped at white"));
     }
 
     @Test
-    void aHealthyPlateHasNoFindings() { assertThat(of(discs(0, 0, 0, 1, 1, 1), discs(1, 0, 0, 1, 1, 2), discs(2, 0, 0, 1, 1, 3), discs(3, 0, 0, 1, 1, 4)).findings()).isEmpty(); }
+    void aHealthyPlateHasNoFindings() {
+        assertThat(of(
+                                discs(0, 0, 0, 1, 1, 1),
+                                discs(1, 0, 0, 1, 1, 2),
+                                discs(2, 0, 0, 1, 1, 3),
+                                discs(3, 0, 0, 1, 1, 4))
+                        .findings())
+                .isEmpty();
+    }
 }

@@ -15,8 +15,11 @@ class TimecodeTest {
         assertThat(Timecode.parse("00:00:59;29", NTSC).plus(1)).hasToString("00:01:00;02");
         assertThat(Timecode.parse("00:09:59;29", NTSC).plus(1)).hasToString("00:10:00;00");
         assertThat(Timecode.parse("01:00:00;00", NTSC).frames()).isEqualTo(3600 * 30 - 108);
-        assertThat(Timecode.parse("00:01:00;04", new Rate(60000, 1001)).frames()).isEqualTo(3600);
-        assertThatThrownBy(() -> Timecode.parse("00:01:00;01", NTSC)).isInstanceOf(BadInput.class).hasMessageContaining("leaves it out");
+        assertThat(Timecode.parse("00:01:00;04", new Rate(60000, 1001)).frames())
+                .isEqualTo(3600);
+        assertThatThrownBy(() -> Timecode.parse("00:01:00;01", NTSC))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("leaves it out");
         assertThatThrownBy(() -> Timecode.parse("00:00:10;00", FILM)).isInstanceOf(BadInput.class);
     }
 
@@ -35,6 +38,7 @@ class TimecodeTest {
 
     @Test
     void whatIsNoTimecodeIsSaid() {
-        for (String s : new String[] {"1:2:3:4", "00:00:00:24", "00:61:00:00", "24:00:00:00", "noon"}) assertThatThrownBy(() -> Timecode.parse(s, FILM)).as(s).isInstanceOf(BadInput.class);
+        for (String s : new String[] {"1:2:3:4", "00:00:00:24", "00:61:00:00", "24:00:00:00", "noon"})
+            assertThatThrownBy(() -> Timecode.parse(s, FILM)).as(s).isInstanceOf(BadInput.class);
     }
 }

@@ -49,13 +49,15 @@ class PathTracerTest {
                 for (int k : q) index[t++] = k;
             }
         }
-        return new Mesh(p, p, n, n, new float[2 * p.length / 3], index, new int[index.length / 3], new Material[] {m}, 1, role);
+        return new Mesh(
+                p, p, n, n, new float[2 * p.length / 3], index, new int[index.length / 3], new Material[] {m}, 1, role);
     }
 
     static Mesh floor(double half, Material m, Mesh.Role role) {
         float h = (float) half;
         float[] p = {-h, 0, -h, -h, 0, h, h, 0, h, h, 0, -h}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
-        return new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {m}, 0, role);
+        return new Mesh(
+                p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {m}, 0, role);
     }
 
     private static Environment even(float radiance) {
@@ -64,21 +66,44 @@ class PathTracerTest {
         return new Environment(im, 0, 1);
     }
 
-    private static Passes render(List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
+    private static Passes render(
+            List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
         View v = new View(pose, pose, LENS, 80, 60);
-        return FrameRenderer.render(new FrameRenderer.Job(meshes, light, v, ground, CatcherLook.DRY, new Quality(samples, samples, 0, bounces, false), background, 0.5, 5), Progress.NONE, null);
+        return FrameRenderer.render(
+                new FrameRenderer.Job(
+                        meshes,
+                        light,
+                        v,
+                        ground,
+                        CatcherLook.DRY,
+                        new Quality(samples, samples, 0, bounces, false),
+                        background,
+                        0.5,
+                        5),
+                Progress.NONE,
+                null);
     }
 
-    /** What one frame does not see, since a wall hides it or the picture ends, another that does tells; what none sees is as the mean. */
+    /**
+     * What one frame does not see, since a wall hides it or the picture ends, another that does tells; what none sees
+     * is as the mean.
+     */
     @Test
     void thePlateIsProjectedFromTheFramesThatSee() {
         Image red = new Image(80, 60, 3), green = new Image(80, 60, 3);
         Arrays.fill(red.planes[0], 0.4f);
         Arrays.fill(green.planes[1], 0.4f);
         Irradiance sky = new Irradiance(new Lighting(even(1), List.of()));
-        List<Mesh> catchers = List.of(floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER), wall(0, -3, new Mesh.Catch(true, true, true, 0, 0.3)));
-        Pose here = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1, -4), Vec3.Y), there = Pose.lookAt(new Vec3(6, 2.5, -6), new Vec3(0, 0, -4.5), Vec3.Y);
-        PlateGround g = new PlateGround(List.of(new Projection(red, new View(here, here, LENS, 80, 60), catchers), new Projection(green, new View(there, there, LENS, 80, 60), catchers)), sky);
+        List<Mesh> catchers = List.of(
+                floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER),
+                wall(0, -3, new Mesh.Catch(true, true, true, 0, 0.3)));
+        Pose here = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1, -4), Vec3.Y),
+                there = Pose.lookAt(new Vec3(6, 2.5, -6), new Vec3(0, 0, -4.5), Vec3.Y);
+        PlateGround g = new PlateGround(
+                List.of(
+                        new Projection(red, new View(here, here, LENS, 80, 60), catchers),
+                        new Projection(green, new View(there, there, LENS, 80, 60), catchers)),
+                sky);
         float[] out = new float[3];
         // Light of radiance 1 all around: albedo is pi times the plate's colour over pi.
         g.albedo(0, 0, 0, 0, 1, 0, out);
@@ -98,30 +123,73 @@ class PathTracerTest {
         float[] p = new float[12];
         int k = 0;
         for (Vec3 v : List.of(a, b, c, d)) for (double q : v.array()) p[k++] = (float) q;
-        return new Mesh(p, p, new float[12], new float[12], new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {Material.matt(0.4f, 0.4f, 0.4f)}, 1, role, does);
+        return new Mesh(
+                p,
+                p,
+                new float[12],
+                new float[12],
+                new float[8],
+                new int[] {0, 1, 2, 0, 2, 3},
+                new int[2],
+                new Material[] {Material.matt(0.4f, 0.4f, 0.4f)},
+                1,
+                role,
+                does);
     }
 
-    private static Mesh wall(double x, double z, Mesh.Catch does) { return quad(new Vec3(x - 1, 0, z), new Vec3(x + 1, 0, z), new Vec3(x + 1, 3, z), new Vec3(x - 1, 3, z), Mesh.Role.CATCHER, does); }
+    private static Mesh wall(double x, double z, Mesh.Catch does) {
+        return quad(
+                new Vec3(x - 1, 0, z),
+                new Vec3(x + 1, 0, z),
+                new Vec3(x + 1, 3, z),
+                new Vec3(x - 1, 3, z),
+                Mesh.Role.CATCHER,
+                does);
+    }
 
     /**
-     * What stands in the plate: a ball's shadow falls on a wall as sharply as on the ground; a performer's light that the wall keeps away
-     * already is not taken a second time; a piece that hides covers the performer, one that does not lets it through.
+     * What stands in the plate: a ball's shadow falls on a wall as sharply as on the ground; a performer's light that
+     * the wall keeps away already is not taken a second time; a piece that hides covers the performer, one that does
+     * not lets it through.
      */
     @Test
     void setPiecesTakeShadowHideAndKeepLightAway() {
         Sun sun = new Sun(new Vec3(0, 1, 1).unit(), Math.toRadians(0.4), new float[] {3, 3, 3});
         Ground g = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f);
         Pose eye = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1.5, -4), Vec3.Y);
-        Mesh.Catch all = new Mesh.Catch(true, true, true, 0, 0.3), soft = new Mesh.Catch(true, true, false, 0, 0.3), only = new Mesh.Catch(false, false, true, 0, 0.3);
-        Mesh ground = floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER), ball = sphere(new Vec3(0, 2.5, -2), 0.4, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
-        // The sun comes from above behind the camera at 45 degrees: the ball at z -2, y 2.5 shades the wall at z -3 around y 1.5.
-        Passes p = render(List.of(ball, ground, wall(0, -3, all)), new Lighting(null, List.of(sun)), eye, 64, 0, false, g);
+        Mesh.Catch all = new Mesh.Catch(true, true, true, 0, 0.3),
+                soft = new Mesh.Catch(true, true, false, 0, 0.3),
+                only = new Mesh.Catch(false, false, true, 0, 0.3);
+        Mesh ground = floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER),
+                ball = sphere(new Vec3(0, 2.5, -2), 0.4, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
+        // The sun comes from above behind the camera at 45 degrees: the ball at z -2, y 2.5 shades the wall at z -3
+        // around y 1.5.
+        Passes p =
+                render(List.of(ball, ground, wall(0, -3, all)), new Lighting(null, List.of(sun)), eye, 64, 0, false, g);
         assertThat(p.shadow[0][30 * 80 + 40]).isLessThan(0.02f);
         assertThat(p.shadow[0][30 * 80 + 28]).isEqualTo(1);
         // Behind the wall its own shadow lies on the ground: a ball there takes nothing away any more.
         Mesh behind = sphere(new Vec3(0, 0.6, -3.6), 0.35, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
         Pose above = Pose.lookAt(new Vec3(0, 6, -4.1), new Vec3(0, 0, -4.2), Vec3.Z.times(-1));
-        Passes under = render(List.of(behind, ground, wall(0, -3, all)), new Lighting(null, List.of(sun)), above, 64, 0, false, g), open = render(List.of(behind, ground, wall(40, -3, all)), new Lighting(null, List.of(sun)), above, 64, 0, false, g);
+        Passes
+                under =
+                        render(
+                                List.of(behind, ground, wall(0, -3, all)),
+                                new Lighting(null, List.of(sun)),
+                                above,
+                                64,
+                                0,
+                                false,
+                                g),
+                open =
+                        render(
+                                List.of(behind, ground, wall(40, -3, all)),
+                                new Lighting(null, List.of(sun)),
+                                above,
+                                64,
+                                0,
+                                false,
+                                g);
         double taken = 0, free = 0;
         for (int i = 0; i < under.alpha.length; i++) {
             taken += 1 - under.shadow[0][i];
@@ -133,9 +201,12 @@ class PathTracerTest {
         Pose far = eye;
         Mesh hidden = sphere(new Vec3(0, 1.5, -5), 0.5, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER);
         Lighting sky = new Lighting(even(1), List.of());
-        assertThat(render(List.of(hidden, ground, wall(0, -3, all)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isZero();
-        assertThat(render(List.of(hidden, ground, wall(0, -3, only)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isZero();
-        assertThat(render(List.of(hidden, ground, wall(0, -3, soft)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40]).isEqualTo(1);
+        assertThat(render(List.of(hidden, ground, wall(0, -3, all)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40])
+                .isZero();
+        assertThat(render(List.of(hidden, ground, wall(0, -3, only)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40])
+                .isZero();
+        assertThat(render(List.of(hidden, ground, wall(0, -3, soft)), sky, far, 16, 0, false, g).alpha[30 * 80 + 40])
+                .isEqualTo(1);
     }
 
     /** Rendered for the straight picture and bent again is the same picture, and its overscan stands in the file. */
@@ -143,11 +214,27 @@ class PathTracerTest {
     void straightPassesBendBackToThePicture(@TempDir Path folder) {
         Lens bent = new Lens(200, 122, 88, -0.25, 0.03);
         Straighten st = new Straighten(bent, 240, 180);
-        List<Mesh> ball = List.of(sphere(new Vec3(-0.9, 0.5, -4), 1, Material.matt(0.7f, 0.5f, 0.3f), Mesh.Role.PERFORMER));
-        View v = new View(Pose.IDENTITY, Pose.IDENTITY, bent, 240, 180), w = new View(Pose.IDENTITY, Pose.IDENTITY, new Lens(200, 122 - st.left, 88 - st.top, 0, 0), st.wide, st.high);
+        List<Mesh> ball =
+                List.of(sphere(new Vec3(-0.9, 0.5, -4), 1, Material.matt(0.7f, 0.5f, 0.3f), Mesh.Role.PERFORMER));
+        View v = new View(Pose.IDENTITY, Pose.IDENTITY, bent, 240, 180),
+                w =
+                        new View(
+                                Pose.IDENTITY,
+                                Pose.IDENTITY,
+                                new Lens(200, 122 - st.left, 88 - st.top, 0, 0),
+                                st.wide,
+                                st.high);
         Quality fine = new Quality(64, 64, 0, 1, false);
-        Passes direct = FrameRenderer.render(new FrameRenderer.Job(ball, new Lighting(even(1), List.of()), v, null, CatcherLook.DRY, fine, false, 0, 1), Progress.NONE, null);
-        Passes straight = FrameRenderer.render(new FrameRenderer.Job(ball, new Lighting(even(1), List.of()), w, null, CatcherLook.DRY, fine, false, 0, 1), Progress.NONE, null);
+        Passes direct = FrameRenderer.render(
+                new FrameRenderer.Job(
+                        ball, new Lighting(even(1), List.of()), v, null, CatcherLook.DRY, fine, false, 0, 1),
+                Progress.NONE,
+                null);
+        Passes straight = FrameRenderer.render(
+                new FrameRenderer.Job(
+                        ball, new Lighting(even(1), List.of()), w, null, CatcherLook.DRY, fine, false, 0, 1),
+                Progress.NONE,
+                null);
         straight.overscan(st);
         straight.write(folder.resolve("straight.exr"));
         Passes read = Passes.read(folder.resolve("straight.exr"));
@@ -158,26 +245,60 @@ class PathTracerTest {
         for (int i = 0; i < back.alpha.length; i++) {
             alpha += Math.abs(back.alpha[i] - direct.alpha[i]);
             mass += direct.alpha[i];
-            if (direct.alpha[i] == 1 && back.alpha[i] > 0.99 && Math.abs(back.beauty[0][i] - direct.beauty[0][i]) > 0.08) wrong++;
+            if (direct.alpha[i] == 1
+                    && back.alpha[i] > 0.99
+                    && Math.abs(back.beauty[0][i] - direct.beauty[0][i]) > 0.08) wrong++;
         }
         // What differs are edge pixels, by a part of each.
         assertThat(alpha / mass).isLessThan(0.015);
         assertThat(wrong / mass).isLessThan(0.02);
     }
 
-    /** Rows that are read later lean an upright edge: by the turn of the camera over the readout, times the focal length. */
+    /**
+     * Rows that are read later lean an upright edge: by the turn of the camera over the readout, times the focal
+     * length.
+     */
     @Test
     void rowsReadLaterLeanAnUprightEdge() {
         double turn = 0.1, readout = 0.8, half = readout / 2;
         Material white = Material.matt(0.8f, 0.8f, 0.8f);
         float[] p = {-1.5f, -9, -6, 3, -9, -6, 3, 9, -6, -1.5f, 9, -6}, n = {0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1};
-        Mesh wall = new Mesh(p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {white}, 0, Mesh.Role.PERFORMER);
-        View v = new View(new Pose(Quat.axisAngle(Vec3.Y, -turn * half), Vec3.ZERO), new Pose(Quat.axisAngle(Vec3.Y, turn * half), Vec3.ZERO), LENS, 80, 60, 1);
-        Passes r = FrameRenderer.render(new FrameRenderer.Job(List.of(wall), new Lighting(even(1), List.of()), v, null, CatcherLook.DRY, new Quality(64, 64, 0, 0, false), false, 0, 1), Progress.NONE, null);
+        Mesh wall = new Mesh(
+                p,
+                p,
+                n,
+                n,
+                new float[8],
+                new int[] {0, 1, 2, 0, 2, 3},
+                new int[2],
+                new Material[] {white},
+                0,
+                Mesh.Role.PERFORMER);
+        View v = new View(
+                new Pose(Quat.axisAngle(Vec3.Y, -turn * half), Vec3.ZERO),
+                new Pose(Quat.axisAngle(Vec3.Y, turn * half), Vec3.ZERO),
+                LENS,
+                80,
+                60,
+                1);
+        Passes r = FrameRenderer.render(
+                new FrameRenderer.Job(
+                        List.of(wall),
+                        new Lighting(even(1), List.of()),
+                        v,
+                        null,
+                        CatcherLook.DRY,
+                        new Quality(64, 64, 0, 0, false),
+                        false,
+                        0,
+                        1),
+                Progress.NONE,
+                null);
         double[] width = new double[60];
         for (int y = 0; y < 60; y++) for (int x = 0; x < 40; x++) width[y] += r.alpha[80 * y + x];
         // The left edge, seen at -14 degrees, moves to the right while the camera turns to the left.
-        double first = Math.atan(0.25) - turn * half * (1 - 1 / 60.0), last = Math.atan(0.25) + turn * half * (1 - 1 / 60.0);
+        double first = Math.atan(0.25) - turn * half * (1 - 1 / 60.0),
+                last = Math.atan(0.25) + turn * half * (1 - 1 / 60.0);
         assertThat(width[0] - width[59]).isCloseTo(120 * (Math.tan(last) - Math.tan(first)), within(0.3));
         assertThat(v.project(new Vec3(-1.5, 0, -6))[0]).isCloseTo(40 - 30, within(1e-6));
     }
@@ -194,50 +315,162 @@ class PathTracerTest {
         return s / n;
     }
 
-    /** White furnace (Pharr et al.): a surface that absorbs nothing must vanish in an even environment, whatever its roughness. */
+    /**
+     * White furnace (Pharr et al.): a surface that absorbs nothing must vanish in an even environment, whatever its
+     * roughness.
+     */
     @ParameterizedTest
     @CsvSource({"0, 1.0", "0, 0.4", "1, 0.1", "1, 0.5", "1, 1.0"})
     void whiteFurnace(float metal, float rough) {
-        Material white = new Material("white", new float[] {1, 1, 1, 1}, null, metal, rough, null, null, 1, new float[3], null, 0, false, true);
-        Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 64, 6, false, null);
+        Material white = new Material(
+                "white",
+                new float[] {1, 1, 1, 1},
+                null,
+                metal,
+                rough,
+                null,
+                null,
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true);
+        Passes p = render(
+                List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)),
+                new Lighting(even(0.5f), List.of()),
+                Pose.IDENTITY,
+                64,
+                6,
+                false,
+                null);
         // The directional albedo comes from a closed-form fit that is off by up to four percent for very rough metal.
         assertThat(mean(p.beauty[1], p.alpha, 1)).isCloseTo(0.5, within(metal > 0 && rough > 0.9 ? 0.025 : 0.012));
     }
 
-    /** Under a clear coat a white surface keeps nearly all light (the coat's specification gives a little away at its edge), and thin glass lets through what it says. */
+    /**
+     * Under a clear coat a white surface keeps nearly all light (the coat's specification gives a little away at its
+     * edge), and thin glass lets through what it says.
+     */
     @Test
     void coatAndClearLayers() {
-        Material coated = new Material("white", new float[] {1, 1, 1, 1}, null, 0, 0.6f, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
-        Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, coated, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 64, 6, false, null);
+        Material coated = new Material(
+                        "white",
+                        new float[] {1, 1, 1, 1},
+                        null,
+                        0,
+                        0.6f,
+                        null,
+                        null,
+                        1,
+                        new float[3],
+                        null,
+                        0,
+                        false,
+                        true)
+                .with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
+        Passes p = render(
+                List.of(sphere(new Vec3(0, 0, -4), 1, coated, Mesh.Role.PERFORMER)),
+                new Lighting(even(0.5f), List.of()),
+                Pose.IDENTITY,
+                64,
+                6,
+                false,
+                null);
         assertThat(mean(p.beauty[1], p.alpha, 1)).isBetween(0.47, 0.51);
         // A sun mirrored by the coat alone: a black body under it still shows the light.
-        Material black = new Material("black", new float[] {0, 0, 0, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
+        Material black = new Material(
+                "black", new float[] {0, 0, 0, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
         Sun sun = new Sun(new Vec3(0, 0, 1), Math.toRadians(8), new float[] {3, 3, 3});
         double[] peak = new double[2];
         for (int k = 0; k < 2; k++) {
-            Material m = k == 0 ? black.with(new Material.Layers(new float[3], 0, 0, 0, false)) : black.with(new Material.Layers(new float[3], 1, 0.2f, 0, false));
-            for (float v : render(List.of(sphere(new Vec3(0, 0, -4), 1, m, Mesh.Role.PERFORMER)), new Lighting(null, List.of(sun)), Pose.IDENTITY, 32, 2, false, null).beauty[0]) peak[k] = Math.max(peak[k], v);
+            Material m = k == 0
+                    ? black.with(new Material.Layers(new float[3], 0, 0, 0, false))
+                    : black.with(new Material.Layers(new float[3], 1, 0.2f, 0, false));
+            for (float v : render(
+                            List.of(sphere(new Vec3(0, 0, -4), 1, m, Mesh.Role.PERFORMER)),
+                            new Lighting(null, List.of(sun)),
+                            Pose.IDENTITY,
+                            32,
+                            2,
+                            false,
+                            null)
+                    .beauty[0]) peak[k] = Math.max(peak[k], v);
         }
         assertThat(peak[0]).isZero();
         assertThat(peak[1]).isGreaterThan(0.5);
         Material glass = black.with(new Material.Layers(new float[3], 0, 0, 0.75f, false));
         Pose down = Pose.lookAt(new Vec3(0, 3, 0), Vec3.ZERO, Vec3.Z);
-        Passes pane = render(List.of(floor(10, glass, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), down, 256, 2, false, null);
+        Passes pane = render(
+                List.of(floor(10, glass, Mesh.Role.PERFORMER)),
+                new Lighting(even(0.5f), List.of()),
+                down,
+                256,
+                2,
+                false,
+                null);
         double alpha = 0;
         for (float a : pane.alpha) alpha += a / pane.alpha.length;
         assertThat(alpha).isCloseTo(0.25, within(0.01));
-        Material unlit = new Material("sign", new float[] {0.3f, 0.6f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, true));
-        Passes sign = render(List.of(floor(10, unlit, Mesh.Role.PERFORMER)), new Lighting(even(0.1f), List.of()), down, 8, 2, false, null);
+        Material unlit = new Material(
+                        "sign",
+                        new float[] {0.3f, 0.6f, 0.9f, 1},
+                        null,
+                        0,
+                        1,
+                        null,
+                        null,
+                        1,
+                        new float[3],
+                        null,
+                        0,
+                        false,
+                        true)
+                .with(new Material.Layers(new float[3], 0, 0, 0, true));
+        Passes sign = render(
+                List.of(floor(10, unlit, Mesh.Role.PERFORMER)),
+                new Lighting(even(0.1f), List.of()),
+                down,
+                8,
+                2,
+                false,
+                null);
         assertThat(mean(sign.beauty[1], sign.alpha, 1)).isCloseTo(0.6, within(1e-4));
     }
 
-    /** Light that goes into a body comes out with the colour the body is said to have, and through a thin part of it to the other side. */
+    /**
+     * Light that goes into a body comes out with the colour the body is said to have, and through a thin part of it to
+     * the other side.
+     */
     @Test
     void lightGoesThroughWhatScattersIt() {
         for (float albedo : new float[] {0.8f, 0.4f}) {
-            Material wax = new Material("wax", new float[] {albedo, albedo, albedo, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f, null, null));
-            Passes p = render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(even(0.5f), List.of()), Pose.IDENTITY, 128, 4, false, null);
-            System.out.printf("scattering body, colour %.1f in an even light: %.3f%n", albedo, mean(p.beauty[1], p.alpha, 1) / 0.5);
+            Material wax = new Material(
+                            "wax",
+                            new float[] {albedo, albedo, albedo, 1},
+                            null,
+                            0,
+                            1,
+                            null,
+                            null,
+                            1,
+                            new float[3],
+                            null,
+                            0,
+                            false,
+                            true)
+                    .with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f, null, null));
+            Passes p = render(
+                    List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)),
+                    new Lighting(even(0.5f), List.of()),
+                    Pose.IDENTITY,
+                    128,
+                    4,
+                    false,
+                    null);
+            System.out.printf(
+                    "scattering body, colour %.1f in an even light: %.3f%n",
+                    albedo, mean(p.beauty[1], p.alpha, 1) / 0.5);
             assertThat(mean(p.beauty[1], p.alpha, 1) / 0.5).isCloseTo(albedo, within(0.04));
         }
         // The sun stands behind the ball: opaque it is dark, and the further light goes within it the brighter it is.
@@ -245,15 +478,53 @@ class PathTracerTest {
         double[] through = new double[3];
         float[] far = {0, 0.1f, 0.5f};
         for (int k = 0; k < 3; k++) {
-            Material wax = new Material("wax", new float[] {0.9f, 0.9f, 0.9f, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true).with(new Material.Layers(new float[3], 0, 0, 0, false, far[k], null, null));
-            for (float v : render(List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)), new Lighting(null, List.of(behind)), Pose.IDENTITY, 64, 4, false, null).beauty[1]) through[k] += v / 1000;
+            Material wax = new Material(
+                            "wax",
+                            new float[] {0.9f, 0.9f, 0.9f, 1},
+                            null,
+                            0,
+                            1,
+                            null,
+                            null,
+                            1,
+                            new float[3],
+                            null,
+                            0,
+                            false,
+                            true)
+                    .with(new Material.Layers(new float[3], 0, 0, 0, false, far[k], null, null));
+            for (float v : render(
+                            List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)),
+                            new Lighting(null, List.of(behind)),
+                            Pose.IDENTITY,
+                            64,
+                            4,
+                            false,
+                            null)
+                    .beauty[1]) through[k] += v / 1000;
         }
         assertThat(through[0]).isLessThan(0.2 * through[1]);
         assertThat(through[2]).isGreaterThan(2 * through[1]);
     }
 
     /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
-    private static Material of(float grey, Material.Layers l) { return new Material("body", new float[] {grey, grey, grey, 1}, null, 0, 0, null, null, 1, new float[3], null, 0, false, true).with(l); }
+    private static Material of(float grey, Material.Layers l) {
+        return new Material(
+                        "body",
+                        new float[] {grey, grey, grey, 1},
+                        null,
+                        0,
+                        0,
+                        null,
+                        null,
+                        1,
+                        new float[3],
+                        null,
+                        0,
+                        false,
+                        true)
+                .with(l);
+    }
 
     private static float middle(Passes p, int channel) {
         double sum = 0;
@@ -262,41 +533,129 @@ class PathTracerTest {
     }
 
     private static Mesh slab(double thick, Material m) {
-        Mesh front = quad(new Vec3(-9, -9, 0), new Vec3(9, -9, 0), new Vec3(9, 9, 0), new Vec3(-9, 9, 0), Mesh.Role.PERFORMER, null), back = quad(new Vec3(-9, -9, -thick), new Vec3(-9, 9, -thick), new Vec3(9, 9, -thick), new Vec3(9, -9, -thick), Mesh.Role.PERFORMER, null);
+        Mesh
+                front =
+                        quad(
+                                new Vec3(-9, -9, 0),
+                                new Vec3(9, -9, 0),
+                                new Vec3(9, 9, 0),
+                                new Vec3(-9, 9, 0),
+                                Mesh.Role.PERFORMER,
+                                null),
+                back =
+                        quad(
+                                new Vec3(-9, -9, -thick),
+                                new Vec3(-9, 9, -thick),
+                                new Vec3(9, 9, -thick),
+                                new Vec3(9, -9, -thick),
+                                Mesh.Role.PERFORMER,
+                                null);
         float[] p = Arrays.copyOf(front.position0(), 24);
         System.arraycopy(back.position0(), 0, p, 12, 12);
-        return new Mesh(p, p, null, null, new float[16], new int[] {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7}, new int[4], new Material[] {m}, 1, Mesh.Role.PERFORMER);
+        return new Mesh(
+                p,
+                p,
+                null,
+                null,
+                new float[16],
+                new int[] {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7},
+                new int[4],
+                new Material[] {m},
+                1,
+                Mesh.Role.PERFORMER);
     }
 
-    /** Clear glass in even light is as bright as that light; a slab takes what Fresnel's and Beer's laws say; a ball turns what lies behind it upside down. */
+    /**
+     * Clear glass in even light is as bright as that light; a slab takes what Fresnel's and Beer's laws say; a ball
+     * turns what lies behind it upside down.
+     */
     @Test
     void bodiesOfGlass() {
         float f = 0.04f;
-        Material.Layers clear = new Material.Layers(new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, new float[3]));
+        Material.Layers clear = new Material.Layers(
+                new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, new float[3]));
         Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
-        Passes ball = render(List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 256, 4, true, null);
-        for (int i = 0; i < ball.beauty[0].length; i++) assertThat(ball.beauty[0][i]).isCloseTo(1, within(0.06f));
+        Passes ball = render(
+                List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)),
+                new Lighting(even(1), List.of()),
+                pose,
+                256,
+                4,
+                true,
+                null);
+        for (int i = 0; i < ball.beauty[0].length; i++)
+            assertThat(ball.beauty[0][i]).isCloseTo(1, within(0.06f));
         float[] takes = {0, 1, 4};
-        Passes slab = render(List.of(slab(0.5, of(1, new Material.Layers(new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, takes))))), new Lighting(even(1), List.of()), pose, 256, 4, true, null);
+        Passes slab = render(
+                List.of(slab(
+                        0.5,
+                        of(
+                                1,
+                                new Material.Layers(
+                                        new float[] {f, f, f},
+                                        0,
+                                        0,
+                                        1,
+                                        false,
+                                        0,
+                                        null,
+                                        new Material.Glass(1.5f, takes))))),
+                new Lighting(even(1), List.of()),
+                pose,
+                256,
+                4,
+                true,
+                null);
         for (int c = 0; c < 3; c++) {
-            double t = Math.exp(-0.5 * takes[c]), r = f + (1 - f) * (1 - f) * f * t * t / (1 - f * f * t * t), through = (1 - f) * (1 - f) * t / (1 - f * f * t * t);
+            double t = Math.exp(-0.5 * takes[c]),
+                    r = f + (1 - f) * (1 - f) * f * t * t / (1 - f * f * t * t),
+                    through = (1 - f) * (1 - f) * t / (1 - f * f * t * t);
             assertThat(middle(slab, c)).isCloseTo((float) (r + through), within(0.01f));
         }
         Image sky = new Image(64, 32, 3);
         for (float[] p : sky.planes) for (int y = 0; y < 16; y++) Arrays.fill(p, 64 * y, 64 * (y + 1), 1);
-        Passes turned = render(List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)), new Lighting(new Environment(sky, 0, 1), List.of()), pose, 64, 4, true, null);
+        Passes turned = render(
+                List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)),
+                new Lighting(new Environment(sky, 0, 1), List.of()),
+                pose,
+                64,
+                4,
+                true,
+                null);
         assertThat(turned.beauty[0][80 * 20 + 40]).isLessThan(0.2f);
         assertThat(turned.beauty[0][80 * 40 + 40]).isGreaterThan(0.7f);
     }
 
-    /** Cloth returns no more than it gets, whatever its roughness; without anything under it the sheen is brightest where it is seen along. */
+    /**
+     * Cloth returns no more than it gets, whatever its roughness; without anything under it the sheen is brightest
+     * where it is seen along.
+     */
     @Test
     void sheenOfCloth() {
         Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
         for (float rough : new float[] {0.2f, 0.5f, 1}) {
             Material.Sheen s = new Material.Sheen(new float[] {1, 0.5f, 0}, rough);
-            Material white = of(1, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null)), black = of(0, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null));
-            Passes on = render(List.of(sphere(Vec3.ZERO, 0.8, white, Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 64, 3, true, null), alone = render(List.of(sphere(Vec3.ZERO, 0.8, black, Mesh.Role.PERFORMER)), new Lighting(even(1), List.of()), pose, 64, 3, true, null);
+            Material white = of(1, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null)),
+                    black = of(0, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null));
+            Passes
+                    on =
+                            render(
+                                    List.of(sphere(Vec3.ZERO, 0.8, white, Mesh.Role.PERFORMER)),
+                                    new Lighting(even(1), List.of()),
+                                    pose,
+                                    64,
+                                    3,
+                                    true,
+                                    null),
+                    alone =
+                            render(
+                                    List.of(sphere(Vec3.ZERO, 0.8, black, Mesh.Role.PERFORMER)),
+                                    new Lighting(even(1), List.of()),
+                                    pose,
+                                    64,
+                                    3,
+                                    true,
+                                    null);
             // The red of the sheen fills up what it keeps from the white under it; blue lacks it.
             assertThat(middle(on, 0)).isCloseTo(1, within(0.02f));
             assertThat(middle(on, 2)).isLessThan(middle(on, 0));
@@ -310,7 +669,14 @@ class PathTracerTest {
     /** Between vertices of two colours lies their mean. */
     @Test
     void coloursOfVertices() {
-        Mesh q = quad(new Vec3(-1, -1, 0), new Vec3(1, -1, 0), new Vec3(1, 1, 0), new Vec3(-1, 1, 0), Mesh.Role.PERFORMER, null).with(new float[] {1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 1, 1, 0, 0, 1});
+        Mesh q = quad(
+                        new Vec3(-1, -1, 0),
+                        new Vec3(1, -1, 0),
+                        new Vec3(1, 1, 0),
+                        new Vec3(-1, 1, 0),
+                        Mesh.Role.PERFORMER,
+                        null)
+                .with(new float[] {1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 1, 1, 0, 0, 1});
         Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
         Passes p = render(List.of(q), new Lighting(even(1), List.of()), pose, 64, 1, true, null);
         float whole = middle(p, 0) + middle(p, 2);
@@ -322,36 +688,62 @@ class PathTracerTest {
     void mattFloorUnderSun() {
         Sun sun = new Sun(Sun.direction(Math.toRadians(30), 0), Math.toRadians(0.5), new float[] {3, 3, 3});
         Pose down = Pose.lookAt(new Vec3(0, 3, 0), Vec3.ZERO, Vec3.Z);
-        Passes p = render(List.of(floor(10, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER)), new Lighting(null, List.of(sun)), down, 16, 0, false, null);
+        Passes p = render(
+                List.of(floor(10, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER)),
+                new Lighting(null, List.of(sun)),
+                down,
+                16,
+                0,
+                false,
+                null);
         double f0 = 0.04, expected = 0.4 * 3 * 0.5 / Math.PI;
         // Roughness 1 with F0 0.04 takes a little from the diffuse and gives a little specular; both are below a tenth.
         assertThat(mean(p.beauty[0], p.alpha, 1)).isCloseTo(expected, within(expected * 2.5 * f0));
     }
 
     /**
-     * Shadow of a ball on a catcher under an even sky: below its middle the ball covers (r / h)^2 of the cosine-weighted hemisphere
-     * (view factor from a differential element to a sphere, handbooks of heat transfer, e.g. Howell B-27).
+     * Shadow of a ball on a catcher under an even sky: below its middle the ball covers (r / h)^2 of the
+     * cosine-weighted hemisphere (view factor from a differential element to a sphere, handbooks of heat transfer, e.g.
+     * Howell B-27).
      */
     @Test
     void skyShadowIsTheViewFactorOfTheBall() {
         double r = 0.5, h = 1.2;
         Pose look = Pose.lookAt(new Vec3(0, 0.9, 2), new Vec3(0, 0, 0), Vec3.Y);
-        Passes p = render(List.of(sphere(new Vec3(0, h, 0), r, Material.matt(0, 0, 0), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
-            new Lighting(even(1), List.of()), look, 1024, 1, false, (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
+        Passes p = render(
+                List.of(
+                        sphere(new Vec3(0, h, 0), r, Material.matt(0, 0, 0), Mesh.Role.PERFORMER),
+                        floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
+                new Lighting(even(1), List.of()),
+                look,
+                1024,
+                1,
+                false,
+                (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
         double[] q = LENS.project(look.toLocal(Vec3.ZERO));
         double sum = 0;
         int n = 0;
-        for (int y = (int) q[1] - 1; y <= (int) q[1] + 1; y++) for (int x = (int) q[0] - 1; x <= (int) q[0] + 1; x++, n++) sum += p.shadow[0][y * 80 + x];
+        for (int y = (int) q[1] - 1; y <= (int) q[1] + 1; y++)
+            for (int x = (int) q[0] - 1; x <= (int) q[0] + 1; x++, n++) sum += p.shadow[0][y * 80 + x];
         assertThat(sum / n).isCloseTo(1 - r * r / (h * h), within(0.012));
     }
 
     /** Where no performer can matter the passes say exactly nothing. */
     @Test
     void farFromThePerformerThePassesAreExactlyNothing() {
-        Sun sun = new Sun(Sun.direction(Math.toRadians(45), Math.toRadians(90)), Math.toRadians(1), new float[] {2, 2, 2});
+        Sun sun = new Sun(
+                Sun.direction(Math.toRadians(45), Math.toRadians(90)), Math.toRadians(1), new float[] {2, 2, 2});
         Pose look = Pose.lookAt(new Vec3(0, 2, 6), new Vec3(0, 0, -3), Vec3.Y);
-        Passes p = render(List.of(sphere(new Vec3(-1.5, 0.3, -2), 0.3, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.PERFORMER), floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
-            new Lighting(null, List.of(sun)), look, 16, 2, false, (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
+        Passes p = render(
+                List.of(
+                        sphere(new Vec3(-1.5, 0.3, -2), 0.3, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.PERFORMER),
+                        floor(50, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)),
+                new Lighting(null, List.of(sun)),
+                look,
+                16,
+                2,
+                false,
+                (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f));
         int untouched = 0, dark = 0;
         for (int i = 0; i < 80 * 60; i++) {
             if (p.shadow[0][i] == 1 && p.bounce[0][i] == 0 && p.reflection[0][i] == 0 && p.alpha[i] == 0) untouched++;
@@ -361,11 +753,26 @@ class PathTracerTest {
         assertThat(dark).as("pixels in the core of the shadow").isPositive();
     }
 
-    /** Copies are where their maps say: the same picture, motion and shadow as the same triangles written out one by one. */
+    /**
+     * Copies are where their maps say: the same picture, motion and shadow as the same triangles written out one by
+     * one.
+     */
     @Test
     void copiesLookLikeTheSameTrianglesWrittenOut() {
         Material[] shades = {Material.matt(0.6f, 0.4f, 0.2f), Material.matt(0.2f, 0.4f, 0.6f)};
-        Mesh ball = sphere(Vec3.ZERO, 0.3, shades[0], Mesh.Role.PERFORMER), one = new Mesh(ball.position0(), ball.position1(), ball.normal0(), ball.normal1(), ball.uv(), ball.index(), ball.materialOf(), shades, 1, Mesh.Role.PERFORMER);
+        Mesh ball = sphere(Vec3.ZERO, 0.3, shades[0], Mesh.Role.PERFORMER),
+                one =
+                        new Mesh(
+                                ball.position0(),
+                                ball.position1(),
+                                ball.normal0(),
+                                ball.normal1(),
+                                ball.uv(),
+                                ball.index(),
+                                ball.materialOf(),
+                                shades,
+                                1,
+                                Mesh.Role.PERFORMER);
         java.util.Random random = new java.util.Random(4);
         int n = 30;
         for (double way : new double[] {0, 0.2}) {
@@ -374,25 +781,65 @@ class PathTracerTest {
             Mesh floor = floor(20, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER);
             List<Mesh> written = new ArrayList<>(List.of(floor));
             for (int i = 0; i < n; i++) {
-                Vec3 at = new Vec3(6 * random.nextDouble() - 3, 0.3 + 1.5 * random.nextDouble(), -3 - 4 * random.nextDouble());
+                Vec3 at = new Vec3(
+                        6 * random.nextDouble() - 3, 0.3 + 1.5 * random.nextDouble(), -3 - 4 * random.nextDouble());
                 double size = 0.6 + random.nextDouble(), turn = 3 * random.nextDouble();
                 shade[i] = i % 2;
                 for (float[] m : new float[][] {open, close}) {
-                    double[] r = Quat.axisAngle(Vec3.X, turn).times(Quat.axisAngle(Vec3.Y, m == open ? 0 : way)).matrix();
+                    double[] r = Quat.axisAngle(Vec3.X, turn)
+                            .times(Quat.axisAngle(Vec3.Y, m == open ? 0 : way))
+                            .matrix();
                     Vec3 to = m == open ? at : at.plus(new Vec3(way, 0, -way));
                     for (int k = 0; k < 3; k++) {
                         for (int c = 0; c < 3; c++) m[12 * i + 4 * k + c] = (float) (size * r[3 * k + c]);
                         m[12 * i + 4 * k + 3] = (float) to.array()[k];
                     }
                 }
-                written.add(new Mesh(through(open, i, one.position0(), 1), way == 0 ? null : through(close, i, one.position0(), 1), through(open, i, one.normal0(), 0), through(close, i, one.normal0(), 0), one.uv(), one.index(), one.materialOf(), new Material[] {shades[shade[i]]}, 1, Mesh.Role.PERFORMER));
+                written.add(new Mesh(
+                        through(open, i, one.position0(), 1),
+                        way == 0 ? null : through(close, i, one.position0(), 1),
+                        through(open, i, one.normal0(), 0),
+                        through(close, i, one.normal0(), 0),
+                        one.uv(),
+                        one.index(),
+                        one.materialOf(),
+                        new Material[] {shades[shade[i]]},
+                        1,
+                        Mesh.Role.PERFORMER));
             }
-            written.replaceAll(m -> m.position1() != null ? m : new Mesh(m.position0(), m.position0(), m.normal0(), m.normal0(), m.uv(), m.index(), m.materialOf(), m.materials(), 1, m.role()));
-            Lighting light = new Lighting(even(0.5f), List.of(new Sun(Sun.direction(Math.toRadians(45), Math.toRadians(60)), Math.toRadians(1), new float[] {2, 2, 2})));
+            written.replaceAll(m -> m.position1() != null
+                    ? m
+                    : new Mesh(
+                            m.position0(),
+                            m.position0(),
+                            m.normal0(),
+                            m.normal0(),
+                            m.uv(),
+                            m.index(),
+                            m.materialOf(),
+                            m.materials(),
+                            1,
+                            m.role()));
+            Lighting light = new Lighting(
+                    even(0.5f),
+                    List.of(new Sun(
+                            Sun.direction(Math.toRadians(45), Math.toRadians(60)),
+                            Math.toRadians(1),
+                            new float[] {2, 2, 2})));
             Pose pose = Pose.lookAt(new Vec3(0, 1.6, 3), new Vec3(0, 0.6, -5), Vec3.Y);
             Ground grey = (x, y, z, nx, ny, nz, c) -> Arrays.fill(c, 0.3f);
-            Passes a = render(written, light, pose, 16, 2, false, grey), b = render(List.of(floor, one.with(new Mesh.Copies(open, close, shade))), light, pose, 16, 2, false, grey);
-            float[][] wanted = {a.beauty[0], a.beauty[2], a.alpha, a.shadow[0], a.motion[0]}, got = {b.beauty[0], b.beauty[2], b.alpha, b.shadow[0], b.motion[0]};
+            Passes a = render(written, light, pose, 16, 2, false, grey),
+                    b =
+                            render(
+                                    List.of(floor, one.with(new Mesh.Copies(open, close, shade))),
+                                    light,
+                                    pose,
+                                    16,
+                                    2,
+                                    false,
+                                    grey);
+            float[][] wanted = {a.beauty[0], a.beauty[2], a.alpha, a.shadow[0], a.motion[0]},
+                    got = {b.beauty[0], b.beauty[2], b.alpha, b.shadow[0], b.motion[0]};
             for (int k = 0; k < (way == 0 ? 4 : 5); k++) {
                 // Rays that graze an edge may fall on either side of it by rounding.
                 float[] p = wanted[k], q = got[k];
@@ -419,9 +866,12 @@ class PathTracerTest {
 
     @Test
     void sameSeedSamePicture() {
-        List<Mesh> m = new ArrayList<>(List.of(sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0.6f, 0.4f, 0.2f), Mesh.Role.PERFORMER), floor(20, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)));
+        List<Mesh> m = new ArrayList<>(List.of(
+                sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0.6f, 0.4f, 0.2f), Mesh.Role.PERFORMER),
+                floor(20, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.CATCHER)));
         Ground g = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.5f);
-        Passes a = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g), b = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g);
+        Passes a = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g),
+                b = render(m, new Lighting(even(1), List.of()), Pose.IDENTITY, 8, 2, false, g);
         assertThat(a.beauty).isDeepEqualTo(b.beauty);
         assertThat(a.shadow).isDeepEqualTo(b.shadow);
     }
@@ -430,7 +880,8 @@ class PathTracerTest {
     @Test
     void environmentSamplingIsUnbiased() {
         Image im = new Image(64, 32, 3);
-        for (int i = 0; i < im.planes[0].length; i++) for (int c = 0; c < 3; c++) im.planes[c][i] = 0.2f + (i % 7) * 0.05f + (i == 64 * 8 + 20 ? 900 : 0);
+        for (int i = 0; i < im.planes[0].length; i++)
+            for (int c = 0; c < 3; c++) im.planes[c][i] = 0.2f + (i % 7) * 0.05f + (i == 64 * 8 + 20 ? 900 : 0);
         Environment e = new Environment(im, 0.7, 1.3);
         Vec3 n = new Vec3(0.3, 0.9, -0.2).unit();
         float[] d = new float[4], c = new float[3];
@@ -447,7 +898,10 @@ class PathTracerTest {
         assertThat(sum / count).isCloseTo(e.irradiance(n)[1], within(0.03 * e.irradiance(n)[1]));
     }
 
-    /** The matrices written with a frame put a point where the camera's own projection does (OpenEXR: rows before matrices, NDC from -1 to 1). */
+    /**
+     * The matrices written with a frame put a point where the camera's own projection does (OpenEXR: rows before
+     * matrices, NDC from -1 to 1).
+     */
     @Test
     void writtenMatricesProjectAsTheCameraDoes() {
         dasein.core.math.Pose pose = dasein.core.math.Pose.lookAt(new Vec3(1, 2, 3), new Vec3(0, 0.5, -2), Vec3.Y);

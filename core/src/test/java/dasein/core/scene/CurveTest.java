@@ -12,15 +12,19 @@ import org.junit.jupiter.api.Test;
 
 /** Keys and waves in closed form, clips' times, and routes by their length. */
 class CurveTest {
-    private static Curve two(Ease a, Ease b) { return Curve.NONE.with(new Key(30, 7, b, 2, 0)).with(new Key(10, 3, a, 0, 1)); }
+    private static Curve two(Ease a, Ease b) {
+        return Curve.NONE.with(new Key(30, 7, b, 2, 0)).with(new Key(10, 3, a, 0, 1));
+    }
 
     @Test
     void betweenKeys() {
         assertThat(two(Ease.HOLD, Ease.HOLD).at(29.9, 0, 24)).isEqualTo(3);
         assertThat(two(Ease.LINEAR, Ease.LINEAR).at(15, 0, 24)).isCloseTo(4, within(1e-12));
         // Two keys that come to rest: 3 u^2 - 2 u^3.
-        assertThat(two(Ease.EASED, Ease.EASED).at(15, 0, 24)).isCloseTo(3 + 4 * (3 * 0.0625 - 2 * 0.015625), within(1e-12));
-        // Own slopes: they are met, and half way lies at the mean plus an eighth of the difference of the slopes times the span.
+        assertThat(two(Ease.EASED, Ease.EASED).at(15, 0, 24))
+                .isCloseTo(3 + 4 * (3 * 0.0625 - 2 * 0.015625), within(1e-12));
+        // Own slopes: they are met, and half way lies at the mean plus an eighth of the difference of the slopes times
+        // the span.
         Curve free = two(Ease.FREE, Ease.FREE);
         assertThat((free.at(10.001, 0, 24) - 3) / 0.001).isCloseTo(1, within(1e-3));
         assertThat((7 - free.at(29.999, 0, 24)) / 0.001).isCloseTo(2, within(1e-3));
@@ -29,9 +33,15 @@ class CurveTest {
             assertThat(c.at(-100, 0, 24)).isEqualTo(3);
             assertThat(c.at(500, 0, 24)).isEqualTo(7);
         }
-        assertThat(Curve.NONE.with(new Key(1, 0, Ease.FREE)).with(new Key(3, 9, Ease.FREE)).with(new Key(9, 4, Ease.FREE)).smooth(3)).isCloseTo(0.5, within(1e-12));
+        assertThat(Curve.NONE
+                        .with(new Key(1, 0, Ease.FREE))
+                        .with(new Key(3, 9, Ease.FREE))
+                        .with(new Key(9, 4, Ease.FREE))
+                        .smooth(3))
+                .isCloseTo(0.5, within(1e-12));
         assertThat(Curve.NONE.at(5, 1.25, 24)).isEqualTo(1.25);
-        assertThatThrownBy(() -> new Curve(List.of(new Key(5, 0, Ease.HOLD), new Key(5, 1, Ease.HOLD)), null)).isInstanceOf(BadInput.class);
+        assertThatThrownBy(() -> new Curve(List.of(new Key(5, 0, Ease.HOLD), new Key(5, 1, Ease.HOLD)), null))
+                .isInstanceOf(BadInput.class);
     }
 
     @Test
@@ -49,17 +59,25 @@ class CurveTest {
         assertThat(most).isBetween(1.0, 2.0);
         assertThat(step).isLessThan(1e-4);
         assertThat(noise.at(48, 0, 24)).isCloseTo(0, within(1e-12));
-        assertThat(noise.withWaves(List.of(new Curve.Wave(Curve.Shape.NOISE, 2, 1, 0, 8))).at(7, 0, 24)).isNotEqualTo(noise.at(7, 0, 24));
+        assertThat(noise.withWaves(List.of(new Curve.Wave(Curve.Shape.NOISE, 2, 1, 0, 8)))
+                        .at(7, 0, 24))
+                .isNotEqualTo(noise.at(7, 0, 24));
     }
 
     @Test
     void clipsHoldLoopAndGoThereAndBack() {
-        assertThat(new ClipUse("walk", 0, 0, 0, 0, 2, ClipUse.Repeat.HOLD, 0).time(3, 4)).isEqualTo(4);
-        assertThat(new ClipUse("walk", 0, 0, 0, 0, 2, ClipUse.Repeat.LOOP, 0).time(3, 4)).isEqualTo(2);
-        assertThat(new ClipUse("walk", 0, 0, 0, 0, -1, ClipUse.Repeat.LOOP, 0).time(1, 4)).isEqualTo(3);
-        assertThat(new ClipUse("walk", 0, 1, 3, 0.5, 1, ClipUse.Repeat.THERE_AND_BACK, 0).time(2.5, 4)).isEqualTo(2);
-        assertThat(new ClipUse("walk", 0, 1, 3, 0, 1, ClipUse.Repeat.LOOP, 0).time(2.5, 4)).isEqualTo(1.5);
-        assertThat(new ClipUse("rest", 0, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 0).time(2.5, 0)).isZero();
+        assertThat(new ClipUse("walk", 0, 0, 0, 0, 2, ClipUse.Repeat.HOLD, 0).time(3, 4))
+                .isEqualTo(4);
+        assertThat(new ClipUse("walk", 0, 0, 0, 0, 2, ClipUse.Repeat.LOOP, 0).time(3, 4))
+                .isEqualTo(2);
+        assertThat(new ClipUse("walk", 0, 0, 0, 0, -1, ClipUse.Repeat.LOOP, 0).time(1, 4))
+                .isEqualTo(3);
+        assertThat(new ClipUse("walk", 0, 1, 3, 0.5, 1, ClipUse.Repeat.THERE_AND_BACK, 0).time(2.5, 4))
+                .isEqualTo(2);
+        assertThat(new ClipUse("walk", 0, 1, 3, 0, 1, ClipUse.Repeat.LOOP, 0).time(2.5, 4))
+                .isEqualTo(1.5);
+        assertThat(new ClipUse("rest", 0, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 0).time(2.5, 0))
+                .isZero();
     }
 
     @Test
@@ -77,9 +95,11 @@ class CurveTest {
             assertThat(Math.hypot(at[0] - 1, at[1] + 2)).isCloseTo(3, within(0.005));
             assertThat(Math.hypot(next[0] - at[0], next[1] - at[1])).isCloseTo(0.01, within(2e-4));
             double angle = Math.atan2(-(at[1] + 2), at[0] - 1);
-            assertThat(Math.IEEEremainder(at[2] - (angle + Math.PI), 2 * Math.PI)).isCloseTo(0, within(0.02));
+            assertThat(Math.IEEEremainder(at[2] - (angle + Math.PI), 2 * Math.PI))
+                    .isCloseTo(0, within(0.02));
         }
-        double[] beyond = new Route(List.of(0.0, 0.0, 0.0, 4.0), 1, 1, false).walked().at(5);
+        double[] beyond =
+                new Route(List.of(0.0, 0.0, 0.0, 4.0), 1, 1, false).walked().at(5);
         assertThat(beyond).usingComparatorWithPrecision(1e-9).containsExactly(0, 5, 0);
     }
 }

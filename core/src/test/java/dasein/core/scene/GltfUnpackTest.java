@@ -25,11 +25,17 @@ import org.lwjgl.util.ktx.ktxTexture2;
 import org.lwjgl.util.ktx.ktxTextureCreateInfo;
 import tools.jackson.databind.node.ObjectNode;
 
-/** Models packed by the reference encoders of the two mesh formats, against the same model as it was; pictures against what was packed. */
+/**
+ * Models packed by the reference encoders of the two mesh formats, against the same model as it was; pictures against
+ * what was packed.
+ */
 class GltfUnpackTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
-    private static Path resource(String name) throws Exception { return Path.of(GltfUnpackTest.class.getResource("/" + name).toURI()); }
+    private static Path resource(String name) throws Exception {
+        return Path.of(GltfUnpackTest.class.getResource("/" + name).toURI());
+    }
 
     private static float[] bounds(Model m) {
         Posing p = new Posing(m);
@@ -48,10 +54,11 @@ class GltfUnpackTest {
 
     private static double meanUv(Model m) {
         double s = 0, n = 0;
-        for (Model.Part p : m.parts()) for (int i : p.index()) {
-            s += p.uv()[2 * i] + 3 * p.uv()[2 * i + 1];
-            n++;
-        }
+        for (Model.Part p : m.parts())
+            for (int i : p.index()) {
+                s += p.uv()[2 * i] + 3 * p.uv()[2 * i + 1];
+                n++;
+            }
         return s / n;
     }
 
@@ -70,7 +77,9 @@ class GltfUnpackTest {
         // What the shelf keeps needs no decoder.
         Path plain = folder.resolve("plain.glb");
         Files.write(plain, ModelFile.glb(List.of(resource(packed)), new ModelFile.Read(read, "y", 1)));
-        assertThat(new String(Files.readAllBytes(plain), java.nio.charset.StandardCharsets.ISO_8859_1)).doesNotContain("draco").doesNotContain("meshopt");
+        assertThat(new String(Files.readAllBytes(plain), java.nio.charset.StandardCharsets.ISO_8859_1))
+                .doesNotContain("draco")
+                .doesNotContain("meshopt");
         assertThat(bounds(ModelReader.read(plain))).containsExactly(bounds(m));
     }
 
@@ -100,16 +109,33 @@ class GltfUnpackTest {
     /** @param codec 1: ETC1S, 2: UASTC, 0: not packed */
     private static byte[] ktx2(int side, int[] argb, int codec) {
         try (MemoryStack stack = MemoryStack.stackPush()) {
-            ktxTextureCreateInfo info = ktxTextureCreateInfo.calloc(stack).vkFormat(43).baseWidth(side).baseHeight(side).baseDepth(1).numDimensions(2).numLevels(1).numLayers(1).numFaces(1);
-            PointerBuffer made = stack.mallocPointer(1), bytes = stack.mallocPointer(1), length = stack.mallocPointer(1);
-            assertThat(KTX.ktxTexture2_Create(info, KTX.KTX_TEXTURE_CREATE_ALLOC_STORAGE, made)).isEqualTo(KTX.KTX_SUCCESS);
+            ktxTextureCreateInfo info = ktxTextureCreateInfo
+                    .calloc(stack)
+                    .vkFormat(43)
+                    .baseWidth(side)
+                    .baseHeight(side)
+                    .baseDepth(1)
+                    .numDimensions(2)
+                    .numLevels(1)
+                    .numLayers(1)
+                    .numFaces(1);
+            PointerBuffer made = stack.mallocPointer(1),
+                    bytes = stack.mallocPointer(1),
+                    length = stack.mallocPointer(1);
+            assertThat(KTX.ktxTexture2_Create(info, KTX.KTX_TEXTURE_CREATE_ALLOC_STORAGE, made))
+                    .isEqualTo(KTX.KTX_SUCCESS);
             ktxTexture2 t = ktxTexture2.create(made.get(0));
             ByteBuffer rgba = MemoryUtil.memAlloc(4 * side * side);
-            for (int v : argb) rgba.put((byte) (v >> 16)).put((byte) (v >> 8)).put((byte) v).put((byte) (v >>> 24));
-            assertThat(KTX.ktxTexture_SetImageFromMemory(ktxTexture.create(t.address()), 0, 0, 0, rgba.flip())).isEqualTo(KTX.KTX_SUCCESS);
+            for (int v : argb)
+                rgba.put((byte) (v >> 16)).put((byte) (v >> 8)).put((byte) v).put((byte) (v >>> 24));
+            assertThat(KTX.ktxTexture_SetImageFromMemory(ktxTexture.create(t.address()), 0, 0, 0, rgba.flip()))
+                    .isEqualTo(KTX.KTX_SUCCESS);
             if (codec > 0) {
                 var params = org.lwjgl.util.ktx.ktxBasisParams.calloc(stack);
-                params.structSize(org.lwjgl.util.ktx.ktxBasisParams.SIZEOF).codec(codec).threadCount(1).qualityLevel(255);
+                params.structSize(org.lwjgl.util.ktx.ktxBasisParams.SIZEOF)
+                        .codec(codec)
+                        .threadCount(1)
+                        .qualityLevel(255);
                 assertThat(KTX.ktxTexture2_CompressBasisEx(t, params)).isEqualTo(KTX.KTX_SUCCESS);
             }
             assertThat(KTX.ktxTexture2_WriteToMemory(t, bytes, length)).isEqualTo(KTX.KTX_SUCCESS);
@@ -123,7 +149,9 @@ class GltfUnpackTest {
 
     private static int[] picture(int side) {
         int[] argb = new int[side * side];
-        for (int y = 0; y < side; y++) for (int x = 0; x < side; x++) argb[y * side + x] = (255 - y / 2) << 24 | 4 * x << 16 | 3 * y << 8 | (x + y);
+        for (int y = 0; y < side; y++)
+            for (int x = 0; x < side; x++)
+                argb[y * side + x] = (255 - y / 2) << 24 | 4 * x << 16 | 3 * y << 8 | (x + y);
         return argb;
     }
 
@@ -137,7 +165,8 @@ class GltfUnpackTest {
         double worst = 0;
         for (int c = 0; c < 32; c += 8) {
             double sum = 0;
-            for (int i = 0; i < argb.length; i++) sum += Math.abs((argb[i] >>> c & 255) - (read.getRGB(i % side, i / side) >>> c & 255));
+            for (int i = 0; i < argb.length; i++)
+                sum += Math.abs((argb[i] >>> c & 255) - (read.getRGB(i % side, i / side) >>> c & 255));
             worst = Math.max(worst, sum / argb.length);
         }
         assertThat(worst).isLessThanOrEqualTo(most);
@@ -145,7 +174,9 @@ class GltfUnpackTest {
 
     private Path model(byte[] ktx2) {
         Glb g = new Glb();
-        ObjectNode mesh = g.object(), prim = mesh.putArray("primitives").addObject().put("material", 0), at = prim.putObject("attributes");
+        ObjectNode mesh = g.object(),
+                prim = mesh.putArray("primitives").addObject().put("material", 0),
+                at = prim.putObject("attributes");
         at.put("POSITION", g.floats(new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, "VEC3", 34962));
         at.put("TEXCOORD_0", g.floats(new float[] {0, 0, 1, 0, 0, 1}, "VEC2", 34962));
         g.add("meshes", mesh);
@@ -168,7 +199,8 @@ class GltfUnpackTest {
 
     @Test
     void aModelWithAPackedPictureKeepsItAsPng() {
-        Texture t = ModelReader.read(model(ktx2(64, picture(64), 2))).materials()[0].baseTexture();
+        Texture t =
+                ModelReader.read(model(ktx2(64, picture(64), 2))).materials()[0].baseTexture();
         assertThat(t.width()).isEqualTo(64);
         assertThat(t.image().getRGB(40, 20) >> 16 & 255).isCloseTo(160, within(8));
     }
@@ -181,7 +213,8 @@ class GltfUnpackTest {
         // An object where a list should be.
         lies.json.putObject("extensionsUsed").put("", "KHR_draco_mesh_compression");
         Files.write(p, lies.glb());
-        assertThat(ModelReader.imported(p, new Siblings(List.of())).model().triangles()).isGreaterThan(1000);
+        assertThat(ModelReader.imported(p, new Siblings(List.of())).model().triangles())
+                .isGreaterThan(1000);
     }
 
     /** The decoder has been seen to end its process on damaged codebooks; this one goes on. */
@@ -192,7 +225,9 @@ class GltfUnpackTest {
         for (int k = 0; k < 3; k++) {
             byte[] b = file.clone();
             for (int i = 224; i < 360; i++) b[i] = (byte) r.nextInt();
-            assertThatThrownBy(() -> ModelReader.read(model(b))).isInstanceOf(BadInput.class).hasMessageStartingWith("basis.glb is damaged");
+            assertThatThrownBy(() -> ModelReader.read(model(b)))
+                    .isInstanceOf(BadInput.class)
+                    .hasMessageStartingWith("basis.glb is damaged");
         }
     }
 }

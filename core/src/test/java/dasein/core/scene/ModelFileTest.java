@@ -19,10 +19,14 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** The same things written in every format that is read: their volumes and areas are known. */
 class ModelFileTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
-    private static final String CUBE = "v 0 0 0\nv 2 0 0\nv 2 2 0\nv 0 2 0\nv 0 0 2\nv 2 0 2\nv 2 2 2\nv 0 2 2\nvt 0 0\nvt 1 0.25\n";
-    private static final int[][] FACES = {{4, 3, 2, 1}, {5, 6, 7, 8}, {1, 2, 6, 5}, {3, 4, 8, 7}, {2, 3, 7, 6}, {1, 5, 8, 4}};
+    private static final String CUBE =
+            "v 0 0 0\nv 2 0 0\nv 2 2 0\nv 0 2 0\nv 0 0 2\nv 2 0 2\nv 2 2 2\nv 0 2 2\nvt 0 0\nvt 1 0.25\n";
+    private static final int[][] FACES = {
+        {4, 3, 2, 1}, {5, 6, 7, 8}, {1, 2, 6, 5}, {3, 4, 8, 7}, {2, 3, 7, 6}, {1, 5, 8, 4}
+    };
 
     private Path text(String name, String s) throws IOException {
         Path p = folder.resolve(name);
@@ -30,7 +34,9 @@ class ModelFileTest {
         return p;
     }
 
-    private static Imported read(Path... p) { return ModelFile.read(List.of(p), new ModelFile.Reading("y", 1, 24)).imported(); }
+    private static Imported read(Path... p) {
+        return ModelFile.read(List.of(p), new ModelFile.Reading("y", 1, 24)).imported();
+    }
 
     /** Signed volume (divergence theorem): right only when all faces look outwards. */
     private static double volume(Model m) {
@@ -40,7 +46,10 @@ class ModelFileTest {
             new Posing(m).place(p, x, null);
             for (int t = 0; t < p.index().length; t += 3) {
                 int a = 3 * p.index()[t], b = 3 * p.index()[t + 1], c = 3 * p.index()[t + 2];
-                v += (x[a] * (x[b + 1] * x[c + 2] - x[b + 2] * x[c + 1]) - x[a + 1] * (x[b] * x[c + 2] - x[b + 2] * x[c]) + x[a + 2] * (x[b] * x[c + 1] - x[b + 1] * x[c])) / 6;
+                v += (x[a] * (x[b + 1] * x[c + 2] - x[b + 2] * x[c + 1])
+                                - x[a + 1] * (x[b] * x[c + 2] - x[b + 2] * x[c])
+                                + x[a + 2] * (x[b] * x[c + 1] - x[b + 1] * x[c]))
+                        / 6;
             }
         }
         return v;
@@ -64,7 +73,10 @@ class ModelFileTest {
         for (int i = 0; i < 4; i++) red.setRGB(i % 2, i / 2, 0xff0000);
         Path picture = folder.resolve("hull paint.png");
         ImageIO.write(red, "png", picture.toFile());
-        Path mtl = text("boat.mtl", "newmtl hull\nKd 0.5 0.5 0.5\nNs 198\nd 0.5\nmap_Kd -s 1 1 1 C:\\work\\Hull Paint.png\nnewmtl rim\nPr 0.3\nPm 1\n");
+        Path mtl = text(
+                "boat.mtl",
+                "newmtl hull\nKd 0.5 0.5 0.5\nNs 198\nd 0.5\nmap_Kd -s 1 1 1 C:\\work\\Hull "
+                        + "Paint.png\nnewmtl rim\nPr 0.3\nPm 1\n");
         Path boat = text("boat.obj", "mtllib boat.mtl\nusemtl hull\n" + obj(1, "/2") + "usemtl rim\nf 1 2 3\n");
         Imported i = read(boat, mtl, picture);
         assertThat(i.missing()).isEmpty();
@@ -80,14 +92,19 @@ class ModelFileTest {
         assertThat(i.model().materials()[1].metallic()).isEqualTo(1);
         assertThat(read(boat, mtl).missing()).containsExactly("Hull Paint.png");
         assertThat(read(boat).missing()).containsExactly("boat.mtl");
-        assertThatThrownBy(() -> read(text("bad.obj", CUBE + "f 1 2 99\n"))).isInstanceOf(BadInput.class).hasMessageContaining("line 11");
+        assertThatThrownBy(() -> read(text("bad.obj", CUBE + "f 1 2 99\n")))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("line 11");
         // A hollow outline: an L of area 3.
-        Model l = read(text("l.obj", "v 0 0 0\nv 2 0 0\nv 2 1 0\nv 1 1 0\nv 1 2 0\nv 0 2 0\nf 1 2 3 4 5 6\n")).model();
+        Model l = read(text("l.obj", "v 0 0 0\nv 2 0 0\nv 2 1 0\nv 1 1 0\nv 1 2 0\nv 0 2 0\nf 1 2 3 4 5 6\n"))
+                .model();
         double area = 0;
         float[] x = l.parts().get(0).position();
         int[] t = l.parts().get(0).index();
         for (int k = 0; k < t.length; k += 3) {
-            double a = 0.5 * ((x[3 * t[k + 1]] - x[3 * t[k]]) * (x[3 * t[k + 2] + 1] - x[3 * t[k] + 1]) - (x[3 * t[k + 1] + 1] - x[3 * t[k] + 1]) * (x[3 * t[k + 2]] - x[3 * t[k]]));
+            double a = 0.5
+                    * ((x[3 * t[k + 1]] - x[3 * t[k]]) * (x[3 * t[k + 2] + 1] - x[3 * t[k] + 1])
+                            - (x[3 * t[k + 1] + 1] - x[3 * t[k] + 1]) * (x[3 * t[k + 2]] - x[3 * t[k]]));
             assertThat(a).isPositive();
             area += a;
         }
@@ -98,17 +115,31 @@ class ModelFileTest {
     private static int corner(String[] lines, float[] p, int i) {
         for (int k = 0; k < 8; k++) {
             String[] v = lines[k].split(" ");
-            if (Float.parseFloat(v[1]) == p[3 * i] && Float.parseFloat(v[2]) == p[3 * i + 1] && Float.parseFloat(v[3]) == p[3 * i + 2]) return k;
+            if (Float.parseFloat(v[1]) == p[3 * i]
+                    && Float.parseFloat(v[2]) == p[3 * i + 1]
+                    && Float.parseFloat(v[3]) == p[3 * i + 2]) return k;
         }
         throw new AssertionError("no such corner");
     }
 
     @Test
     void plyAndStlAsTextAndBinary() throws Exception {
-        StringBuilder b = new StringBuilder("ply\nformat ascii 1.0\ncomment made here\nelement vertex 8\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 6\nproperty list uchar int vertex_indices\nend_header\n");
+        StringBuilder b = new StringBuilder(
+                "ply\nformat ascii 1.0\ncomment made here\nelement vertex 8\nproperty float x\nproperty "
+                        + "float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty "
+                        + "uchar blue\nelement face 6\nproperty list uchar int vertex_indices\nend_header\n");
         String[] lines = CUBE.split("\n");
         for (int i = 0; i < 8; i++) b.append(lines[i].substring(2)).append(i < 4 ? " 188 0 255\n" : " 0 188 255\n");
-        for (int[] f : FACES) b.append("4 ").append(f[0] - 1).append(' ').append(f[1] - 1).append(' ').append(f[2] - 1).append(' ').append(f[3] - 1).append('\n');
+        for (int[] f : FACES)
+            b.append("4 ")
+                    .append(f[0] - 1)
+                    .append(' ')
+                    .append(f[1] - 1)
+                    .append(' ')
+                    .append(f[2] - 1)
+                    .append(' ')
+                    .append(f[3] - 1)
+                    .append('\n');
         Imported ply = read(text("cube.ply", b.toString()));
         assertThat(volume(ply.model())).isCloseTo(8, within(1e-5));
         // Colours of its vertices: codes of sRGB, and kept in what is written.
@@ -125,11 +156,17 @@ class ModelFileTest {
             assertThat(of.materials()[0].baseColor()).containsExactly(1, 1, 1, 1);
         }
         for (ByteOrder o : List.of(ByteOrder.LITTLE_ENDIAN, ByteOrder.BIG_ENDIAN)) {
-            byte[] head = ("ply\nformat binary_" + (o == ByteOrder.LITTLE_ENDIAN ? "little" : "big") + "_endian 1.0\nelement vertex 8\nproperty double x\nproperty float y\nproperty short z\nelement face 6\nproperty list uchar uint vertex_index\nend_header\n").getBytes(StandardCharsets.US_ASCII);
-            ByteBuffer d = ByteBuffer.allocate(head.length + 8 * 14 + 6 * 17).order(o).put(head);
+            byte[] head = ("ply\nformat binary_" + (o == ByteOrder.LITTLE_ENDIAN ? "little" : "big")
+                            + "_endian 1.0\nelement vertex 8\nproperty double x\nproperty float y\nproperty "
+                            + "short z\nelement face 6\nproperty list uchar uint vertex_index\nend_header\n")
+                    .getBytes(StandardCharsets.US_ASCII);
+            ByteBuffer d =
+                    ByteBuffer.allocate(head.length + 8 * 14 + 6 * 17).order(o).put(head);
             for (int i = 0; i < 8; i++) {
                 String[] v = lines[i].split(" ");
-                d.putDouble(Double.parseDouble(v[1])).putFloat(Float.parseFloat(v[2])).putShort(Short.parseShort(v[3]));
+                d.putDouble(Double.parseDouble(v[1]))
+                        .putFloat(Float.parseFloat(v[2]))
+                        .putShort(Short.parseShort(v[3]));
             }
             for (int[] f : FACES) {
                 d.put((byte) 4);
@@ -153,7 +190,13 @@ class ModelFileTest {
             for (int k = 0; k < 3; k++) {
                 int i = 3 * m.parts().get(0).index()[3 * t + k];
                 float[] x = m.parts().get(0).position();
-                s.append("vertex ").append(x[i]).append(' ').append(x[i + 1]).append(' ').append(x[i + 2]).append('\n');
+                s.append("vertex ")
+                        .append(x[i])
+                        .append(' ')
+                        .append(x[i + 1])
+                        .append(' ')
+                        .append(x[i + 2])
+                        .append('\n');
                 for (int a = 0; a < 3; a++) d.putFloat(x[i + a]);
             }
             s.append("endloop\nendfacet\n");
@@ -163,20 +206,26 @@ class ModelFileTest {
         assertThat(volume(read(stl).model())).isCloseTo(8, within(1e-5));
         assertThat(volume(read(text("text.stl", s + "endsolid\n")).model())).isCloseTo(8, within(1e-5));
         // As drawn, z upwards and a side of 2000: millimetres; what stood 2 high along z stands 2 m high along y.
-        Path large = text("large.stl", s.toString().replaceAll("(vertex|(?<=\\G| ))(\\d)\\.0", "$1$2000.0") + "endsolid\n");
+        Path large =
+                text("large.stl", s.toString().replaceAll("(vertex|(?<=\\G| ))(\\d)\\.0", "$1$2000.0") + "endsolid\n");
         ModelFile.Read guess = ModelFile.read(List.of(large), ModelFile.Reading.GUESS);
         assertThat(guess.up()).isEqualTo("z");
         assertThat(guess.unit()).isEqualTo(0.001);
         assertThat(guess.imported().remarks()).contains("Guessed: Z up, numbers in millimetres.");
-        assertThat(guess.imported().model().bounds()).usingComparatorWithPrecision(1e-4f).containsExactly(0, 0, -2, 2, 2, 0);
+        assertThat(guess.imported().model().bounds())
+                .usingComparatorWithPrecision(1e-4f)
+                .containsExactly(0, 0, -2, 2, 2, 0);
     }
 
     /** Every place goes straight from frame to frame; written as GLB and read again it does the same. */
     @Test
     void aSequenceMovesBetweenItsFrames() throws Exception {
-        for (int f = 0; f < 3; f++) text("wave_" + (8 + f) + ".obj", obj(1, "").replace("v 2 2 2", "v 2 " + (2 + f * f) + " 2") + "s 1\n");
+        for (int f = 0; f < 3; f++)
+            text("wave_" + (8 + f) + ".obj", obj(1, "").replace("v 2 2 2", "v 2 " + (2 + f * f) + " 2") + "s 1\n");
         List<Path> files = ModelFile.in(folder);
-        Model m = ModelFile.read(files, new ModelFile.Reading("y", 1, 10)).imported().model();
+        Model m = ModelFile.read(files, new ModelFile.Reading("y", 1, 10))
+                .imported()
+                .model();
         Path glb = folder.resolve("wave.glb");
         ModelGlb.write(glb, m);
         for (Model k : List.of(m, ModelReader.read(glb))) {
@@ -191,6 +240,12 @@ class ModelFileTest {
             }
         }
         text("wave_11.obj", CUBE + "v 0 0 9\nf 1 2 3\n");
-        assertThatThrownBy(() -> ModelFile.read(ModelFile.in(folder).stream().filter(p -> p.toString().endsWith("obj")).toList(), ModelFile.Reading.GUESS)).isInstanceOf(BadInput.class).hasMessageContaining("wave_11.obj");
+        assertThatThrownBy(() -> ModelFile.read(
+                        ModelFile.in(folder).stream()
+                                .filter(p -> p.toString().endsWith("obj"))
+                                .toList(),
+                        ModelFile.Reading.GUESS))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("wave_11.obj");
     }
 }

@@ -32,7 +32,9 @@ import org.junit.jupiter.params.provider.CsvSource;
 class CardTest {
     private static final int[] COLOURS = {0xc86432, 0x3264c8, 0x64c832};
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
+
     private Footage footage;
 
     @BeforeEach
@@ -50,16 +52,28 @@ class CardTest {
         Pose eye = Pose.lookAt(new Vec3(0, 1, 4), new Vec3(0, 1, 0), Vec3.Y);
         List<SolvedCamera.Frame> frames = new java.util.ArrayList<>();
         for (int f = 1; f <= 10; f++) frames.add(new SolvedCamera.Frame(f, eye, 100, 0, 9));
-        SolvedCamera camera = new SolvedCamera(160, 90, new Rate(24, 1), "moving", 0, 9, new Lens(100, 80, 45, 0, 0), frames, List.of());
+        SolvedCamera camera = new SolvedCamera(
+                160, 90, new Rate(24, 1), "moving", 0, 9, new Lens(100, 80, 45, 0, 0), frames, List.of());
         Performer p = new Performer(1, "flash", "", 0, 0, 0, heading, 2, "", 0, 1, true).with(c);
         Image plate = new Image(160, 90, 3);
         for (float[] v : plate.planes) java.util.Arrays.fill(v, 0.2f);
-        LightRecipe above = new LightRecipe("", 0, 1, new LightRecipe.SunRecipe("own", 180, 30, 0.5, 4, List.of(1.0, 1.0, 1.0)));
-        ShotScene s = new ShotScene(Shot.BLANK.with(List.of(p)).with(above), camera, Map.of(), null, Map.of(), null, List.of(), Map.of("flash", footage));
+        LightRecipe above =
+                new LightRecipe("", 0, 1, new LightRecipe.SunRecipe("own", 180, 30, 0.5, 4, List.of(1.0, 1.0, 1.0)));
+        ShotScene s = new ShotScene(
+                Shot.BLANK.with(List.of(p)).with(above),
+                camera,
+                Map.of(),
+                null,
+                Map.of(),
+                null,
+                List.of(),
+                Map.of("flash", footage));
         return s.render(frame, plate, 1, new Quality(48, 48, 0, 1, false), Progress.NONE);
     }
 
-    private static double linear(int rgb, int channel) { return Encoding.SRGB.decode((rgb >> 16 - 8 * channel & 255) / 255.0); }
+    private static double linear(int rgb, int channel) {
+        return Encoding.SRGB.decode((rgb >> 16 - 8 * channel & 255) / 255.0);
+    }
 
     @Test
     void showsItsFrameOverWhatLiesBehind() {
@@ -71,11 +85,19 @@ class CardTest {
             for (int y = 30; y < 60; y++) for (int x = 60; x < 100; x++) alpha += p.alpha[160 * y + x] / 1200;
             assertThat(alpha).isCloseTo(0.502, within(0.01));
             // Premultiplied: the footage's colour times what covers.
-            for (int k = 0; k < 3; k++) assertThat(p.beauty[k][middle]).isCloseTo((float) (p.alpha[middle] * linear(COLOURS[(f - 1) % 3], k)), within(1e-3f));
+            for (int k = 0; k < 3; k++)
+                assertThat(p.beauty[k][middle])
+                        .isCloseTo((float) (p.alpha[middle] * linear(COLOURS[(f - 1) % 3], k)), within(1e-3f));
         }
         // Half speed and two frames on: frames 3, 3, 1, 1, ... of the footage.
         Card slow = new Card("flash", Cut.ALPHA, 0, true, true, true, true, 0, false, false, 1, 2, 12, true);
-        assertThat(new int[] {slow.frame(0, 3, 24), slow.frame(1 / 24.0, 3, 24), slow.frame(2 / 24.0, 3, 24), slow.frame(5 / 24.0, 3, 24)}).containsExactly(2, 2, 0, 1);
+        assertThat(new int[] {
+                    slow.frame(0, 3, 24),
+                    slow.frame(1 / 24.0, 3, 24),
+                    slow.frame(2 / 24.0, 3, 24),
+                    slow.frame(5 / 24.0, 3, 24)
+                })
+                .containsExactly(2, 2, 0, 1);
         // Turned away it is only seen from its edge, unless it faces the camera by itself.
         Card fixed = new Card("flash", Cut.NONE, 0, false, true, true, true, 0, false, false, 1, 0, 0, true);
         assertThat(sum(render(fixed, 1, 90).alpha)).isLessThan(0.02 * sum(render(fixed, 1, 0).alpha));
@@ -90,9 +112,11 @@ class CardTest {
     @Test
     void addsItsLightOrOnlyItsShadow() {
         int middle = 45 * 160 + 80;
-        Passes glow = render(new Card("flash", Cut.BLACK, 0, true, true, true, true, 0, true, false, 2, 0, 0, true), 1, 0);
+        Passes glow =
+                render(new Card("flash", Cut.BLACK, 0, true, true, true, true, 0, true, false, 2, 0, 0, true), 1, 0);
         assertThat(glow.alpha[middle]).isZero();
-        for (int k = 0; k < 3; k++) assertThat(glow.beauty[k][middle]).isCloseTo((float) (2 * linear(COLOURS[0], k)), within(2e-3f));
+        for (int k = 0; k < 3; k++)
+            assertThat(glow.beauty[k][middle]).isCloseTo((float) (2 * linear(COLOURS[0], k)), within(2e-3f));
         assertThat(glow.shadow[1]).containsOnly(1f);
         // Not seen, but between the sun behind the camera and the ground behind the card: its shadow is.
         Card unseen = new Card("flash", Cut.NONE, 0, false, false, true, true, 0, false, false, 1, 0, 0, true);
@@ -102,18 +126,24 @@ class CardTest {
         for (float v : shade.shadow[1]) low = Math.min(low, v);
         assertThat(low).isLessThan(0.5);
         // Its shadow card turned edge-on to that sun, there is hardly any; half clear footage shades by half.
-        Passes turned = render(new Card("flash", Cut.NONE, 0, false, false, true, true, 90, false, false, 1, 0, 0, true), 1, 0);
+        Passes turned =
+                render(new Card("flash", Cut.NONE, 0, false, false, true, true, 90, false, false, 1, 0, 0, true), 1, 0);
         assertThat(sum(turned.shadow[1])).isGreaterThan(sum(shade.shadow[1]));
-        Passes half = render(new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, 1, 0, 0, true), 1, 0);
+        Passes half =
+                render(new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, 1, 0, 0, true), 1, 0);
         double all = 160 * 90 - sum(shade.shadow[1]), part = 160 * 90 - sum(half.shadow[1]);
         assertThat(part / all).isCloseTo(0.5, within(0.06));
     }
 
-    /** Four frames written by ffmpeg's own program from PNG whose left half has an alpha of 40 times the frame's number, of 255: what is clear in a movie stays so. */
+    /**
+     * Four frames written by ffmpeg's own program from PNG whose left half has an alpha of 40 times the frame's number,
+     * of 255: what is clear in a movie stays so.
+     */
     @ParameterizedTest
     @CsvSource({"alpha-rle.mov, 0.005", "alpha-444.mov, 0.01", "alpha.webm, 0.02"})
     void alphaOfMovies(String movie, double most) throws Exception {
-        try (Footage read = Footage.open(Path.of(CardTest.class.getResource("/" + movie).toURI()))) {
+        try (Footage read =
+                Footage.open(Path.of(CardTest.class.getResource("/" + movie).toURI()))) {
             assertThat(read.count()).isEqualTo(4);
             for (int f = 1; f <= 4; f++) {
                 BufferedImage b = read.frame(f - 1, Cut.ALPHA).image();

@@ -8,8 +8,10 @@ import org.junit.jupiter.api.Test;
 
 /** What a person did to tracks is done to what was computed, never in it. */
 class KeptTracksTest {
-    private static final List<Track> FOUND = List.of(new Track(1, new int[] {1, 2, 3, 4}, new double[] {10, 11, 12, 13}, new double[] {1, 1, 1, 1}), new Track(2, new int[] {4, 5, 6}, new double[] {99, 14, 15}, new double[] {2, 2, 2}),
-        new Track(3, new int[] {1, 2}, new double[] {5, 5}, new double[] {5, 5}));
+    private static final List<Track> FOUND = List.of(
+            new Track(1, new int[] {1, 2, 3, 4}, new double[] {10, 11, 12, 13}, new double[] {1, 1, 1, 1}),
+            new Track(2, new int[] {4, 5, 6}, new double[] {99, 14, 15}, new double[] {2, 2, 2}),
+            new Track(3, new int[] {1, 2}, new double[] {5, 5}, new double[] {5, 5}));
 
     @Test
     void deletedCutAndJoined() {

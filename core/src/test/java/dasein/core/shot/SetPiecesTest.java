@@ -22,7 +22,28 @@ import org.junit.jupiter.api.Test;
 
 /** Stand-ins in time: what is keyed, what is carried by a moving thing, and a ground that opens. */
 class SetPiecesTest {
-    private static Piece box(List<Piece.Key> keys, int follows) { return new Piece(1, "door", Kind.BOX, 1, 0, -2, 0, 1, 2, 0.1, 0, List.of(), List.of(Role.SHADOW, Role.HIDE), 0.3, 1, "", follows, 10, keys); }
+    private static Piece box(List<Piece.Key> keys, int follows) {
+        return new Piece(
+                1,
+                "door",
+                Kind.BOX,
+                1,
+                0,
+                -2,
+                0,
+                1,
+                2,
+                0.1,
+                0,
+                List.of(),
+                List.of(Role.SHADOW, Role.HIDE),
+                0.3,
+                1,
+                "",
+                follows,
+                10,
+                keys);
+    }
 
     private static Vec3 middle(float[] p) {
         Vec3 m = Vec3.ZERO;
@@ -30,7 +51,11 @@ class SetPiecesTest {
         return m;
     }
 
-    private static Mesh door(Piece p, Map<Integer, NavigableMap<Integer, Pose>> moved, double open, double close) { return new SetPieces(SetRecipe.BLANK.withPieces(List.of(p)), null, Map.of(), moved).at(open, close).get(1); }
+    private static Mesh door(Piece p, Map<Integer, NavigableMap<Integer, Pose>> moved, double open, double close) {
+        return new SetPieces(SetRecipe.BLANK.withPieces(List.of(p)), null, Map.of(), moved)
+                .at(open, close)
+                .get(1);
+    }
 
     @Test
     void keyedAndCarriedPiecesMoveWithinTheShutter() {
@@ -38,32 +63,45 @@ class SetPiecesTest {
         Mesh m = door(box(keys, 0), Map.of(), 5.5, 6.5);
         assertThat(middle(m.position0()).distance(new Vec3(1.9, 1, -2))).isLessThan(1e-5);
         assertThat(middle(m.position1()).distance(new Vec3(2.1, 1, -2))).isLessThan(1e-5);
-        assertThat(middle(door(box(keys, 0), Map.of(), 40, 40).position0()).distance(new Vec3(3, 1, -2))).isLessThan(1e-5);
+        assertThat(middle(door(box(keys, 0), Map.of(), 40, 40).position0()).distance(new Vec3(3, 1, -2)))
+                .isLessThan(1e-5);
         // A thing that goes a metre a frame and turns; the piece was built on it in frame 10.
         NavigableMap<Integer, Pose> way = new TreeMap<>();
-        for (int f = 5; f <= 20; f++) way.put(f, new Pose(Quat.axisAngle(Vec3.Y, 0.1 * (f - 10)), new Vec3(f - 10, 0, 0)));
-        Vec3 at = middle(door(box(List.of(), 4), Map.of(4, way), 12, 12).position0()), want = new Pose(Quat.axisAngle(Vec3.Y, 0.2), new Vec3(2, 0, 0)).toWorld(new Vec3(1, 1, -2));
+        for (int f = 5; f <= 20; f++)
+            way.put(f, new Pose(Quat.axisAngle(Vec3.Y, 0.1 * (f - 10)), new Vec3(f - 10, 0, 0)));
+        Vec3 at = middle(door(box(List.of(), 4), Map.of(4, way), 12, 12).position0()),
+                want = new Pose(Quat.axisAngle(Vec3.Y, 0.2), new Vec3(2, 0, 0)).toWorld(new Vec3(1, 1, -2));
         assertThat(at.distance(want)).isLessThan(1e-5);
-        assertThat(new SetPieces(SetRecipe.BLANK.withPieces(List.of(box(List.of(), 4))), null, Map.of(), Map.of(4, way)).at(30, 30)).hasSize(1);
-        assertThatThrownBy(() -> door(box(List.of(), 5), Map.of(4, way), 12, 12)).isInstanceOf(BadInput.class).hasMessageContaining("door");
+        assertThat(new SetPieces(SetRecipe.BLANK.withPieces(List.of(box(List.of(), 4))), null, Map.of(), Map.of(4, way))
+                        .at(30, 30))
+                .hasSize(1);
+        assertThatThrownBy(() -> door(box(List.of(), 5), Map.of(4, way), 12, 12))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("door");
     }
 
     @Test
     void aHoleOpensTheGroundOnlyWhereItIs() {
         Piece hole = new Piece(2, "shaft", Kind.HOLE, 2, 0, -1, 30, 1, 0, 2, 0, List.of(), List.of(), 0, 0);
-        Mesh ground = new SetPieces(SetRecipe.BLANK.withPieces(List.of(hole)), null, Map.of(), Map.of()).at(1, 1).get(0);
+        Mesh ground = new SetPieces(SetRecipe.BLANK.withPieces(List.of(hole)), null, Map.of(), Map.of())
+                .at(1, 1)
+                .get(0);
         Tracer t = Tracer.of(List.of(ground));
         double c = Math.cos(Math.toRadians(30)), s = Math.sin(Math.toRadians(30));
-        for (double[] q : new double[][] {{0, 0}, {0.48, 0.98}, {-0.48, -0.98}, {0.52, 0}, {0, 1.02}, {-0.52, 0.5}, {3, 3}}) {
+        for (double[] q :
+                new double[][] {{0, 0}, {0.48, 0.98}, {-0.48, -0.98}, {0.52, 0}, {0, 1.02}, {-0.52, 0.5}, {3, 3}}) {
             float x = (float) (2 + c * q[0] + s * q[1]), z = (float) (-1 - s * q[0] + c * q[1]);
             boolean open = Math.abs(q[0]) < 0.5 && Math.abs(q[1]) < 1;
-            assertThat(t.nearest(x, 2, z, 0, -1, 0, 10, 0.5f, 0.5f)).as(q[0] + ", " + q[1]).isEqualTo(!open);
+            assertThat(t.nearest(x, 2, z, 0, -1, 0, 10, 0.5f, 0.5f))
+                    .as(q[0] + ", " + q[1])
+                    .isEqualTo(!open);
         }
         double area = 0;
         float[] p = ground.position0();
         for (int k = 0; k < ground.index().length; k += 3) {
             Vec3[] v = new Vec3[3];
-            for (int i = 0; i < 3; i++) v[i] = new Vec3(p[3 * ground.index()[k + i]], 0, p[3 * ground.index()[k + i] + 2]);
+            for (int i = 0; i < 3; i++)
+                v[i] = new Vec3(p[3 * ground.index()[k + i]], 0, p[3 * ground.index()[k + i] + 2]);
             Vec3 n = v[1].minus(v[0]).cross(v[2].minus(v[0]));
             assertThat(n.y()).isNotNegative();
             area += n.length() / 2;

@@ -32,9 +32,13 @@ import org.bytedeco.opencv.opencv_core.TermCriteria;
 import org.junit.jupiter.api.Test;
 
 class CalibrationTest {
-    private static final Path FOLDER = Path.of(System.getenv().getOrDefault("DASEIN_PHOTOGRAPHS", "../var/photographs"));
+    private static final Path FOLDER =
+            Path.of(System.getenv().getOrDefault("DASEIN_PHOTOGRAPHS", "../var/photographs"));
 
-    /** The chessboard set in Debian's opencv-doc, beside its published intrinsics (left_intrinsics.yml) and OpenCV's calibrateCamera on the same corners. */
+    /**
+     * The chessboard set in Debian's opencv-doc, beside its published intrinsics (left_intrinsics.yml) and OpenCV's
+     * calibrateCamera on the same corners.
+     */
     @Test
     void photographsOfABoardGiveTheirPublishedLens() {
         assumeTrue(Files.exists(FOLDER.resolve("left01.jpg")), "the photographs are not there");
@@ -53,8 +57,23 @@ class CalibrationTest {
         Calibration.Result ours = Calibration.solve(boards, 9, 640, 480, Calibration.terms(true, true, true, true));
         Lens l = ours.lens();
         double[] theirs = openCv(boards);
-        System.out.printf("board found in %d of %d photographs, %d used; ours f %.2f centre %.2f, %.2f k1 %.4f rms %.3f px; OpenCV f %.2f centre %.2f, %.2f k1 %.4f rms %.3f; published f 535.92 centre 342.78, 236.07 rms 0.393%n", boards.size(), photographs, ours.used(), l.focalPx(), l.centreX(), l.centreY(), l.k1(), ours.rmsPx(),
-            theirs[0], theirs[1], theirs[2], theirs[3], theirs[4]);
+        System.out.printf(
+                "board found in %d of %d photographs, %d used; ours f %.2f centre %.2f, %.2f k1 %.4f rms "
+                        + "%.3f px; OpenCV f %.2f centre %.2f, %.2f k1 %.4f rms %.3f; published f 535.92 "
+                        + "centre 342.78, 236.07 rms 0.393%n",
+                boards.size(),
+                photographs,
+                ours.used(),
+                l.focalPx(),
+                l.centreX(),
+                l.centreY(),
+                l.k1(),
+                ours.rmsPx(),
+                theirs[0],
+                theirs[1],
+                theirs[2],
+                theirs[3],
+                theirs[4]);
         assertThat(boards.size()).isGreaterThanOrEqualTo(11);
         assertThat(l.focalPx()).isCloseTo(535.92, within(0.01 * 536));
         assertThat(l.centreX()).isCloseTo(342.78, within(4.0));
@@ -81,7 +100,16 @@ class CalibrationTest {
             images.put(k, m);
         }
         Mat camera = Mat.eye(3, 3, CV_64F).asMat(), bent = new Mat();
-        double rms = opencv_calib3d.calibrateCamera(objects, images, new Size(640, 480), camera, bent, new MatVector(), new MatVector(), opencv_calib3d.CALIB_FIX_ASPECT_RATIO, new TermCriteria(3, 100, 1e-10));
+        double rms = opencv_calib3d.calibrateCamera(
+                objects,
+                images,
+                new Size(640, 480),
+                camera,
+                bent,
+                new MatVector(),
+                new MatVector(),
+                opencv_calib3d.CALIB_FIX_ASPECT_RATIO,
+                new TermCriteria(3, 100, 1e-10));
         DoubleIndexer c = camera.createIndexer(), b = bent.createIndexer();
         return new double[] {c.get(0, 0), c.get(0, 2) + 0.5, c.get(1, 2) + 0.5, b.get(0, 0), rms};
     }
@@ -92,10 +120,15 @@ class CalibrationTest {
         Random r = new Random(3);
         List<double[][]> boards = new ArrayList<>();
         for (int k = 0; k < 12; k++) {
-            Rigid c = new Rigid(Quat.fromRotationVector(0.7 * r.nextDouble() - 0.35, 0.9 * r.nextDouble() - 0.45, 0.4 * r.nextDouble()).matrix(), new double[] {4 + 2 * r.nextDouble() - 1, 2.5 + 2 * r.nextDouble() - 1, -8 - 3 * r.nextDouble()});
+            Rigid c = new Rigid(
+                    Quat.fromRotationVector(
+                                    0.7 * r.nextDouble() - 0.35, 0.9 * r.nextDouble() - 0.45, 0.4 * r.nextDouble())
+                            .matrix(),
+                    new double[] {4 + 2 * r.nextDouble() - 1, 2.5 + 2 * r.nextDouble() - 1, -8 - 3 * r.nextDouble()});
             double[][] b = new double[54][];
             for (int i = 0; i < 54; i++) {
-                double[] q = c.toCamera(new double[] {i % 9, i / 9, 0, 1}), p = truth.distortToPixel(q[0] / q[2], q[1] / q[2]);
+                double[] q = c.toCamera(new double[] {i % 9, i / 9, 0, 1}),
+                        p = truth.distortToPixel(q[0] / q[2], q[1] / q[2]);
                 b[i] = new double[] {p[0] + 0.1 * r.nextGaussian(), p[1] + 0.1 * r.nextGaussian()};
             }
             boards.add(b);
@@ -105,7 +138,10 @@ class CalibrationTest {
         assertThat(s.lens().centreX()).isCloseTo(650, within(2.0));
         assertThat(s.lens().k1()).isCloseTo(-0.12, within(0.006));
         assertThat(s.rmsPx()).isCloseTo(0.14, within(0.02));
-        assertThatThrownBy(() -> Calibration.solve(boards.subList(0, 2), 9, 1280, 720, Calibration.terms(false, false, false, false))).isInstanceOf(NoSolution.class).hasMessageContaining("2 photographs");
+        assertThatThrownBy(() -> Calibration.solve(
+                        boards.subList(0, 2), 9, 1280, 720, Calibration.terms(false, false, false, false)))
+                .isInstanceOf(NoSolution.class)
+                .hasMessageContaining("2 photographs");
     }
 
     @Test

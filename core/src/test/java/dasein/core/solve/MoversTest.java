@@ -18,20 +18,32 @@ class MoversTest {
         List<Track> out = new ArrayList<>();
         for (int i = 0; i < still + moving; i++) {
             boolean moves = i >= still;
-            double px = moves ? -0.5 + 0.8 * r.nextDouble() : -5 + 10 * r.nextDouble(), py = moves ? -0.4 + 1.2 * r.nextDouble() : -2 + 4 * r.nextDouble(), pz = moves ? 6 + 0.6 * r.nextDouble() : 4 + 9 * r.nextDouble();
+            double px = moves ? -0.5 + 0.8 * r.nextDouble() : -5 + 10 * r.nextDouble(),
+                    py = moves ? -0.4 + 1.2 * r.nextDouble() : -2 + 4 * r.nextDouble(),
+                    pz = moves ? 6 + 0.6 * r.nextDouble() : 4 + 9 * r.nextDouble();
             int[] f = new int[FRAMES];
             double[] x = new double[FRAMES], y = new double[FRAMES];
             int n = 0;
             for (int k = 0; k < FRAMES; k++) {
-                double turn = 0.002 * k, cx = 0.03 * k, wx = px + (moves ? -0.02 * k : 0) - cx, wy = py + (moves ? 0.03 * Math.sin(0.4 * k) : 0) - 0.005 * k, wz = pz;
+                double turn = 0.002 * k,
+                        cx = 0.03 * k,
+                        wx = px + (moves ? -0.02 * k : 0) - cx,
+                        wy = py + (moves ? 0.03 * Math.sin(0.4 * k) : 0) - 0.005 * k,
+                        wz = pz;
                 double u = Math.cos(turn) * wx + Math.sin(turn) * wz, w = -Math.sin(turn) * wx + Math.cos(turn) * wz;
-                double qx = W / 2.0 + 1400 * u / w + 0.15 * r.nextGaussian(), qy = H / 2.0 + 1400 * wy / w + 0.15 * r.nextGaussian();
+                double qx = W / 2.0 + 1400 * u / w + 0.15 * r.nextGaussian(),
+                        qy = H / 2.0 + 1400 * wy / w + 0.15 * r.nextGaussian();
                 if (qx < 0 || qy < 0 || qx > W || qy > H) continue;
                 f[n] = k + 1;
                 x[n] = qx;
                 y[n++] = qy;
             }
-            if (n > 10) out.add(new Track(i, java.util.Arrays.copyOf(f, n), java.util.Arrays.copyOf(x, n), java.util.Arrays.copyOf(y, n)));
+            if (n > 10)
+                out.add(new Track(
+                        i,
+                        java.util.Arrays.copyOf(f, n),
+                        java.util.Arrays.copyOf(x, n),
+                        java.util.Arrays.copyOf(y, n)));
         }
         return out;
     }
@@ -47,7 +59,9 @@ class MoversTest {
     }
 
     @Test
-    void aShotInWhichNothingMovesHasNoGroups() { assertThat(Movers.find(shot(220, 0), W, H)).isEmpty(); }
+    void aShotInWhichNothingMovesHasNoGroups() {
+        assertThat(Movers.find(shot(220, 0), W, H)).isEmpty();
+    }
 
     @Test
     void aJumpIsFoundWithItsFrame() {

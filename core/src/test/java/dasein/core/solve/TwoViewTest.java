@@ -22,7 +22,8 @@ class TwoViewTest {
 
     private double[][] points(int n) {
         double[][] p = new double[n][];
-        for (int i = 0; i < n; i++) p[i] = new double[] {4 * r.nextDouble() - 2, 3 * r.nextDouble() - 1.5, 3 + 6 * r.nextDouble(), 1};
+        for (int i = 0; i < n; i++)
+            p[i] = new double[] {4 * r.nextDouble() - 2, 3 * r.nextDouble() - 1.5, 3 + 6 * r.nextDouble(), 1};
         return p;
     }
 
@@ -39,7 +40,13 @@ class TwoViewTest {
     @Test
     void fivePointsFindTheTrueEssentialMatrix() {
         for (int round = 0; round < 50; round++) {
-            Rigid b = camera(0.2 * r.nextGaussian(), 0.2 * r.nextGaussian(), 0.2 * r.nextGaussian(), r.nextGaussian(), r.nextGaussian(), 0.3 * r.nextGaussian());
+            Rigid b = camera(
+                    0.2 * r.nextGaussian(),
+                    0.2 * r.nextGaussian(),
+                    0.2 * r.nextGaussian(),
+                    r.nextGaussian(),
+                    r.nextGaussian(),
+                    0.3 * r.nextGaussian());
             double[][] p = points(12), x = seen(Rigid.identity(), p, 0), y = seen(b, p, 0);
             double best = 1;
             for (double[] e : FivePoint.solve(java.util.Arrays.copyOf(x, 5), java.util.Arrays.copyOf(y, 5))) {
@@ -63,7 +70,8 @@ class TwoViewTest {
         DoubleIndexer ri = rot.createIndexer();
         double[] theirs = new double[9];
         for (int i = 0; i < 9; i++) theirs[i] = ri.get(i / 3, i % 3);
-        double mineOff = Math.toDegrees(Quat.fromMatrix(ours.second().r).angleTo(Quat.fromMatrix(truth.r))), theirsOff = Math.toDegrees(Quat.fromMatrix(theirs).angleTo(Quat.fromMatrix(truth.r)));
+        double mineOff = Math.toDegrees(Quat.fromMatrix(ours.second().r).angleTo(Quat.fromMatrix(truth.r))),
+                theirsOff = Math.toDegrees(Quat.fromMatrix(theirs).angleTo(Quat.fromMatrix(truth.r)));
         System.out.printf("rotation error: ours %.4f deg, OpenCV %.4f deg%n", mineOff, theirsOff);
         assertThat(ours.inliers()).isGreaterThan(120);
         assertThat(mineOff).isLessThan(0.25);
@@ -83,7 +91,12 @@ class TwoViewTest {
     void resectionFindsThePoseAsSolvePnpDoes() {
         Rigid truth = camera(0.1, 0.3, -0.05, -0.7, 0.4, 0.5);
         double[][] p = points(80), y = seen(truth, p, 2e-4);
-        Mat object = new Mat(80, 3, CV_64F), image = mat(y), k = Mat.eye(3, 3, CV_64F).asMat(), rv = new Mat(), tv = new Mat(), rm = new Mat();
+        Mat object = new Mat(80, 3, CV_64F),
+                image = mat(y),
+                k = Mat.eye(3, 3, CV_64F).asMat(),
+                rv = new Mat(),
+                tv = new Mat(),
+                rm = new Mat();
         DoubleIndexer oi = object.createIndexer();
         for (int i = 0; i < 80; i++) for (int c = 0; c < 3; c++) oi.put(i, c, p[i][c]);
         opencv_calib3d.solvePnP(object, image, k, Mat.zeros(4, 1, CV_64F).asMat(), rv, tv);
@@ -94,6 +107,7 @@ class TwoViewTest {
         for (int i = 0; i < 20; i++) y[i] = new double[] {r.nextDouble() - 0.5, r.nextDouble() - 0.5};
         Rigid ours = Resection.ransac(List.of(p), new ArrayList<>(List.of(y)), 1e-3, 100, 20, new Random(2));
         assertThat(Quat.fromMatrix(ours.r).angleTo(Quat.fromMatrix(theirs))).isLessThan(5e-4);
-        for (int c = 0; c < 3; c++) assertThat(ours.c[c]).isCloseTo(truth.c[c], org.assertj.core.api.Assertions.within(3e-3));
+        for (int c = 0; c < 3; c++)
+            assertThat(ours.c[c]).isCloseTo(truth.c[c], org.assertj.core.api.Assertions.within(3e-3));
     }
 }

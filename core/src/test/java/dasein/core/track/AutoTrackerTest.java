@@ -31,12 +31,16 @@ class AutoTrackerTest {
     static final int H = 320;
     private static final int FRAMES = 12;
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
 
     /** Frame f shows the texture through this map from pixel to texture. */
     static double[] map(double x, double y, int f) {
         double a = 0.004 * f, s = 1 + 0.004 * f, u = x - W / 2.0, v = y - H / 2.0, w = 1 + 0.00003 * f * u;
-        return new double[] {(s * (Math.cos(a) * u - Math.sin(a) * v) + 2.3 * f) / w, (s * (Math.sin(a) * u + Math.cos(a) * v) - 1.1 * f) / w};
+        return new double[] {
+            (s * (Math.cos(a) * u - Math.sin(a) * v) + 2.3 * f) / w,
+            (s * (Math.sin(a) * u + Math.cos(a) * v) - 1.1 * f) / w
+        };
     }
 
     /** Smooth random texture: a sum of waves of many directions and lengths. */
@@ -66,19 +70,31 @@ class AutoTrackerTest {
     }
 
     private Plate plate(double gainStep, double noise) {
-        for (int f = 0; f < FRAMES; f++) Stills.writePng(folder.resolve(String.format("f%03d.png", f + 1)), frame(f, 1 + gainStep * f, noise), Encoding.SRGB);
+        for (int f = 0; f < FRAMES; f++)
+            Stills.writePng(
+                    folder.resolve(String.format("f%03d.png", f + 1)),
+                    frame(f, 1 + gainStep * f, noise),
+                    Encoding.SRGB);
         return Plate.open(folder, null, null);
     }
 
     /** Where a mark of frame 0 must be in frame f: Newton on the map. */
-    static double[] truth(double x0, double y0, int f) { return truth(x0, y0, 0, f); }
+    static double[] truth(double x0, double y0, int f) {
+        return truth(x0, y0, 0, f);
+    }
 
     static double[] truth(double x0, double y0, int from, int f) {
         double[] want = map(x0, y0, from);
         double x = x0, y = y0;
         for (int i = 0; i < 30; i++) {
             double[] m = map(x, y, f), mx = map(x + 0.01, y, f), my = map(x, y + 0.01, f);
-            double a = (mx[0] - m[0]) / 0.01, b = (my[0] - m[0]) / 0.01, c = (mx[1] - m[1]) / 0.01, d = (my[1] - m[1]) / 0.01, det = a * d - b * c, ex = want[0] - m[0], ey = want[1] - m[1];
+            double a = (mx[0] - m[0]) / 0.01,
+                    b = (my[0] - m[0]) / 0.01,
+                    c = (mx[1] - m[1]) / 0.01,
+                    d = (my[1] - m[1]) / 0.01,
+                    det = a * d - b * c,
+                    ex = want[0] - m[0],
+                    ey = want[1] - m[1];
             x += (d * ex - b * ey) / det;
             y += (a * ey - c * ex) / det;
         }
@@ -103,11 +119,19 @@ class AutoTrackerTest {
     @Test
     void followsKnownHomographiesAtLeastAsWellAsOpenCv() {
         Plate p = plate(0.01, 0.006);
-        List<Track> ours = AutoTracker.track(p, 1, FRAMES, null, new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE);
+        List<Track> ours = AutoTracker.track(
+                p,
+                1,
+                FRAMES,
+                null,
+                new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD),
+                Progress.NONE);
         double mine = rms(ours);
         List<Track> begun = ours.stream().filter(t -> t.frames()[0] == 1).toList();
         double theirs = rms(openCv(p, begun));
-        System.out.printf("tracking error over %d frames: ours %.3f px RMS, OpenCV pyramidal LK (15x15) %.3f%n", FRAMES, mine, theirs);
+        System.out.printf(
+                "tracking error over %d frames: ours %.3f px RMS, OpenCV pyramidal LK (15x15) %.3f%n",
+                FRAMES, mine, theirs);
         assertThat(mine).isLessThan(0.12).isLessThan(1.1 * theirs);
         assertThat(Coverage.covered(ours, 1, FRAMES, W, H)).isGreaterThan(0.9);
     }
@@ -127,7 +151,8 @@ class AutoTrackerTest {
         }
         for (int f = 2; f <= FRAMES; f++) {
             Mat next = grey(p.frame(f)), moved = new Mat(), ok = new Mat(), err = new Mat();
-            opencv_video.calcOpticalFlowPyrLK(before, next, now, moved, ok, err, new Size(15, 15), 3, new TermCriteria(3, 30, 0.01), 0, 1e-4);
+            opencv_video.calcOpticalFlowPyrLK(
+                    before, next, now, moved, ok, err, new Size(15, 15), 3, new TermCriteria(3, 30, 0.01), 0, 1e-4);
             FloatIndexer mi = moved.createIndexer();
             for (int i = 0; i < n; i++) {
                 x[i][f - 1] = mi.get(i, 0, 0) + 0.5;
@@ -147,7 +172,8 @@ class AutoTrackerTest {
     private static Mat grey(Image im) {
         Mat m = new Mat(H, W, CV_8U);
         UByteIndexer b = m.createIndexer();
-        for (int y = 0; y < H; y++) for (int x = 0; x < W; x++) b.put(y, x, Encoding.SRGB.encode8(im.planes[1][y * W + x]));
+        for (int y = 0; y < H; y++)
+            for (int x = 0; x < W; x++) b.put(y, x, Encoding.SRGB.encode8(im.planes[1][y * W + x]));
         return m;
     }
 
@@ -159,17 +185,29 @@ class AutoTrackerTest {
         for (int f = 1; f <= n; f++) {
             float[] l = frame(f - 1, 1, 0.004).planes[1];
             int bar = 12 * f;
-            for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(i % W >= bar && i % W < bar + 50 ? 0.05f : l[i]);
+            for (int i = 0; i < l.length; i++)
+                l[i] = 255 * (float) Math.sqrt(i % W >= bar && i % W < bar + 50 ? 0.05f : l[i]);
             grey[f] = l;
         }
-        List<Track> t = AutoTracker.track(f -> grey[f], W, H, 1, n, null, new TrackSettings(150, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE, null);
+        List<Track> t = AutoTracker.track(
+                f -> grey[f],
+                W,
+                H,
+                1,
+                n,
+                null,
+                new TrackSettings(150, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD),
+                Progress.NONE,
+                null);
         int again = 0;
         for (Track k : t) {
             for (int i = 1; i < k.length(); i++) {
                 if (k.frames()[i] == k.frames()[i - 1] + 1) continue;
                 again++;
                 double[] q = truth(k.x()[i - 1], k.y()[i - 1], k.frames()[i - 1] - 1, k.frames()[i] - 1);
-                assertThat(Math.hypot(q[0] - k.x()[i], q[1] - k.y()[i])).as("track %d after frame %d", k.id(), k.frames()[i - 1]).isLessThan(1.5);
+                assertThat(Math.hypot(q[0] - k.x()[i], q[1] - k.y()[i]))
+                        .as("track %d after frame %d", k.id(), k.frames()[i - 1])
+                        .isLessThan(1.5);
             }
         }
         assertThat(again).isGreaterThan(15);
@@ -184,19 +222,33 @@ class AutoTrackerTest {
             grey[f] = new float[w * h];
             for (int i = 0; i < w * h; i++) {
                 double x = i % w + 3.4 * f, y = i / w - 1.7 * f;
-                grey[f][i] = (float) (120 + 30 * Math.sin(0.11 * x + 2 * Math.sin(0.023 * y)) + 30 * Math.sin(0.13 * y + 2 * Math.sin(0.017 * x)) + 15 * Math.sin(0.07 * x - 0.09 * y));
+                grey[f][i] = (float) (120
+                        + 30 * Math.sin(0.11 * x + 2 * Math.sin(0.023 * y))
+                        + 30 * Math.sin(0.13 * y + 2 * Math.sin(0.017 * x))
+                        + 15 * Math.sin(0.07 * x - 0.09 * y));
             }
         }
         boolean[] left = new boolean[w * h];
         for (int i = 0; i < left.length; i++) left[i] = i % w < w / 4;
-        List<Track> t = AutoTracker.track(f -> grey[f], w, h, 1, n, f -> left, new TrackSettings(150, 0.02, 7, 0, 4, TrackSettings.Quality.DRAFT), Progress.NONE, null);
+        List<Track> t = AutoTracker.track(
+                f -> grey[f],
+                w,
+                h,
+                1,
+                n,
+                f -> left,
+                new TrackSettings(150, 0.02, 7, 0, 4, TrackSettings.Quality.DRAFT),
+                Progress.NONE,
+                null);
         assertThat(t.size()).isGreaterThan(60);
         double[] off = new double[t.size()];
         for (int i = 0; i < off.length; i++) {
             Track k = t.get(i);
             int e = k.length() - 1;
             assertThat(k.x()[e]).isGreaterThan(w / 4.0 - 2);
-            off[i] = Math.hypot(k.x()[e] - k.x()[0] + 3.4 * (k.frames()[e] - k.frames()[0]), k.y()[e] - k.y()[0] - 1.7 * (k.frames()[e] - k.frames()[0]));
+            off[i] = Math.hypot(
+                    k.x()[e] - k.x()[0] + 3.4 * (k.frames()[e] - k.frames()[0]),
+                    k.y()[e] - k.y()[0] - 1.7 * (k.frames()[e] - k.frames()[0]));
         }
         Arrays.sort(off);
         // Were places left in half pixels, they would be off by a dozen.
@@ -209,8 +261,16 @@ class AutoTrackerTest {
         Plate p = plate(0, 0.004);
         boolean[] left = new boolean[W * H];
         for (int i = 0; i < left.length; i++) left[i] = i % W < W / 2;
-        List<Track> t = AutoTracker.track(p, 1, FRAMES, f -> left, new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD), Progress.NONE);
-        assertThat(t).isNotEmpty().allSatisfy(k -> assertThat(Arrays.stream(k.x()).min().orElse(0)).isGreaterThanOrEqualTo(W / 2.0 - 1));
+        List<Track> t = AutoTracker.track(
+                p,
+                1,
+                FRAMES,
+                f -> left,
+                new TrackSettings(120, 0.02, 7, 0, 6, TrackSettings.Quality.STANDARD),
+                Progress.NONE);
+        assertThat(t).isNotEmpty().allSatisfy(k -> assertThat(
+                        Arrays.stream(k.x()).min().orElse(0))
+                .isGreaterThanOrEqualTo(W / 2.0 - 1));
     }
 
     @Test
@@ -221,6 +281,8 @@ class AutoTrackerTest {
             Stills.writePng(folder.resolve("g" + f + ".png"), im, Encoding.SRGB);
         }
         Plate p = Plate.open(folder, null, null);
-        assertThatThrownBy(() -> AutoTracker.track(p, 1, 3, null, TrackSettings.DEFAULT, Progress.NONE)).isInstanceOf(NoSolution.class).hasMessageContaining("no contrast");
+        assertThatThrownBy(() -> AutoTracker.track(p, 1, 3, null, TrackSettings.DEFAULT, Progress.NONE))
+                .isInstanceOf(NoSolution.class)
+                .hasMessageContaining("no contrast");
     }
 }

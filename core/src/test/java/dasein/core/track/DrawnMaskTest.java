@@ -38,16 +38,20 @@ class DrawnMaskTest {
 
     @Test
     void betweenKeysItMovesEvenlyAndOutsideItStands() {
-        DrawnMask s = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8)))).keyed(20, circle(80, 50, 20, 8));
+        DrawnMask s = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8))))
+                .keyed(20, circle(80, 50, 20, 8));
         assertThat(s.at(15)[0]).isCloseTo(80, within(1e-9));
         assertThat(s.at(5)[0]).isCloseTo(60, within(1e-9));
         assertThat(s.at(99)[0]).isCloseTo(100, within(1e-9));
-        assertThatThrownBy(() -> s.keyed(12, circle(1, 2, 3, 5))).isInstanceOf(BadInput.class).hasMessageContaining("same number of points");
+        assertThatThrownBy(() -> s.keyed(12, circle(1, 2, 3, 5)))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("same number of points");
     }
 
     @Test
     void featherFadesOutwardOnly() {
-        DrawnMask sharp = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))), faded = new DrawnMask(1, "a", 10, DrawnMask.Carry.KEYS, sharp.keys());
+        DrawnMask sharp = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))),
+                faded = new DrawnMask(1, "a", 10, DrawnMask.Carry.KEYS, sharp.keys());
         float[] hard = sharp.raster(sharp.at(1), 128, 100), soft = faded.raster(faded.at(1), 128, 100);
         for (int i = 0; i < hard.length; i++) assertThat(soft[i]).isGreaterThanOrEqualTo(hard[i] - 1e-6f);
         assertThat(soft[50 * 128 + 94]).isBetween(0.05f, 0.95f);

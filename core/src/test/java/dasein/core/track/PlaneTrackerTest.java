@@ -16,11 +16,14 @@ class PlaneTrackerTest {
 
     @Test
     void itsCornersStayWhereTheSurfaceTakesThem() {
-        PlaneTracker t = new PlaneTracker(f -> {
-            float[] l = AutoTrackerTest.frame(f - 1, 1 + 0.015 * f, 0.006).planes[1];
-            for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(Math.max(0, l[i]));
-            return l;
-        }, W, H);
+        PlaneTracker t = new PlaneTracker(
+                f -> {
+                    float[] l = AutoTrackerTest.frame(f - 1, 1 + 0.015 * f, 0.006).planes[1];
+                    for (int i = 0; i < l.length; i++) l[i] = 255 * (float) Math.sqrt(Math.max(0, l[i]));
+                    return l;
+                },
+                W,
+                H);
         DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(6, QUAD)));
         TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE);
         assertThat(ways.keySet()).hasSize(FRAMES);
@@ -39,23 +42,39 @@ class PlaneTrackerTest {
     /** Something crosses the surface; with its part masked out the rest of the surface decides. */
     @Test
     void whatCrossesIsMaskedOut() {
-        PlaneTracker t = new PlaneTracker(f -> {
-            float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
-            for (int i = 0; i < l.length; i++) l[i] = crosses(i % W, i / W, f) ? 128 + 90 * (float) Math.sin(i % W * 0.6 + f) : 255 * (float) Math.sqrt(Math.max(0, l[i]));
-            return l;
-        }, W, H);
-        DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(1, QUAD)), DrawnMask.Use.SURFACE, List.of());
+        PlaneTracker t = new PlaneTracker(
+                f -> {
+                    float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
+                    for (int i = 0; i < l.length; i++)
+                        l[i] = crosses(i % W, i / W, f)
+                                ? 128 + 90 * (float) Math.sin(i % W * 0.6 + f)
+                                : 255 * (float) Math.sqrt(Math.max(0, l[i]));
+                    return l;
+                },
+                W,
+                H);
+        DrawnMask piece = new DrawnMask(
+                1,
+                "wall",
+                0,
+                DrawnMask.Carry.PLANE,
+                List.of(new DrawnMask.Key(1, QUAD)),
+                DrawnMask.Use.SURFACE,
+                List.of());
         java.util.function.IntFunction<boolean[]> hidden = f -> {
             boolean[] m = new boolean[W * H];
             for (int i = 0; i < m.length; i++) m[i] = crosses(i % W, i / W, f);
             return m;
         };
-        double with = worst(piece, t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, hidden, Progress.NONE)), without = worst(piece, t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE));
+        double with = worst(piece, t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, hidden, Progress.NONE)),
+                without = worst(piece, t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE));
         System.out.printf("crossed plane: worst corner %.3f px masked, %.3f px not%n", with, without);
         assertThat(with).isLessThan(0.5).isLessThan(0.5 * without);
     }
 
-    private static boolean crosses(int x, int y, int frame) { return Math.abs(x - 160 - 9 * frame) < 26 && y > 90 && y < 200; }
+    private static boolean crosses(int x, int y, int frame) {
+        return Math.abs(x - 160 - 9 * frame) < 26 && y > 90 && y < 200;
+    }
 
     /** Frames in which it was not held count as far off. */
     private static double worst(DrawnMask piece, TreeMap<Integer, double[]> ways) {
@@ -73,24 +92,41 @@ class PlaneTrackerTest {
     /** Two points determine a similarity (Umeyama 1991 with two points): any third point under it goes along. */
     @Test
     void twoMarksGiveShiftTurnAndSize() {
-        double[] h = {0.9 * Math.cos(0.3), -0.9 * Math.sin(0.3), 14, 0.9 * Math.sin(0.3), 0.9 * Math.cos(0.3), -5, 0, 0, 1};
-        double[] a = PlaneTracker.mapped(h, new double[] {20, 30}), b = PlaneTracker.mapped(h, new double[] {120, 90}), c = PlaneTracker.mapped(h, new double[] {70, 200});
-        Track t = new Track(1, new int[] {3, 8}, new double[] {20, a[0]}, new double[] {30, a[1]}), u = new Track(2, new int[] {3, 8}, new double[] {120, b[0]}, new double[] {90, b[1]});
-        DrawnMask mask = new DrawnMask(5, "m", 0, DrawnMask.Carry.MARKS, List.of(new DrawnMask.Key(3, List.of(70.0, 200.0, 0.0, 0.0, 9.0, 1.0))), DrawnMask.Use.AWAY, List.of(1, 2));
+        double[] h = {
+            0.9 * Math.cos(0.3), -0.9 * Math.sin(0.3), 14, 0.9 * Math.sin(0.3), 0.9 * Math.cos(0.3), -5, 0, 0, 1
+        };
+        double[] a = PlaneTracker.mapped(h, new double[] {20, 30}),
+                b = PlaneTracker.mapped(h, new double[] {120, 90}),
+                c = PlaneTracker.mapped(h, new double[] {70, 200});
+        Track t = new Track(1, new int[] {3, 8}, new double[] {20, a[0]}, new double[] {30, a[1]}),
+                u = new Track(2, new int[] {3, 8}, new double[] {120, b[0]}, new double[] {90, b[1]});
+        DrawnMask mask = new DrawnMask(
+                5,
+                "m",
+                0,
+                DrawnMask.Carry.MARKS,
+                List.of(new DrawnMask.Key(3, List.of(70.0, 200.0, 0.0, 0.0, 9.0, 1.0))),
+                DrawnMask.Use.AWAY,
+                List.of(1, 2));
         double[] got = mask.at(8, MarkMotion.two(t, u, 3));
         assertThat(got[0]).isCloseTo(c[0], org.assertj.core.api.Assertions.within(1e-9));
         assertThat(got[1]).isCloseTo(c[1], org.assertj.core.api.Assertions.within(1e-9));
-        assertThat(mask.at(8, MarkMotion.one(t, 3))[0]).isCloseTo(70 + a[0] - 20, org.assertj.core.api.Assertions.within(1e-9));
+        assertThat(mask.at(8, MarkMotion.one(t, 3))[0])
+                .isCloseTo(70 + a[0] - 20, org.assertj.core.api.Assertions.within(1e-9));
         assertThat(MarkMotion.two(t, u, 4)).isEmpty();
     }
 
     @Test
     void aSurfaceThatDisappearsEndsAndItsMaskWithIt() {
-        PlaneTracker t = new PlaneTracker(f -> {
-            float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
-            for (int i = 0; i < l.length; i++) l[i] = f >= 9 ? 90 + i % 7 : 255 * (float) Math.sqrt(Math.max(0, l[i]));
-            return l;
-        }, W, H);
+        PlaneTracker t = new PlaneTracker(
+                f -> {
+                    float[] l = AutoTrackerTest.frame(f - 1, 1, 0.004).planes[1];
+                    for (int i = 0; i < l.length; i++)
+                        l[i] = f >= 9 ? 90 + i % 7 : 255 * (float) Math.sqrt(Math.max(0, l[i]));
+                    return l;
+                },
+                W,
+                H);
         DrawnMask piece = new DrawnMask(1, "wall", 0, DrawnMask.Carry.PLANE, List.of(new DrawnMask.Key(1, QUAD)));
         TreeMap<Integer, double[]> ways = t.follow(piece, HandMark.Motion.PERSPECTIVE, 1, FRAMES, null, Progress.NONE);
         assertThat(ways.lastKey()).isEqualTo(8);
