@@ -33,6 +33,7 @@ final class PlateBench {
                 MovieWriter w = new MovieWriter(movie, 1920, 1080, 24, 1, p.encoding(), 20_000_000)) {
             for (int f = 0; f < FRAMES; f++)
                 w.write(p.frame(f < 96 ? f + 1 : 191 - f).resize(1920, 1080));
+            w.finish();
         }
         System.out.printf("1080p H.264, %d frames, %.1f MB%n", FRAMES, Files.size(movie) / 1048576.0);
         double first = seconds(() -> {

@@ -141,6 +141,7 @@ public final class Shoot {
                 for (float[] p : im.planes) for (int i = 0; i < p.length; i++) p[i] *= k;
                 w.write(Sensor.expose(im, f));
             }
+            w.finish();
         }
     }
 }

@@ -39,16 +39,16 @@ public final class Comp {
         Image.rows(h, y -> {
             for (int i = y * w, end = i + w; i < end; i++) {
                 float a = alpha[i];
-                boolean touched = a > 0;
-                for (int c = 0; c < 3; c++) touched |= s[c][i] != 1 || b[c][i] != 0 || m[c][i] != 0;
-                if (!touched) continue;
+                // Softness carries a performer's light beyond the pixels it was rendered in.
+                boolean shown = a > 0 || cg[0][i] != 0 || cg[1][i] != 0 || cg[2][i] != 0;
+                if (!shown && !p.matters(i)) continue;
                 for (int c = 0; c < 3; c++) {
                     float v = out.planes[c][i] * Math.max(0, 1 - (1 - s[c][i]) * tint[c])
                             + bounce * b[c][i]
                             + mirror * m[c][i];
-                    if (a > 0) {
+                    if (shown) {
                         v = v * (1 - a) + cg[c][i];
-                        if (grain > 0) v = grained(v, a * grain, i % w, y, c, seed, encoding);
+                        if (a > 0 && grain > 0) v = grained(v, a * grain, i % w, y, c, seed, encoding);
                     }
                     out.planes[c][i] = Math.max(v, 0);
                 }
@@ -57,23 +57,22 @@ public final class Comp {
         return out;
     }
 
-    /** Rows and columns that a performer covers: x0, y0, x1, y1 (exclusive); null when nothing at all shows. */
+    /**
+     * Rows and columns that performers and added light show in: x0, y0, x1, y1 (exclusive); null when nothing at all
+     * shows.
+     */
     private static int[] influence(Passes p) {
         int w = p.width, x0 = w, y0 = p.height, x1 = 0, y1 = 0;
         boolean any = false;
         for (int y = 0; y < p.height; y++) {
             for (int x = 0, i = y * w; x < w; x++, i++) {
-                if (p.alpha[i] > 0) {
+                if (p.shows(i)) {
                     x0 = Math.min(x0, x);
                     x1 = Math.max(x1, x + 1);
                     y0 = Math.min(y0, y);
                     y1 = y + 1;
                 }
-                any |= p.shadow[0][i] != 1
-                        || p.shadow[1][i] != 1
-                        || p.shadow[2][i] != 1
-                        || p.bounce[0][i] != 0
-                        || p.reflection[0][i] != 0;
+                any |= p.matters(i);
             }
         }
         return x1 == 0 && !any ? null : new int[] {x0, y0, x1, y1};
@@ -96,7 +95,7 @@ public final class Comp {
         Image.rows(bh, y -> {
             for (int x = 0, i = (y + y0) * w + x0, o = y * bw; x < bw; x++, i++, o++) {
                 float a = p.alpha[i];
-                if (a <= 0) continue;
+                if (!p.shows(i)) continue;
                 float red = p.beauty[0][i] * gain,
                         green = p.beauty[1][i] * gain,
                         blue = p.beauty[2][i] * gain,

@@ -4,6 +4,7 @@ import static org.lwjgl.util.tinyexr.TinyEXR.*;
 
 import dasein.core.BadInput;
 import dasein.core.image.Image;
+import dasein.core.image.Room;
 import java.io.OutputStream;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
@@ -372,6 +373,13 @@ public final class Exr {
                 FreeEXRHeader(header);
                 throw new BadInput(
                         name + " says it is " + w[2] + " x " + w[3] + " pixels, which is too " + "large to read");
+            }
+            try {
+                // What is read is floats twice over: the library's, and ours.
+                Room.ask(name, w[2], w[3], 8 * Math.max(1, header.num_channels()));
+            } catch (BadInput e) {
+                FreeEXRHeader(header);
+                throw e;
             }
         }
     }

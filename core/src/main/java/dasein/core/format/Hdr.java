@@ -4,6 +4,7 @@ import com.twelvemonkeys.imageio.plugins.hdr.HDRImageReadParam;
 import com.twelvemonkeys.imageio.plugins.hdr.tonemap.NullToneMapper;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
+import dasein.core.image.Room;
 import java.awt.image.Raster;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -19,6 +20,7 @@ final class Hdr {
         ImageReader reader = ImageIO.getImageReadersByFormatName("HDR").next();
         try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
             reader.setInput(in);
+            Room.ask(path.getFileName().toString(), reader.getWidth(0), reader.getHeight(0), 28);
             HDRImageReadParam param = (HDRImageReadParam) reader.getDefaultReadParam();
             param.setToneMapper(new NullToneMapper());
             Raster r = reader.read(0, param).getRaster();
@@ -31,6 +33,8 @@ final class Hdr {
                     for (int c = 0; c < 3; c++) out.planes[c][y * w + x] = row[x * r.getNumBands() + c];
             }
             return out;
+        } catch (BadInput e) {
+            throw e;
         } catch (IOException | RuntimeException e) {
             throw new BadInput(path.getFileName() + " is not a Radiance HDR picture that can be read", e);
         } finally {

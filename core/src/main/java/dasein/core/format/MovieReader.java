@@ -8,6 +8,7 @@ import static org.bytedeco.ffmpeg.global.swscale.*;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferInt;
 import java.nio.file.Path;
@@ -37,6 +38,10 @@ import org.bytedeco.javacpp.PointerPointer;
 public final class MovieReader implements AutoCloseable {
     /** Larger pictures are refused before anything is allocated. */
     private static final int MAX_SIDE = 16384;
+
+    private static final String CONTAINERS =
+            "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,h264,hevc,m4v,flv,asf,ogg,dv,gxf,nut,"
+                    + "ivf,yuv4mpegpipe,gif,dpx_pipe";
 
     public final int width;
     public final int height;
@@ -71,8 +76,10 @@ public final class MovieReader implements AutoCloseable {
         this.path = path;
         String name = path.getFileName().toString();
         AVDictionary options = new AVDictionary(null);
-        // Only files: a playlist inside an upload must not make the server open network addresses.
+        // A playlist names other files, of this machine or of the network: it is none of these kinds, which hold all
+        // that they show.
         av_dict_set(options, "protocol_whitelist", "file", 0);
+        av_dict_set(options, "format_whitelist", CONTAINERS, 0);
         int opened = avformat_open_input(format, path.toString(), null, options);
         av_dict_free(options);
         if (opened < 0 || avformat_find_stream_info(format, (PointerPointer<?>) null) < 0) {
@@ -95,6 +102,13 @@ public final class MovieReader implements AutoCloseable {
             close();
             throw new BadInput(name + " says it is " + width + " x " + height + " pixels; between 16 and " + MAX_SIDE
                     + " can be read");
+        }
+        try {
+            // Codes of 16 bit beside three floats.
+            Room.ask(name, width, height, 18);
+        } catch (BadInput e) {
+            close();
+            throw e;
         }
         AVRational r = s.avg_frame_rate().num() > 0 ? s.avg_frame_rate() : s.r_frame_rate();
         AVCodec c = decoder(s);

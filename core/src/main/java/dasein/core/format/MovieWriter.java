@@ -31,6 +31,7 @@ public final class MovieWriter implements AutoCloseable {
     private final byte[] luma;
     private final byte[][] chroma;
     private long count;
+    private boolean finished;
 
     static {
         av_log_set_level(AV_LOG_QUIET);
@@ -151,13 +152,23 @@ public final class MovieWriter implements AutoCloseable {
         if (code < 0) throw new IllegalStateException("the movie could not be written (library code " + code + ")");
     }
 
-    /** Finishes the file. */
+    /**
+     * Writes what is still to come and the trailer. Without it the file is none: call it when all frames are written.
+     *
+     * @throws IllegalStateException when the trailer could not be written, for example on a full disk
+     */
+    public void finish() {
+        check(avcodec_send_frame(encoder, (AVFrame) null));
+        drain();
+        check(av_write_trailer(format));
+        check(avio_closep(format.pb()));
+        finished = true;
+    }
+
+    /** Lets go of everything; a file that was not {@link #finish finished} is left cut short. */
     @Override
     public void close() {
-        avcodec_send_frame(encoder, (AVFrame) null);
-        drain();
-        av_write_trailer(format);
-        avio_closep(format.pb());
+        if (!finished) avio_closep(format.pb());
         avcodec_free_context(encoder);
         av_frame_free(frame);
         av_packet_free(packet);

@@ -3,6 +3,7 @@ package dasein.core.format;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
 import java.awt.image.ComponentSampleModel;
 import java.awt.image.DataBuffer;
@@ -28,6 +29,8 @@ import javax.imageio.stream.ImageInputStream;
  */
 public final class Stills {
     private static final long MAX_PIXELS = 1L << 28;
+    /** Of a pixel while it is read: three floats, and codes of up to 16 bit with alpha. */
+    private static final int BYTES = 20;
 
     static {
         ImageIO.setUseCache(false);
@@ -49,7 +52,11 @@ public final class Stills {
                 return r.read(0, encoding);
             }
         }
-        return encoding.primaries.intoRec709(withReader(path, r -> fromBuffered(r.read(0), encoding)));
+        return encoding.primaries.intoRec709(withReader(path, r -> {
+            try (Room room = Room.take(path.getFileName().toString(), r.getWidth(0), r.getHeight(0), BYTES)) {
+                return fromBuffered(r.read(0), encoding);
+            }
+        }));
     }
 
     /** Width and height, from the head of the file. */
@@ -95,6 +102,15 @@ public final class Stills {
             // Readers meet damaged files with exceptions of many kinds.
             throw new BadInput(path.getFileName() + " is damaged or cut short", e);
         }
+    }
+
+    /** As it is stored, 8 bit and with its alpha where it has any. @throws BadInput with what is wrong with it */
+    public static BufferedImage buffered(Path path) {
+        return withReader(path, r -> {
+            try (Room room = Room.take(path.getFileName().toString(), r.getWidth(0), r.getHeight(0), 12)) {
+                return r.read(0);
+            }
+        });
     }
 
     public static Image fromBuffered(BufferedImage bi, Encoding encoding) {

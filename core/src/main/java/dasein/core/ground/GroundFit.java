@@ -427,7 +427,7 @@ public final class GroundFit {
             double scale = Math.exp(s.logScale);
             double[] off =
                     flat.stream().mapToDouble(r -> Math.abs(r.of(s))).sorted().toArray();
-            // Half of the picked points may lie; the flatness is that of the better part.
+            // One in ten of the picked points may lie; the flatness is that of the others.
             int n = recipe.groundPoints().isEmpty()
                     ? off.length
                     : Math.min(off.length, Math.max(3, off.length * 9 / 10));

@@ -279,6 +279,26 @@ public record SetRecipe(
                 levels);
     }
 
+    /** What stands in the set, without anything that is said about its frame. */
+    public SetRecipe unframed() {
+        return new SetRecipe(
+                List.of(),
+                0,
+                0,
+                0,
+                List.of(),
+                catcher,
+                wet,
+                wetRoughness,
+                List.of(),
+                List.of(),
+                List.of(),
+                0,
+                pieces,
+                colours,
+                List.of());
+    }
+
     /** Whether nothing at all is said about the frame. */
     public boolean unsaid() {
         return framing().withPoints(List.of()).equals(BLANK.framing());

@@ -73,7 +73,10 @@ public final class Image {
         return top * (1 - b) + low * b;
     }
 
-    /** Area-true resize (each output pixel is the mean of what it covers) down, bilinear up. */
+    /**
+     * Resized: halved while it is at least twice too large, then by the mean of four bilinear samples a pixel, which is
+     * close to the mean of what a pixel covers but not equal to it; enlarged by the same.
+     */
     public Image resize(int w, int h) {
         if (w == width && h == height) return this;
         if (w * 2 <= width && h * 2 <= height) return half().resize(w, h);

@@ -33,6 +33,10 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
     public static final LightRecipe BLANK =
             new LightRecipe("", 0, 1, new SunRecipe("map", -45, 40, 3, 1, List.of(1.0, 1.0, 1.0)));
 
+    public LightRecipe withEnvironment(String other) {
+        return new LightRecipe(other, turnDeg, level, sun);
+    }
+
     /** @param map the picture named by {@link #environment}, or null */
     public Lighting build(Image map) {
         double turn = Math.toRadians(turnDeg);

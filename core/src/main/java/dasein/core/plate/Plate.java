@@ -13,7 +13,6 @@ import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
@@ -23,14 +22,12 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
- * Footage of one take. A movie's frames are numbered from 1, a folder's by its file names. Frames are kept for a while
- * (a few hundred megabytes at most), so reading around the same place is quick. Safe for several threads.
+ * Footage of one take. A movie's frames are numbered from 1, a folder's by its file names. Frames are kept for a while,
+ * so reading around the same place is quick. Safe for several threads.
  */
-public final class Plate implements AutoCloseable {
+public final class Plate implements Span, AutoCloseable {
     private static final Pattern NUMBERED =
             Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
-    private static final long CACHE_BYTES = 200L << 20;
-
     private final Encoding encoding;
     /** Through which codes go before the encoding reads them; null for none. */
     private final Cube table;
@@ -48,7 +45,9 @@ public final class Plate implements AutoCloseable {
     /** Number of the stored frame for each frame: from 0 in a movie, by name in a folder. */
     private final int[] stored;
 
-    private final Map<Integer, Image> cache;
+    /** Whether somebody, or the file, said how many frames a second there are. */
+    private final boolean rateSaid;
+
     private boolean closed;
 
     private Plate(
@@ -59,8 +58,10 @@ public final class Plate implements AutoCloseable {
             int storedWidth,
             int height,
             double aspect,
-            Rate rate,
+            Rate given,
             Conform conform) {
+        Rate rate = given != null ? given : movie == null ? new Rate(24, 1) : new Rate(movie.rateNum, movie.rateDen);
+        rateSaid = given != null || movie != null;
         this.encoding = encoding;
         this.table = table;
         this.movie = movie;
@@ -84,13 +85,6 @@ public final class Plate implements AutoCloseable {
                     i -> left.contains(names[i]));
             stored = IntStream.of(take).map(i -> names[i]).toArray();
         }
-        int room = (int) Math.max(2, CACHE_BYTES / (12L * width * height));
-        cache = new LinkedHashMap<>(16, 0.75f, true) {
-            @Override
-            protected boolean removeEldestEntry(Map.Entry<Integer, Image> e) {
-                return size() > room;
-            }
-        };
     }
 
     /**
@@ -110,12 +104,7 @@ public final class Plate implements AutoCloseable {
     /** @param table colours go through it first, and then are what {@code encoding} says; null for none */
     public static Plate open(Path path, Encoding encoding, Rate rate, Cube table, Conform conform) {
         if (Files.isDirectory(path))
-            return folder(
-                    path,
-                    table,
-                    encoding == null ? Encoding.SRGB : encoding,
-                    rate == null ? new Rate(24, 1) : rate,
-                    conform);
+            return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate, conform);
         if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
         MovieReader m = new MovieReader(path);
         try {
@@ -128,7 +117,7 @@ public final class Plate implements AutoCloseable {
                     m.width,
                     m.height,
                     aspect,
-                    rate == null ? new Rate(m.rateNum, m.rateDen) : rate,
+                    rate,
                     conform);
         } catch (BadInput e) {
             m.close();
@@ -210,18 +199,26 @@ public final class Plate implements AutoCloseable {
         return rate;
     }
 
+    /** Whether the file or a person said how many frames a second there are; frames without either are taken at 24. */
+    public boolean rateSaid() {
+        return rateSaid;
+    }
+
     public Encoding encoding() {
         return encoding;
     }
 
+    @Override
     public int first() {
         return first;
     }
 
+    @Override
     public int last() {
         return first + stored.length - 1;
     }
 
+    @Override
     public int count() {
         return stored.length;
     }
@@ -245,7 +242,7 @@ public final class Plate implements AutoCloseable {
 
     /** Frame by its own number, scene-linear. The image is shared: do not write into it. */
     public synchronized Image frame(int number) {
-        Image im = cache.get(number);
+        Image im = FrameCache.ALL.get(this, number);
         if (im != null) return im;
         inside(number);
         int at = stored[number - first];
@@ -263,7 +260,7 @@ public final class Plate implements AutoCloseable {
         if (im.width != width || im.height != height)
             throw new BadInput("frame " + number + " is " + im.width + " x " + im.height + ", the first frame " + width
                     + " x " + height);
-        cache.put(number, im);
+        FrameCache.ALL.put(this, number, im);
         return im;
     }
 
@@ -336,5 +333,6 @@ public final class Plate implements AutoCloseable {
     public synchronized void close() {
         if (movie != null && !closed) movie.close();
         closed = true;
+        FrameCache.ALL.drop(this);
     }
 }

@@ -2,7 +2,6 @@ package dasein.core.presence;
 
 import dasein.core.ground.SetRecipe;
 import dasein.core.lens.Lens;
-import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.render.Passes;
@@ -11,7 +10,7 @@ import dasein.core.render.Passes;
  * Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest run of shadow
  * along the edge, in percent.
  */
-public final class ShadowEdge {
+public final class ShadowEdge implements Check {
     /** A cut of less than this is lost in grain (common practice: grain of a few percent). */
     private static final double LIMIT = 1.5;
 
@@ -23,9 +22,12 @@ public final class ShadowEdge {
     private int worstFrame;
     private int frames;
 
-    public void add(int frame, Passes p, View view, SetRecipe.Catcher c) {
-        Pose pose = view.at(0.5);
-        Lens lens = view.lens();
+    @Override
+    public void look(Frame f) {
+        Passes p = f.passes();
+        SetRecipe.Catcher c = f.catcher();
+        Pose pose = f.view().at(0.5);
+        Lens lens = f.view().lens();
         double deepest = 0;
         for (int side = 0; side < 4; side++) {
             double[] dark = new double[STEPS];
@@ -51,10 +53,11 @@ public final class ShadowEdge {
         frames++;
         if (100 * deepest > worst) {
             worst = 100 * deepest;
-            worstFrame = frame;
+            worstFrame = f.frame();
         }
     }
 
+    @Override
     public Finding finding() {
         boolean ok = frames > 0 && worst <= LIMIT;
         String s = frames == 0

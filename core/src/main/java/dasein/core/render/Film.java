@@ -35,6 +35,18 @@ final class Film {
         id = new int[width * height];
     }
 
+    /** Whether performers take light from a catcher here, or give it some. */
+    boolean catches(int p) {
+        for (int c = 0; c < 3; c++)
+            if (sum[BLOCKED + c][p] > 0 || sum[BOUNCE + c][p] != 0 || sum[REFLECTION + c][p] != 0) return true;
+        return false;
+    }
+
+    /** Of the sums of a quantity that has three colours. */
+    float luminance(int plane, int p) {
+        return luminance(sum[plane][p], sum[plane + 1][p], sum[plane + 2][p]);
+    }
+
     static float luminance(float r, float g, float b) {
         return 0.2126f * r + 0.7152f * g + 0.0722f * b;
     }

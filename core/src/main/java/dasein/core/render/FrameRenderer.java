@@ -3,7 +3,6 @@ package dasein.core.render;
 import dasein.core.Progress;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
-import dasein.core.math.Vec3;
 import dasein.core.scene.Mesh;
 import java.util.ArrayList;
 import java.util.List;
@@ -19,6 +18,10 @@ public final class FrameRenderer {
     private static final int TILE = 16;
     /** What is on a catcher is smooth and filtered over many pixels: its error counts less than the performer's. */
     private static final double CATCHER_WEIGHT = 0.35;
+    /** Radiance below which a difference no longer counts in full: it drowns in the plate's own noise. */
+    private static final float DARK = 0.05f;
+    /** What a ground gives back of its light, to know how bright the plate is under what is added to it. */
+    private static final float GROUND_ALBEDO = 0.2f;
 
     /**
      * What to render.
@@ -44,6 +47,7 @@ public final class FrameRenderer {
     private final Tracer tracer;
     private final int tilesX;
     private final int tilesY;
+    private final Catchers catchers;
     private final float[] catcherIrradiance;
 
     private FrameRenderer(Job job) {
@@ -52,7 +56,9 @@ public final class FrameRenderer {
         tracer = Tracer.of(job.meshes);
         tilesX = (film.width + TILE - 1) / TILE;
         tilesY = (film.height + TILE - 1) / TILE;
-        catcherIrradiance = job.lighting.irradiance(catcherNormal());
+        catchers = Catchers.among(job.meshes);
+        catcherIrradiance =
+                job.lighting.irradiance(catchers.normal(job.view.open().position()));
     }
 
     /**
@@ -61,24 +67,6 @@ public final class FrameRenderer {
      */
     public static Passes render(Job job, Progress progress, Consumer<Passes> shown) {
         return new FrameRenderer(job).run(progress, shown);
-    }
-
-    private Vec3 catcherNormal() {
-        for (Mesh m : job.meshes) {
-            if (m.role() != Mesh.Role.CATCHER) continue;
-            float[] p = m.position0();
-            int[] i = m.index();
-            Vec3 a = at(p, i[0]),
-                    b = at(p, i[1]),
-                    c = at(p, i[2]),
-                    n = b.minus(a).cross(c.minus(a)).unit();
-            return n.dot(job.view.open().position().minus(a)) < 0 ? n.times(-1) : n;
-        }
-        return Vec3.Y;
-    }
-
-    private static Vec3 at(float[] p, int i) {
-        return new Vec3(p[3 * i], p[3 * i + 1], p[3 * i + 2]);
     }
 
     private Passes run(Progress progress, Consumer<Passes> shown) {
@@ -164,26 +152,21 @@ public final class FrameRenderer {
                 float n = film.count[p];
                 double err = 0;
                 boolean content = false;
-                if (s[Film.ALPHA][p] > 0) {
+                if (s[Film.ALPHA][p] > 0 || s[0][p] > 0 || s[1][p] > 0 || s[2][p] > 0) {
                     content = true;
                     float all = Film.luminance(s[0][p], s[1][p], s[2][p]) / n,
-                            odd =
-                                    Film.luminance(
-                                                    s[Film.ODD_BEAUTY][p],
-                                                    s[Film.ODD_BEAUTY + 1][p],
-                                                    s[Film.ODD_BEAUTY + 2][p])
-                                            / (n / 2);
-                    err += Math.abs(all - odd) / (all + 0.05);
+                            odd = film.luminance(Film.ODD_BEAUTY, p) / (n / 2);
+                    err += Math.abs(all - odd) / (all + DARK);
                 }
-                if (s[Film.BLOCKED][p] > 0 || s[Film.BOUNCE][p] > 0 || s[Film.REFLECTION][p] != 0) {
+                if (film.catches(p)) {
                     content = true;
-                    float
-                            all =
-                                    Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p])
-                                            / n
-                                            / e0,
-                            odd = s[Film.ODD_BLOCKED][p] / (n / 2) / e0;
-                    err += Math.abs(all - odd) * CATCHER_WEIGHT;
+                    // Against the light on the ground: of none at all nothing can be taken away.
+                    float blocked = film.luminance(Film.BLOCKED, p) / n, odd = s[Film.ODD_BLOCKED][p] / (n / 2);
+                    if (e0 > 0) err += Math.abs(blocked - odd) / e0 * CATCHER_WEIGHT;
+                    float given = (film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p)) / n,
+                            oddGiven = s[Film.ODD_EXTRA][p] / (n / 2),
+                            level = e0 / (float) Math.PI * GROUND_ALBEDO + Math.abs(given) + DARK;
+                    err += Math.abs(given - oddGiven) / level * CATCHER_WEIGHT;
                 }
                 if (content) {
                     shown++;

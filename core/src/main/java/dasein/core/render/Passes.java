@@ -73,6 +73,22 @@ public final class Passes {
         id = new float[n];
     }
 
+    /**
+     * Whether anything is said of a pixel: a performer covers it, light is added to it, or its ground is darkened or
+     * brightened. Elsewhere the plate stays as it is, to the bit. The one definition for all who ask.
+     */
+    public boolean matters(int i) {
+        if (alpha[i] > 0) return true;
+        for (int c = 0; c < 3; c++)
+            if (beauty[c][i] != 0 || shadow[c][i] != 1 || bounce[c][i] != 0 || reflection[c][i] != 0) return true;
+        return false;
+    }
+
+    /** Whether a pixel shows a performer's own light, be it that it covers nothing, as fire does. */
+    public boolean shows(int i) {
+        return alpha[i] > 0 || beauty[0][i] != 0 || beauty[1][i] != 0 || beauty[2][i] != 0;
+    }
+
     private static final Set<String> NEAREST = Set.of("Z", "performer.id");
 
     private Map<String, float[]> channels() {
@@ -92,6 +108,11 @@ public final class Passes {
         m.put("motion.V", motion[1]);
         m.put("performer.id", id);
         return m;
+    }
+
+    /** What they take in memory. */
+    public long bytes() {
+        return 4L * width * height * channels().size();
     }
 
     /** One multi-layer half-float ZIP EXR; depth and identity in full float. */

@@ -213,7 +213,7 @@ final class PathTracer {
         for (int k = 0; k < MOST_SCATTERINGS; k++) {
             random.next();
             float way = -mean * (float) Math.log(1 - Math.min(random.u, 0.999999f)), keep = random.v;
-            if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, 0, Tracer.ALL, false)) {
+            if (tracer.nearest(px, py, pz, dx, dy, dz, way, s, Tracer.NEVER, Tracer.ALL, false)) {
                 // Another thing within it swallows it.
                 if (tracer.mesh != body || tracer.copy != copy) return false;
                 surface.at(tracer, meshes[body], px, py, pz, dx, dy, dz, s);
@@ -261,7 +261,7 @@ final class PathTracer {
             rayY = surface.py + side * surface.gy;
             rayZ = surface.pz + side * surface.gz;
             // A shell that is open has no other side.
-            if (!tracer.nearest(rayX, rayY, rayZ, dx, dy, dz, 1e30f, s, 0.5f, Tracer.ALL, true)) return Way.LEFT;
+            if (!tracer.nearest(rayX, rayY, rayZ, dx, dy, dz, 1e30f, s, random.v, Tracer.ALL, true)) return Way.LEFT;
             for (int c = 0; c < 3; c++) walked[c] *= (float) Math.exp(-glass.absorbs()[c] * tracer.t);
             if (tracer.mesh != body || tracer.copy != copy) return Way.MET;
             surface.at(tracer, meshes[body], rayX, rayY, rayZ, dx, dy, dz, s);

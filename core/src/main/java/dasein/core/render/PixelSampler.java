@@ -6,6 +6,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
 import dasein.core.scene.Mesh;
+import java.util.List;
 
 /**
  * Takes camera samples of a pixel and adds them to the film. At a catcher, light with and without performers is found
@@ -27,7 +28,7 @@ final class PixelSampler {
     private final Ground ground;
     private final CatcherLook look;
     private final boolean background;
-    /** Whether there is more than the ground, so that one thing may keep light from another. */
+    /** Whether what catches is not one flat ground, so that a part of it may keep light from another. */
     private final boolean pieces;
     /** Of the ground, which is the first catcher and mirrors as the shot says. */
     private final Mesh.Catch groundCatch;
@@ -43,14 +44,9 @@ final class PixelSampler {
         this.ground = ground;
         this.look = look;
         this.background = background;
-        int catchers = 0;
-        Mesh.Catch first = null;
-        for (Mesh m : path.meshes) {
-            if (m.role() != Mesh.Role.CATCHER) continue;
-            if (catchers++ == 0) first = m.catches();
-        }
-        pieces = catchers > 1;
-        groundCatch = first;
+        Catchers catchers = Catchers.among(List.of(path.meshes));
+        pieces = !catchers.flat();
+        groundCatch = catchers.ground();
     }
 
     void take(int x, int y, int index, int seed) {
@@ -117,7 +113,7 @@ final class PixelSampler {
                                 dz,
                                 far - begin,
                                 s,
-                                0,
+                                Tracer.NEVER,
                                 Tracer.ADDED,
                                 true);
                 k++) {
@@ -188,7 +184,8 @@ final class PixelSampler {
                 b = n.cross(t),
                 w = t.times(r * Math.cos(phi)).plus(b.times(r * Math.sin(phi))).plus(n.times(z));
         film.sum[Film.OPEN_COUNT][p]++;
-        if (!path.tracer.blocked(ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, 0.5f, null))
+        if (!path.tracer.blocked(
+                ox, oy, oz, (float) w.x(), (float) w.y(), (float) w.z(), AO_REACH, s, path.random.v, null))
             film.sum[Film.OPEN][p]++;
     }
 
@@ -243,12 +240,6 @@ final class PixelSampler {
         if (strength(does) > 0) mirrored(p, index, s, ox, oy, oz, nx, ny, nz, dx, dy, dz, rnd.u, rnd.v, does);
     }
 
-    /** By which what is half clear lets a ray through: a number that the sample's direction hardly tells. */
-    private static float chance(Sobol rnd) {
-        float k = 17.13f * rnd.u + 29.71f * rnd.v;
-        return k - (float) Math.floor(k);
-    }
-
     /** Light that arrives without performers, and what of it they take away and give, from the same samples. */
     private void lit(
             int p,
@@ -274,7 +265,7 @@ final class PixelSampler {
             if (!(cos > 0) || shaded(ox, oy, oz, d[0], d[1], d[2], s)) continue;
             float[] e = path.sunIrradiance(i);
             light(p, cos * e[0], cos * e[1], cos * e[2]);
-            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER)) {
+            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER)) {
                 br += cos * e[0];
                 bg += cos * e[1];
                 bb += cos * e[2];
@@ -286,8 +277,7 @@ final class PixelSampler {
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
-                boolean taken =
-                        tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, chance(rnd), Mesh.Role.PERFORMER);
+                boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER);
                 if (taken || pieces) {
                     path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
@@ -351,11 +341,11 @@ final class PixelSampler {
      * Whether something that was really there keeps the light away already; flat ground alone keeps none from itself.
      */
     private boolean shaded(float ox, float oy, float oz, float x, float y, float z, float s) {
-        return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, 0.5f, Mesh.Role.CATCHER);
+        return pieces && path.tracer.blocked(ox, oy, oz, x, y, z, 1e30f, s, Tracer.NEVER, Mesh.Role.CATCHER);
     }
 
     private boolean hitsPerformer(float ox, float oy, float oz, float x, float y, float z, float s) {
-        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, chance(path.random))
+        return path.tracer.nearest(ox, oy, oz, x, y, z, 1e30f, s, path.random.v)
                 && path.meshes[path.tracer.mesh].role() == Mesh.Role.PERFORMER;
     }
 

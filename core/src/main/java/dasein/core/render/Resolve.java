@@ -1,7 +1,6 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
-import dasein.core.scene.Mesh;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
@@ -24,12 +23,7 @@ final class Resolve {
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
         float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
         float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
-        boolean
-                pieces =
-                        job.meshes().stream()
-                                        .filter(m -> m.role() == Mesh.Role.CATCHER)
-                                        .count()
-                                > 1,
+        boolean pieces = !Catchers.among(job.meshes()).flat(),
                 mirrors =
                         job.look().strength() > 0
                                 || job.meshes().stream()

@@ -1,5 +1,6 @@
 package dasein.core.render;
 
+import dasein.core.math.Sobol;
 import dasein.core.scene.Material;
 import dasein.core.scene.Mesh;
 import java.util.List;
@@ -11,6 +12,8 @@ import java.util.stream.IntStream;
  */
 public final class Tracer {
     private static final int STACK = 96;
+    /** The chance by which nothing that is seen at all lets a ray through. */
+    static final float NEVER = -1;
 
     private final Mesh[] meshes;
     private final Bvh[] trees;
@@ -82,7 +85,11 @@ public final class Tracer {
         return adds;
     }
 
-    /** Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one. */
+    /**
+     * Finds the nearest hit in (0, far) at shutter time s in [0, 1]; true when there is one.
+     *
+     * @param chance in [0, 1), by which what is partly clear lets the ray through or not; {@link #NEVER} for not
+     */
     public boolean nearest(
             float ox, float oy, float oz, float dx, float dy, float dz, float far, float s, float chance) {
         return nearest(ox, oy, oz, dx, dy, dz, far, s, chance, ALL, false);
@@ -346,7 +353,7 @@ public final class Tracer {
             if (d <= 0 || d >= t) continue;
             int tri = bvh.original[i];
             Material mat = meshes[m].material(tri, c);
-            if (mat.seeThrough() && passes(meshes[m], mat, tri, u, w, chance)) continue;
+            if (mat.seeThrough() && passes(meshes[m], mat, tri, u, w, layer(chance, m, c, tri))) continue;
             t = d;
             mesh = m;
             copy = c;
@@ -358,11 +365,22 @@ public final class Tracer {
         return hit;
     }
 
+    /**
+     * A number of its own for each layer that a ray comes to, out of the ray's: layers let through one after the other,
+     * and whatever else the ray's number decides, must not know of each other. {@link #NEVER} stays as it is.
+     */
+    private static float layer(float chance, int mesh, int copy, int triangle) {
+        if (chance <= NEVER) return NEVER;
+        int h = Sobol.hash(
+                Float.floatToRawIntBits(chance) ^ Sobol.hash(triangle ^ Sobol.hash(mesh ^ copy * 0x9e3779b1)));
+        return (h >>> 8) * 0x1p-24f;
+    }
+
     private boolean passes(Mesh me, Material mat, int tri, float u, float w, float chance) {
         float clear = mat.layers().clear();
         if (bends && mat.layers().glass() != null) return false;
         // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
-        if (!mat.blend() && mat.alphaCutoff() <= 0) return chance < clear;
+        if (!mat.blend() && mat.alphaCutoff() <= 0) return chance >= 0 && chance < clear;
         float alpha = mat.baseColor()[3];
         if (me.colour() != null)
             alpha *= (1 - u - w) * me.colour()[4 * me.index()[3 * tri] + 3]
@@ -378,6 +396,7 @@ public final class Tracer {
                             texel);
             alpha *= texel[3];
         }
+        if (chance < 0) return mat.blend() ? alpha <= 0 : alpha < mat.alphaCutoff();
         return mat.blend() ? chance >= alpha * (1 - clear) : alpha < mat.alphaCutoff() || chance < clear;
     }
 }

@@ -64,6 +64,25 @@ public record Card(
         return new Card(footage, cut, 0, true, true, true, true, 0, false, false, 1, 0, 0, true);
     }
 
+    /** The same card with other footage. */
+    public Card showing(String other) {
+        return new Card(
+                other,
+                cut,
+                bendDeg,
+                faces,
+                seen,
+                shadow,
+                mirrored,
+                shadowTurnDeg,
+                added,
+                lit,
+                level,
+                offset,
+                rate,
+                again);
+    }
+
     /** Number of the footage's frame, from 0, at some seconds since the shot began. */
     public int frame(double seconds, int count, double own) {
         long k = (long) Math.floor(seconds * (rate > 0 ? rate : own) + offset + 1e-6);

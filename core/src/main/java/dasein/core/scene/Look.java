@@ -51,6 +51,24 @@ public record Look(
         return mask == null || mask.equals(BRIGHT) || mask.equals(DARK) ? null : mask;
     }
 
+    /** The same with another picture as its mask. */
+    public Look maskedBy(String picture) {
+        return new Look(
+                material,
+                colour,
+                roughness,
+                metallic,
+                emission,
+                normals,
+                brightness,
+                contrast,
+                tint,
+                opacity,
+                twoSided,
+                scatterMm,
+                picture);
+    }
+
     /** The material with it. @param pictures by their names */
     public Material on(Material m, Function<String, Texture> pictures) {
         float[] base = m.baseColor().clone();

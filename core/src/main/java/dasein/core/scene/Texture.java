@@ -2,6 +2,7 @@ package dasein.core.scene;
 
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
+import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -103,6 +104,11 @@ public final class Texture {
         return height;
     }
 
+    /** What it takes in memory. */
+    public long bytes() {
+        return 4L * argb.length;
+    }
+
     public boolean clamp() {
         return clamp;
     }
@@ -132,7 +138,9 @@ public final class Texture {
             reader.setInput(in);
             if (reader.getWidth(0) > MAX_SIDE || reader.getHeight(0) > MAX_SIDE)
                 throw new BadInput(named + " has a texture larger than " + MAX_SIDE + " pixels");
-            return of(reader.read(0), colour, clamp);
+            try (Room room = Room.take(named, reader.getWidth(0), reader.getHeight(0), 12)) {
+                return of(reader.read(0), colour, clamp);
+            }
         } finally {
             reader.dispose();
         }

@@ -428,11 +428,12 @@ public final class Blocking {
     private double gone(Performer p, double frame) {
         if (p.route() != null) return way(p, frame);
         int whole = (int) Math.floor(frame);
-        double[] sums = gone.compute(
-                p.id(),
-                (k, old) -> old != null && old.length > whole - first + 1
-                        ? old
-                        : sums(p, Math.max(whole - first + 2, old == null ? 64 : 2 * old.length)));
+        double[] sums = gone.get(p.id());
+        if (sums == null || sums.length <= whole - first + 1) {
+            // Outside of the map: what it goes along with may roll, too, and asks for its own sums on the way.
+            sums = sums(p, Math.max(whole - first + 2, sums == null ? 64 : 2 * sums.length));
+            gone.put(p.id(), sums);
+        }
         if (whole < first) return step(p, first, frame);
         return sums[whole - first] + step(p, whole, frame);
     }

@@ -23,6 +23,8 @@ import java.util.List;
  * @param objects things that move by themselves
  * @param surface mask whose surface carries the perspective of a locked camera from the frame it was drawn in to
  *     others; 0: it stood still
+ * @param from the fingerprint of an earlier solve by these settings, of nearly the same tracks, from which this one
+ *     goes on; empty for a solve from the start
  */
 public record CameraRecipe(
         String kind,
@@ -42,7 +44,8 @@ public record CameraRecipe(
         List<Kept> kept,
         String use,
         List<Moved> objects,
-        int surface) {
+        int surface,
+        String from) {
 
     /** @param print fingerprint of its result */
     public record Kept(String print, String name) {}
@@ -74,7 +77,8 @@ public record CameraRecipe(
                 kept,
                 "",
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe withLens(String l) {
@@ -96,7 +100,8 @@ public record CameraRecipe(
                 kept,
                 "",
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe withFile(String f, CameraExchange.Reading r) {
@@ -118,7 +123,8 @@ public record CameraRecipe(
                 kept,
                 "",
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe with(Hints h) {
@@ -140,7 +146,8 @@ public record CameraRecipe(
                 kept,
                 "",
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe with(CameraMatch m) {
@@ -162,7 +169,8 @@ public record CameraRecipe(
                 kept,
                 "",
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe withKept(List<Kept> k, String print) {
@@ -184,7 +192,8 @@ public record CameraRecipe(
                 List.copyOf(k),
                 print,
                 objects,
-                surface);
+                surface,
+                from);
     }
 
     public CameraRecipe withObjects(List<Moved> o) {
@@ -206,7 +215,32 @@ public record CameraRecipe(
                 kept,
                 use,
                 List.copyOf(o),
-                surface);
+                surface,
+                from);
+    }
+
+    /** Solved going on from an earlier solve. */
+    public CameraRecipe goingOn(String print) {
+        return new CameraRecipe(
+                kind,
+                focal,
+                solveK1,
+                solveK2,
+                solveK3,
+                tangential,
+                centre,
+                smoothPx,
+                file,
+                reading,
+                lens,
+                lines,
+                hints,
+                match,
+                kept,
+                use,
+                objects,
+                surface,
+                print);
     }
 
     /** What the solve itself depends on. */

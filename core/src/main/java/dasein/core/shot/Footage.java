@@ -2,9 +2,11 @@ package dasein.core.shot;
 
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
+import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
+import dasein.core.plate.PlateFacts;
 import dasein.core.scene.Card;
 import dasein.core.scene.Texture;
 import java.awt.image.BufferedImage;
@@ -14,7 +16,6 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import javax.imageio.ImageIO;
 
 /**
  * A movie, a PNG, JPEG, TIFF or EXR picture or a folder of them, for cards: frames as textures with what is not to be
@@ -24,7 +25,13 @@ public final class Footage implements AutoCloseable {
     private static final int KEPT = 6, SIDE = 2048;
     private static final String STILL = "(?i)[^.].*\\.(png|jpe?g|tiff?|exr)";
 
-    private final Plate movie;
+    /** Of a movie; null for pictures. */
+    private final Path path;
+
+    private final PlateFacts facts;
+    /** Open while frames are being asked for; null while it rests. */
+    private Plate movie;
+
     private final List<Path> files;
     private final double aspect;
     private final Map<String, Texture> lately = new LinkedHashMap<>(8, 0.75f, true) {
@@ -34,8 +41,10 @@ public final class Footage implements AutoCloseable {
         }
     };
 
-    private Footage(Plate movie, List<Path> files, double aspect) {
+    private Footage(Path path, Plate movie, List<Path> files, double aspect) {
+        this.path = path;
         this.movie = movie;
+        facts = movie == null ? null : PlateFacts.of(movie);
         this.files = files;
         this.aspect = aspect;
     }
@@ -48,11 +57,11 @@ public final class Footage implements AutoCloseable {
     public static Footage open(Path path) {
         if (Files.isRegularFile(path) && still(path.getFileName().toString())) {
             BufferedImage one = picture(path);
-            return new Footage(null, List.of(path), (double) one.getWidth() / one.getHeight());
+            return new Footage(null, null, List.of(path), (double) one.getWidth() / one.getHeight());
         }
         if (!Files.isDirectory(path)) {
             Plate p = Plate.open(path, null, null);
-            return new Footage(p, List.of(), (double) p.width() / p.height());
+            return new Footage(path, p, List.of(), (double) p.width() / p.height());
         }
         try (var list = Files.list(path)) {
             List<Path> files =
@@ -60,19 +69,19 @@ public final class Footage implements AutoCloseable {
             if (files.isEmpty())
                 throw new BadInput(path.getFileName() + " holds no frames a card can show: PNG, JPEG, TIFF or EXR");
             BufferedImage first = picture(files.get(0));
-            return new Footage(null, files, (double) first.getWidth() / first.getHeight());
+            return new Footage(null, null, files, (double) first.getWidth() / first.getHeight());
         } catch (IOException e) {
             throw new BadInput(path.getFileName() + " cannot be read", e);
         }
     }
 
     public int count() {
-        return movie != null ? movie.count() : files.size();
+        return facts != null ? facts.count() : files.size();
     }
 
     /** Frames a second; 24 for frames, which do not say. */
     public double rate() {
-        return movie != null ? movie.rate().perSecond() : 24;
+        return facts != null ? facts.rate().perSecond() : 24;
     }
 
     public double aspect() {
@@ -82,12 +91,13 @@ public final class Footage implements AutoCloseable {
     /** @param n from 0 */
     public synchronized Texture frame(int n, Card.Cut cut) {
         return lately.computeIfAbsent(n + " " + cut, k -> {
-            BufferedImage b = movie != null ? picture(moving(movie.first() + n)) : picture(files.get(n));
+            BufferedImage b = facts != null ? picture(moving(facts.first() + n)) : picture(files.get(n));
             return Texture.of(cut(b, cut), true, true);
         });
     }
 
     private Image moving(int n) {
+        if (movie == null) movie = Plate.open(path, null, null);
         Image im = movie.frame(n);
         float[] a = movie.alpha(n);
         return a == null
@@ -96,15 +106,9 @@ public final class Footage implements AutoCloseable {
     }
 
     private static BufferedImage picture(Path p) {
-        try {
-            if (p.toString().toLowerCase(java.util.Locale.ROOT).endsWith(".exr")) return picture(Exr.readWithAlpha(p));
-            BufferedImage b = ImageIO.read(p.toFile());
-            if (b == null) throw new BadInput(p.getFileName() + " is no picture that can be read here");
-            return b;
-        } catch (IOException | RuntimeException e) {
-            if (e instanceof BadInput x) throw x;
-            throw new BadInput("the picture " + p.getFileName() + " is damaged", e);
-        }
+        return p.toString().toLowerCase(java.util.Locale.ROOT).endsWith(".exr")
+                ? picture(Exr.readWithAlpha(p))
+                : Stills.buffered(p);
     }
 
     private static BufferedImage picture(Image im) {
@@ -162,8 +166,11 @@ public final class Footage implements AutoCloseable {
         return out;
     }
 
+    /** Lets go of the file and of the frames that are held. The next frame that is asked for opens it again. */
     @Override
-    public void close() {
+    public synchronized void close() {
         if (movie != null) movie.close();
+        movie = null;
+        lately.clear();
     }
 }

@@ -93,6 +93,31 @@ public record Shot(
                     photos);
         }
 
+        /** The same footage under another name, read as before. */
+        public PlateRecipe named(String other) {
+            return new PlateRecipe(
+                    other,
+                    encoding,
+                    rate,
+                    first,
+                    last,
+                    sensorWidthMm,
+                    focalMm,
+                    notes,
+                    camera,
+                    lens,
+                    fStop,
+                    focusMetres,
+                    shutterDeg,
+                    cameraHeightMetres,
+                    timecode,
+                    table,
+                    conform,
+                    handles,
+                    distances,
+                    photos);
+        }
+
         public PlateRecipe withTable(String t) {
             return new PlateRecipe(
                     file,
@@ -485,7 +510,8 @@ public record Shot(
                     List.of(),
                     "",
                     List.of(),
-                    0),
+                    0,
+                    ""),
             SetRecipe.BLANK,
             List.of(),
             LightRecipe.BLANK,

@@ -8,6 +8,7 @@ import dasein.core.image.Encoding;
 import dasein.core.lens.Lens;
 import dasein.core.plate.Plate;
 import dasein.core.plate.Rate;
+import dasein.core.plate.Span;
 import dasein.core.solve.CameraSolver;
 import dasein.core.solve.LensFile;
 import dasein.core.solve.SolveSettings;
@@ -53,11 +54,11 @@ public final class ShotSteps {
     }
 
     /** First frame of the cut, which is what is delivered. */
-    public static int cutFirst(Shot.PlateRecipe r, Plate p) {
+    public static int cutFirst(Shot.PlateRecipe r, Span p) {
         return r.first() == 0 ? p.first() : within(r.first(), p);
     }
 
-    public static int cutLast(Shot.PlateRecipe r, Plate p) {
+    public static int cutLast(Shot.PlateRecipe r, Span p) {
         int last = r.last() == 0 ? p.last() : within(r.last(), p);
         if (last < cutFirst(r, p))
             throw new BadInput("the range ends at frame " + last + ", before its first frame " + cutFirst(r, p));
@@ -65,15 +66,15 @@ public final class ShotSteps {
     }
 
     /** First frame that is worked on: the cut's, with its handle as far as there are frames. */
-    public static int first(Shot.PlateRecipe r, Plate p) {
+    public static int first(Shot.PlateRecipe r, Span p) {
         return Math.max(p.first(), cutFirst(r, p) - r.handles());
     }
 
-    public static int last(Shot.PlateRecipe r, Plate p) {
+    public static int last(Shot.PlateRecipe r, Span p) {
         return Math.min(p.last(), cutLast(r, p) + r.handles());
     }
 
-    private static int within(int frame, Plate p) {
+    private static int within(int frame, Span p) {
         if (frame < p.first() || frame > p.last())
             throw new BadInput(
                     "frame " + frame + " is outside the plate, which has frames " + p.first() + " to " + p.last());

@@ -316,7 +316,8 @@ final class NodalSolver {
     }
 
     private SolvedCamera result(Rate rate, double parallax) {
-        Bundle.Spread spread = last.bundle().spread();
+        if (last == null) throw new NoSolution("too few marks agree over the frames for the camera to be adjusted");
+        Spread spread = Spread.of(last.bundle());
         boolean[] known = new boolean[point.length];
         for (int t = 0; t < known.length; t++) known[t] = point[t] != null;
         Tally tally = new Tally(obs, known, used, this::error);

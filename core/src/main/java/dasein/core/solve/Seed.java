@@ -214,10 +214,11 @@ final class Seed {
         b.solve(30, 1.0);
         double f = b.lens.focalPx(), w = 2 * lens.centreX();
         if (!(f > 0.25 * w && f < 12 * w) || Math.abs(b.lens.k1()) > 1) return null;
+        Jacobian residuals = new Jacobian(b);
         double[] e = new double[2], err = new double[n];
         int good = 0;
         for (int o = 0; o < n; o++) {
-            b.residual(o, e);
+            residuals.residual(o, e);
             err[o] = Math.hypot(e[0], e[1]);
             if (err[o] < TOLERANCE_PX) good++;
         }

@@ -22,7 +22,8 @@ public final class TrackCheck {
 
     /**
      * @param frame where to look; 0 for the whole track
-     * @param badness what the list is sorted by; 1 is where doubt begins
+     * @param badness what the list is sorted by: above 2 for a jump, above 1 for a poor match, and less the longer for
+     *     one that was held briefly
      */
     public record Doubt(int track, int frame, double badness, String reason) {}
 

@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.presence.Check;
 import dasein.core.presence.PlateUntouched;
 import dasein.core.render.Passes;
 import java.util.Arrays;
@@ -53,7 +54,7 @@ class CompTest {
                                 1,
                                 7);
         PlateUntouched check = new PlateUntouched();
-        check.add(7, plate, passes(), out, Encoding.REC709, 1.5);
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 1.5));
         assertThat(check.finding().passed()).isTrue();
         int same = 0;
         for (int y = 0; y < H; y++) {
@@ -75,7 +76,7 @@ class CompTest {
         Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
         out.planes[1][5] += 0.1f;
         PlateUntouched check = new PlateUntouched();
-        check.add(7, plate, passes(), out, Encoding.REC709, 0.6);
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 0.6));
         assertThat(check.finding().passed()).isFalse();
         assertThat(check.finding().sentence()).contains("frame 7");
     }
@@ -125,5 +126,61 @@ class CompTest {
         assertThatThrownBy(() -> Comp.frame(plate(), new Passes(W / 2, H), CompRecipe.BLANK, Encoding.REC709, 1, 1))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("32 x 48");
+    }
+
+    /**
+     * Fire covers nothing and yet is light: it comes through to the finished frame, plate and all (common practice).
+     */
+    @Test
+    void addedLightThatCoversNothingReachesThePicture() {
+        Passes p = passes();
+        int fire = 40 * W + 50;
+        p.beauty[0][fire] = 0.5f;
+        p.beauty[1][fire] = 0.2f;
+        Image plate = plate(),
+                out =
+                        Comp.frame(
+                                plate,
+                                p,
+                                new CompRecipe(1, 0, 1, 0, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                Encoding.REC709,
+                                1,
+                                1);
+        assertThat(out.planes[0][fire]).isCloseTo(plate.planes[0][fire] + 0.5f, within(1e-6f));
+        assertThat(out.planes[1][fire]).isCloseTo(plate.planes[1][fire] + 0.2f, within(1e-6f));
+        PlateUntouched check = new PlateUntouched();
+        check.look(new Check.Frame(1, plate, p, out, null, null, 0));
+        assertThat(check.finding().passed()).isTrue();
+    }
+
+    /** Softness spreads light and keeps its sum, also of what covers nothing. */
+    @Test
+    void softnessKeepsTheSumOfAddedLight() {
+        Passes p = new Passes(W, H);
+        for (float[] s : p.shadow) Arrays.fill(s, 1);
+        p.beauty[1][24 * W + 32] = 3;
+        Image black = new Image(W, H, 3),
+                out =
+                        Comp.frame(
+                                black,
+                                p,
+                                new CompRecipe(1, 0, 1, 1.4, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                Encoding.REC709,
+                                1,
+                                1);
+        double sum = 0;
+        for (float v : out.planes[1]) sum += v;
+        assertThat(sum).isCloseTo(3, within(0.01));
+        assertThat(out.planes[1][24 * W + 34]).isGreaterThan(0.05f);
+    }
+
+    /** A change below one 8-bit code is a change. */
+    @Test
+    void theLeastBitThatDiffersIsFound() {
+        Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
+        out.planes[2][3] = Math.nextUp(out.planes[2][3]);
+        PlateUntouched check = new PlateUntouched();
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 0.6));
+        assertThat(check.finding().passed()).isFalse();
     }
 }

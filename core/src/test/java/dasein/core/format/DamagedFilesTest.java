@@ -1,6 +1,7 @@
 package dasein.core.format;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
@@ -97,6 +98,7 @@ class DamagedFilesTest {
         Path p = folder.resolve("good.mp4");
         try (MovieWriter w = new MovieWriter(p, 96, 64, 24, 1, Encoding.REC709, 2_000_000)) {
             for (int f = 0; f < 6; f++) w.write(noise(96, 64));
+            w.finish();
         }
         damage(Files.readAllBytes(p), ".mp4", f -> {
             try (Plate plate = Plate.open(f, null, null)) {
@@ -104,6 +106,42 @@ class DamagedFilesTest {
                 plate.frame(Math.min(plate.last(), plate.first() + 4));
             }
         });
+    }
+
+    /** A list that names another file is no movie: it would show what lies anywhere on the machine. */
+    @Test
+    void playlistsAreRefusedWhateverTheyAreCalled() throws IOException {
+        Path other = folder.resolve("other.mp4");
+        try (MovieWriter w = new MovieWriter(other, 96, 64, 24, 1, Encoding.REC709, 2_000_000)) {
+            for (int f = 0; f < 3; f++) w.write(noise(96, 64));
+            w.finish();
+        }
+        String[] lists = {
+            "ffconcat version 1.0\nfile other.mp4\n",
+            "#EXTM3U\n#EXT-X-TARGETDURATION:4\n#EXTINF:1,\nfile://" + other + "\n#EXT-X-ENDLIST\n",
+            "#EXTM3U\n#EXT-X-TARGETDURATION:4\n#EXTINF:1,\nother.mp4\n#EXT-X-ENDLIST\n",
+            "<?xml version=\"1.0\"?><MPD xmlns=\"urn:mpeg:dash:schema:mpd:2011\" type=\"static\"><Period><AdaptationSet>"
+                    + "<Representation id=\"1\"><BaseURL>other.mp4</BaseURL></Representation></AdaptationSet></Period></MPD>"
+        };
+        for (String list : lists) {
+            for (String suffix : new String[] {".mp4", ".mov", ".m3u8", ".ffconcat", ".mpd", ""}) {
+                Path p = folder.resolve("list" + suffix);
+                Files.writeString(p, list);
+                assertThatThrownBy(() -> Plate.open(p, null, null).close())
+                        .as("%s as %s", list.substring(0, 12), suffix)
+                        .isInstanceOf(BadInput.class);
+            }
+        }
+    }
+
+    /** Without its trailer a movie is none: a disk that is full must not count as written. */
+    @Test
+    void aMovieThatWasNotFinishedCannotBeRead() {
+        Path p = folder.resolve("half.mp4");
+        try (MovieWriter w = new MovieWriter(p, 96, 64, 24, 1, Encoding.REC709, 2_000_000)) {
+            w.write(noise(96, 64));
+        }
+        assertThatThrownBy(() -> Plate.open(p, null, null).close()).isInstanceOf(BadInput.class);
     }
 
     /**

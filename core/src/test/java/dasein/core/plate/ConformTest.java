@@ -50,6 +50,7 @@ class ConformTest {
         Path p = folder.resolve("m.mp4");
         try (MovieWriter w = new MovieWriter(p, 160, 96, 24, 1, Encoding.REC709, 2_000_000)) {
             for (int f = 0; f < 12; f++) w.write(flat(160, 96, 0.05f + 0.05f * f));
+            w.finish();
         }
         try (Plate twice = Plate.open(
                         p, null, new Rate(48, 1), null, with(Conform.Order.BY_TIME, Conform.Fields.WHOLE, 0));

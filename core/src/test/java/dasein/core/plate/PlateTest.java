@@ -31,6 +31,7 @@ class PlateTest {
         Path p = folder.resolve("m.mp4");
         try (MovieWriter w = new MovieWriter(p, 160, 96, 24000, 1001, Encoding.REC709, 2_000_000)) {
             for (int f = 0; f < frames; f++) w.write(grey(160, 96, 0.05f + 0.03f * f));
+            w.finish();
         }
         return p;
     }
@@ -114,6 +115,7 @@ class PlateTest {
         for (float[] c : im.planes) for (int y = 0; y < 96; y++) Arrays.fill(c, y * 160, y * 160 + 40, 0.6f);
         try (MovieWriter w = new MovieWriter(p, 160, 96, 24, 1, Encoding.REC709, 2_000_000)) {
             for (int f = 0; f < 3; f++) w.write(im);
+            w.finish();
         }
         byte[] b = Files.readAllBytes(p);
         int at = new String(b, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("tkhd") + 4 + 40;
@@ -163,6 +165,7 @@ class PlateTest {
                 im.planes[c][i] = 0.05f + 0.5f * (i % 1280) / 1280 + 0.1f * c * (i / 1280) / 96;
         try (MovieWriter w = new MovieWriter(p, 1280, 96, 24, 1, Encoding.REC709, 8_000_000)) {
             for (int f = 0; f < 3; f++) w.write(im);
+            w.finish();
         }
         try (Plate plate = Plate.open(p, null, null)) {
             java.awt.image.BufferedImage quick = plate.preview(2, true),

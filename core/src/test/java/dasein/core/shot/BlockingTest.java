@@ -283,6 +283,40 @@ class BlockingTest {
         assertThat(Math.toDegrees(Math.atan2(-axle.z(), axle.x()))).isCloseTo(15, within(1e-6));
     }
 
+    /** Both roll: how far the trailer has gone asks how far the cart has, in the middle of asking. */
+    @Test
+    void aTrailerThatRollsIsCarriedByACartThatRolls() {
+        float[] disc = new float[3 * 240];
+        for (int i = 0; i < 240; i++) {
+            disc[3 * i + 1] = (float) (0.25 * Math.cos(i * Math.PI / 120));
+            disc[3 * i + 2] = (float) (0.25 * Math.sin(i * Math.PI / 120));
+        }
+        Model cart = new Model(
+                "cart",
+                List.of(node("cart", -1, 0, 0, 0), node("axle", 0, 0.4f, 0.25f, 0.5f)),
+                List.of(part(1, disc), part(0, 0, 0, 0, 0, 1, 0, 0, 1, 1)),
+                List.of(),
+                List.of(),
+                new Material[] {Material.matt(1, 1, 1)});
+        PartTurn wheel = new PartTurn("axle", "x", 0, true);
+        Performer
+                first =
+                        new Performer(1, "cart", "w", 0, 0, 0, 0, 2, "", 0, 1, true)
+                                .withParts(List.of(wheel))
+                                .with(
+                                        "z",
+                                        Curve.NONE
+                                                .with(new Key(1, 0, Ease.LINEAR))
+                                                .with(new Key(76, 3, Ease.LINEAR))),
+                second =
+                        new Performer(2, "trailer", "w", 0, 0, -2, 0, 2, "", 0, 1, true)
+                                .withParts(List.of(wheel))
+                                .with(new Tie(Tie.To.PERFORMER, 1, "", true));
+        Blocking b = new Blocking(List.of(first, second), Map.of("w", cart), 1, RATE, Blocking.Around.NOTHING);
+        assertThat(angle(b.at(2, 26).turns().get(1), Vec3.X)).isCloseTo(1 / 0.5, within(1e-6));
+        assertThat(angle(b.at(1, 26).turns().get(1), Vec3.X)).isCloseTo(1 / 0.5, within(1e-6));
+    }
+
     private static double angle(Quat q, Vec3 axis) {
         return 2 * Math.atan2(new Vec3(q.x(), q.y(), q.z()).dot(axis), q.w());
     }

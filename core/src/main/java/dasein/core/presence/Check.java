@@ -1,0 +1,31 @@
+package dasein.core.presence;
+
+import dasein.core.ground.SetRecipe;
+import dasein.core.image.Image;
+import dasein.core.lens.View;
+import dasein.core.render.Passes;
+
+/**
+ * One measurement of how the CG sits: it looks at finished frames, one after the other, and then says what it found.
+ */
+public interface Check {
+    /**
+     * A finished frame with all it was made from, at the size of its passes.
+     *
+     * @param comp the finished picture; @param softnessPx by how much the comp spread performers, in pixels of this
+     *     size
+     * @param catcher the part of the ground that takes shadow
+     */
+    record Frame(
+            int frame,
+            Image plate,
+            Passes passes,
+            Image comp,
+            View view,
+            SetRecipe.Catcher catcher,
+            double softnessPx) {}
+
+    void look(Frame f);
+
+    Finding finding();
+}

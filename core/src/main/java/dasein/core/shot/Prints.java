@@ -1,0 +1,292 @@
+package dasein.core.shot;
+
+import dasein.core.ground.Piece;
+import dasein.core.render.PassesRecipe;
+import dasein.core.scene.Performer;
+import dasein.core.scene.Tie;
+import dasein.core.track.DrawnMask;
+import dasein.core.track.HandMark;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * What each kind of result depends on: the one definition, for the fingerprints of what is stored and for what is kept
+ * in memory alike. A result is a pure function of the parts of the shot that are named here; two shots that agree in
+ * them have it in common, whatever else differs. What stands at its default is left out, so that a new entry of the
+ * document leaves old results fresh.
+ */
+public final class Prints {
+    /**
+     * The engine of each kind. It is raised whenever the same recipe would give another result; only results of that
+     * kind, and what is computed from them, are then stale.
+     */
+    static final Map<String, Integer> ENGINE = Map.ofEntries(
+            Map.entry("plate", 1),
+            Map.entry("health", 1),
+            Map.entry("tracks", 1),
+            Map.entry("marks", 1),
+            Map.entry("planes", 1),
+            Map.entry("camera", 1),
+            Map.entry("object", 1),
+            Map.entry("set", 1),
+            Map.entry("colours", 1),
+            Map.entry("light", 1),
+            Map.entry("blocking", 1),
+            Map.entry("passes", 1),
+            Map.entry("comp", 1),
+            Map.entry("presence", 2),
+            Map.entry("output", 1));
+
+    private Prints() {}
+
+    private static String of(String kind, Object... parts) {
+        Object[] all = new Object[parts.length + 2];
+        all[0] = kind;
+        all[1] = ENGINE.get(kind);
+        System.arraycopy(parts, 0, all, 2, parts.length);
+        return ShotJson.fingerprint(all);
+    }
+
+    /** The footage as it is read. */
+    public static String plate(Shot s) {
+        Shot.PlateRecipe p = s.plate();
+        return of("plate", p.file(), p.encoding(), p.rate(), p.table(), p.conform());
+    }
+
+    /** The footage as it is read, and which part of it is worked on. */
+    public static String range(Shot s) {
+        Shot.PlateRecipe p = s.plate();
+        return ShotJson.fingerprint(plate(s), p.first(), p.last(), p.handles());
+    }
+
+    public static String health(Shot s) {
+        return of("health", range(s));
+    }
+
+    /** The tracks as they are found or brought in; what a person took out of them is no part of it. */
+    public static String tracks(Shot s) {
+        Shot.TrackRecipe t = s.tracks();
+        return of(
+                "tracks",
+                range(s),
+                t.count(),
+                t.threshold(),
+                t.region(),
+                t.spacing(),
+                t.quality(),
+                t.mask(),
+                t.masks().stream()
+                        .filter(m -> m.use() == DrawnMask.Use.AWAY)
+                        .map(Prints::shape)
+                        .toList(),
+                maskMarks(s),
+                t.file());
+    }
+
+    /** What of a mask decides where it lies; its name does not. */
+    private static List<Object> shape(DrawnMask m) {
+        return List.of(m.id(), m.feather(), m.carry(), m.keys(), m.marks());
+    }
+
+    public static String mark(Shot s, HandMark m) {
+        return of(
+                "marks",
+                range(s),
+                m.region(),
+                m.search(),
+                m.motion(),
+                m.fixes(),
+                m.first(),
+                m.last(),
+                m.sameLight(),
+                m.weights());
+    }
+
+    /** The marks that carry masks. */
+    private static List<String> maskMarks(Shot s) {
+        Set<Integer> wanted = s.tracks().masks().stream()
+                .filter(m -> m.use() == DrawnMask.Use.AWAY)
+                .flatMap(m -> m.marks().stream())
+                .collect(Collectors.toSet());
+        return s.tracks().marks().stream()
+                .filter(m -> wanted.contains(m.id()))
+                .map(m -> mark(s, m))
+                .toList();
+    }
+
+    /** The way of the surface under a mask. */
+    public static String plane(Shot s, DrawnMask m) {
+        List<DrawnMask> covering = s.tracks().masks().stream()
+                .filter(k -> k.id() != m.id() && k.use() == DrawnMask.Use.AWAY && k.carry() != DrawnMask.Carry.PLANE)
+                .toList();
+        return of(
+                "planes",
+                range(s),
+                m.keys().get(0),
+                covering.stream().map(Prints::shape).toList(),
+                covering.isEmpty() ? List.of() : maskMarks(s));
+    }
+
+    /** The solve that counts: the kept one, else that of the present settings. */
+    public static String camera(Shot s) {
+        return s.camera().use().isEmpty() ? settings(s) : s.camera().use();
+    }
+
+    /** What the present settings would give, whichever solve counts. */
+    public static String settings(Shot s) {
+        CameraRecipe c = s.camera().solving();
+        boolean given = !c.focal().equals("unknown");
+        double focal = given ? s.plate().focalMm() : 0,
+                sensor = given ? s.plate().sensorWidthMm() : 0;
+        if (c.locked())
+            return of(
+                    "camera",
+                    range(s),
+                    c,
+                    s.tracks().masks().stream()
+                            .filter(m -> m.id() == c.surface())
+                            .map(m -> plane(s, m))
+                            .toList(),
+                    focal,
+                    sensor);
+        return of("camera", tracks(s), edited(s), s.tracks().moving(), c, focal, sensor);
+    }
+
+    /** What a person did to the tracks, and the marks put by hand. */
+    private static List<Object> edited(Shot s) {
+        Shot.TrackRecipe t = s.tracks();
+        return List.of(
+                t.deleted(),
+                t.cuts(),
+                t.joins(),
+                t.marks().stream().map(m -> List.of(m.id(), mark(s, m))).toList());
+    }
+
+    /** The tracks as a person left them. */
+    public static String keptTracks(Shot s) {
+        return ShotJson.fingerprint(tracks(s), edited(s));
+    }
+
+    /** Everything about how a camera is solved but which tracks it is solved from. */
+    private static String method(Shot s) {
+        return ShotJson.fingerprint(
+                range(s),
+                s.camera().solving().goingOn(""),
+                s.plate().focalMm(),
+                s.plate().sensorWidthMm());
+    }
+
+    /**
+     * After a change of the tracks alone the next solve goes on from the one that is there, which is far quicker: its
+     * print becomes part of the recipe. Any other change makes it begin from the start.
+     *
+     * @param solved whether the camera of {@code before} is there
+     */
+    public static Shot goingOn(Shot before, Shot after, boolean solved) {
+        CameraRecipe c = after.camera();
+        if (!c.use().isEmpty() || c.locked() || !c.file().isEmpty()) return after;
+        if (settings(before).equals(settings(after))) return after;
+        boolean same =
+                method(before).equals(method(after)) && before.camera().use().isEmpty();
+        String from = !same ? "" : solved ? settings(before) : c.from();
+        return c.from().equals(from) ? after : after.with(c.goingOn(from));
+    }
+
+    /** The motion of a thing that moves by itself, in the camera that counts. */
+    public static String object(Shot s, CameraRecipe.Moved o) {
+        List<Integer> ids = s.tracks().groups().stream()
+                .filter(g -> g.id() == o.group())
+                .flatMap(g -> g.tracks().stream())
+                .toList();
+        // Its distance is said in the set's unit, so that the set's size counts.
+        return of("object", camera(s), tracks(s), edited(s), ids, o.distance(), o.distance() == 0 ? "" : set(s));
+    }
+
+    /** The things that carry set pieces, as they are solved. */
+    private static List<String> pieceCarriers(Shot s) {
+        return s.camera().objects().stream()
+                .filter(o -> s.set().pieces().stream().anyMatch(p -> p.follows() == o.id()))
+                .map(o -> object(s, o))
+                .toList();
+    }
+
+    /** The things and tracks that performers go along with, as they are solved. */
+    private static List<String> castCarriers(Shot s) {
+        List<Tie> ties = s.performers().stream()
+                .map(Performer::tie)
+                .filter(t -> t != null)
+                .toList();
+        List<String> out = new ArrayList<>(s.camera().objects().stream()
+                .filter(o -> ties.stream().anyMatch(t -> t.to() == Tie.To.OBJECT && t.id() == o.id()))
+                .map(o -> object(s, o))
+                .toList());
+        if (ties.stream().anyMatch(t -> t.to() == Tie.To.TRACK)) out.add(keptTracks(s));
+        return out;
+    }
+
+    /** The set's frame: ground, axes, size. */
+    public static String set(Shot s) {
+        return of("set", camera(s), s.set().framing(), s.plate().cameraHeightMetres());
+    }
+
+    /** The triangles of a set piece where it was built. */
+    public static String shape(Shot s, Piece p) {
+        return ShotJson.fingerprint(set(s), p);
+    }
+
+    /** The plate's colours on the set pieces. */
+    public static String colours(Shot s) {
+        return of("colours", set(s), plate(s), pieceCarriers(s), s.set());
+    }
+
+    /** What lights a shot. */
+    public static String light(Shot s) {
+        return of("light", s.light());
+    }
+
+    /** Where performers are in any frame. */
+    public static String blocking(Shot s) {
+        return of("blocking", set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers());
+    }
+
+    /** All that a frame is rendered from but how well, and which frame. */
+    public static String scene(Shot s) {
+        return ShotJson.fingerprint(
+                blocking(s), plate(s), light(s), s.shutter(), s.passes().straight());
+    }
+
+    /** The passes of one frame. */
+    public static String frame(Shot s, int frame) {
+        PassesRecipe p = s.passes();
+        return of(
+                "passes",
+                scene(s),
+                p.size(),
+                p.minSamples(),
+                p.maxSamples(),
+                p.noise(),
+                p.bounces(),
+                p.denoise(),
+                frame);
+    }
+
+    /** A finished frame. */
+    public static String comp(Shot s, int frame) {
+        return of("comp", frame(s, frame), s.comp());
+    }
+
+    /** @param kind movie, png, exr, or straight for the undistorted plate and its maps */
+    public static String output(Shot s, String kind, int first, int last) {
+        return kind.equals("straight")
+                ? of("output", kind, camera(s), plate(s), first, last)
+                : of("output", kind, comp(s, first), first, last);
+    }
+
+    /** @param frames those that are rendered and looked at */
+    public static String presence(Shot s, List<Integer> frames) {
+        return of("presence", frames.isEmpty() ? "" : comp(s, frames.get(0)), frames);
+    }
+}

@@ -1,0 +1,43 @@
+package dasein.core.shot;
+
+import dasein.core.BadInput;
+import java.util.List;
+import java.util.function.Consumer;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * Shot documents of earlier versions brought to the present one, tree to tree, a step a version. A document that is
+ * stored is never written over: it is brought up whenever it is read.
+ */
+final class Upgrades {
+    private static final Pattern SCHEMA = Pattern.compile("dasein-shot/(\\d{1,6})");
+
+    /** The step at place k takes version k + 1 to version k + 2. */
+    private static final List<Consumer<ObjectNode>> STEPS = List.of();
+
+    private Upgrades() {}
+
+    static int newest() {
+        return STEPS.size() + 1;
+    }
+
+    /**
+     * @param document is changed
+     * @throws BadInput when it is no shot document, or one of a version that is not known yet
+     */
+    static void upgrade(ObjectNode document) {
+        JsonNode named = document.path("schema");
+        Matcher m = SCHEMA.matcher(named.isMissingNode() ? "dasein-shot/" + newest() : named.asString(""));
+        if (!m.matches()) throw new BadInput("this is not a shot document: its schema must be dasein-shot/" + newest());
+        int version = Integer.parseInt(m.group(1));
+        if (version > newest())
+            throw new BadInput("this shot was written by a newer version of Dasein (dasein-shot/" + version
+                    + "); this one reads documents up to dasein-shot/" + newest());
+        if (version < 1) throw new BadInput("there is no dasein-shot/" + version);
+        for (int v = version; v < newest(); v++) STEPS.get(v - 1).accept(document);
+        document.put("schema", "dasein-shot/" + newest());
+    }
+}
