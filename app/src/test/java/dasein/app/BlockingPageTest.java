@@ -3,7 +3,7 @@ package dasein.app;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import dasein.app.stage.Scenes;
+import dasein.app.scene.Scenes;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.ModelShelf;
@@ -324,7 +324,10 @@ class BlockingPageTest extends BrowserTest {
         double scale = Math.min((seen.getWidth() - 16.0) / w, (seen.getHeight() - 16.0) / h),
                 left = (seen.getWidth() - w * scale) / 2,
                 top = (seen.getHeight() - h * scale) / 2;
-        Passes r = scene.render(frame, plates.of(s).frame(frame), 1, new Quality(16, 16, 0, 0, false), Progress.NONE);
+        Passes r;
+        try (Plates.Lent lent = plates.need(s)) {
+            r = scene.render(frame, lent.plate().frame(frame), 1, new Quality(16, 16, 0, 0, false), Progress.NONE);
+        }
         int all = 0, off = 0;
         for (int y = 2; y < seen.getHeight() - 2; y++) {
             for (int x = 2; x < seen.getWidth() - 2; x++) {

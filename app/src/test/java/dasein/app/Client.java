@@ -8,6 +8,7 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -16,28 +17,30 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** A browser without pictures: keeps cookies, sends the token of the page. */
-final class Client {
+public final class Client {
     private static final Pattern TOKEN = Pattern.compile("name=\"_csrf\" value=\"([^\"]+)\"");
+
+    private static final Pattern CHANGE = Pattern.compile("/shots/(\\d+)/\\w+/(edit|undo|redo)");
 
     private final HttpClient http =
             HttpClient.newBuilder().cookieHandler(new CookieManager()).build();
     private final String base;
     private String token;
 
-    Client(int port) {
+    public Client(int port) {
         base = "http://127.0.0.1:" + port;
     }
 
-    HttpResponse<String> get(String path) throws IOException, InterruptedException {
+    public HttpResponse<String> get(String path) throws IOException, InterruptedException {
         return http.send(HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofString());
     }
 
-    HttpResponse<byte[]> bytes(String path) throws IOException, InterruptedException {
+    public HttpResponse<byte[]> bytes(String path) throws IOException, InterruptedException {
         return http.send(
                 HttpRequest.newBuilder(URI.create(base + path)).build(), HttpResponse.BodyHandlers.ofByteArray());
     }
 
-    JsonNode json(String path) throws IOException, InterruptedException {
+    public JsonNode json(String path) throws IOException, InterruptedException {
         return new JsonMapper().readTree(get(path).body());
     }
 
@@ -50,7 +53,16 @@ final class Client {
         return token;
     }
 
-    HttpResponse<String> post(String path, Map<String, String> fields) throws IOException, InterruptedException {
+    /** A form; a change says that what stands now was seen, unless it says something else. */
+    public HttpResponse<String> post(String path, Map<String, String> given) throws IOException, InterruptedException {
+        Map<String, String> fields = new HashMap<>(given);
+        Matcher shot = CHANGE.matcher(path);
+        if (shot.matches())
+            fields.putIfAbsent(
+                    "seen",
+                    Long.toString(json("/shots/" + shot.group(1) + "/data.json")
+                            .path("revision")
+                            .asLong()));
         String body = fields.entrySet().stream()
                 .map(e -> e.getKey() + "=" + URLEncoder.encode(e.getValue(), StandardCharsets.UTF_8))
                 .collect(Collectors.joining("&"));
@@ -65,7 +77,7 @@ final class Client {
     }
 
     /** Raw bytes. */
-    HttpResponse<String> send(String path, byte[] body) throws IOException, InterruptedException {
+    public HttpResponse<String> send(String path, byte[] body) throws IOException, InterruptedException {
         return http.send(
                 HttpRequest.newBuilder(URI.create(base + path))
                         .header("X-CSRF-TOKEN", token())
@@ -76,7 +88,8 @@ final class Client {
                 HttpResponse.BodyHandlers.ofString());
     }
 
-    HttpResponse<String> upload(String path, String field, String name, byte[] content, Map<String, String> fields)
+    public HttpResponse<String> upload(
+            String path, String field, String name, byte[] content, Map<String, String> fields)
             throws IOException, InterruptedException {
         String edge = "----dasein" + System.nanoTime();
         StringBuilder head = new StringBuilder();

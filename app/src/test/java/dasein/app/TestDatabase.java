@@ -6,10 +6,10 @@ import java.sql.SQLException;
 import java.sql.Statement;
 
 /** A database of its own for each test class, in the cluster that {@code ./dasein test} started. */
-final class TestDatabase {
+public final class TestDatabase {
     private TestDatabase() {}
 
-    static int port() {
+    public static int port() {
         String p = System.getenv("DASEIN_DB_PORT");
         if (p == null)
             throw new IllegalStateException("run the tests by ./dasein test: it starts the database they need");
@@ -17,7 +17,7 @@ final class TestDatabase {
     }
 
     /** @return JDBC address of a new, empty database */
-    static String make(String name) {
+    public static String make(String name) {
         try (Connection c = DriverManager.getConnection(
                         "jdbc:postgresql://127.0.0.1:" + port() + "/postgres",
                         "dasein",

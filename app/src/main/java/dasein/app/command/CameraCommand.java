@@ -7,7 +7,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
 @Command(name = "camera", description = "Cameras to and from elsewhere.")
-final class CameraCommand {
+public final class CameraCommand {
     @Command(description = "Convert between .json, .glb, .usda and .csv, by the files' endings.")
     int convert(
             @Option(names = "--in", required = true) Path in,

@@ -13,7 +13,7 @@ import picocli.CommandLine.Option;
 @Command(
         name = "colours",
         description = "Lay the plate's colours onto a scene's set pieces and write them as a GLB with its textures.")
-final class ColoursCommand implements Callable<Integer> {
+public final class ColoursCommand implements Callable<Integer> {
     @Option(names = "--scene", required = true)
     Path scene;
 

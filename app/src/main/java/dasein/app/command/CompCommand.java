@@ -7,17 +7,21 @@ import dasein.core.format.Stills;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.Passes;
+import dasein.core.shot.ShotScene;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.TreeMap;
 import java.util.concurrent.Callable;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
 @Command(name = "comp", description = "Put plate and passes together: PNG frames into a folder, or a movie.")
-final class CompCommand implements Callable<Integer> {
+public final class CompCommand implements Callable<Integer> {
     private static final long BITS_PER_PIXEL_SECOND = 8;
 
     @Option(names = "--scene", required = true)
@@ -39,12 +43,14 @@ final class CompCommand implements Callable<Integer> {
         try (Plate p = file.plate(plate)) {
             boolean movie = out.toString().toLowerCase(java.util.Locale.ROOT).endsWith(".mp4");
             MovieWriter writer = null;
+            // Only straight passes need it, and then it is loaded once.
+            Supplier<ShotScene> scene = once(() -> file.scene(p));
             try {
                 for (var e : frames.entrySet()) {
                     Passes read = Passes.read(e.getValue());
                     Image source = p.frame(e.getKey());
                     Passes pass = read.straight()
-                            ? read.bent(file.scene().straighten(e.getKey(), (double) read.pictureWidth / source.width))
+                            ? read.bent(scene.get().straighten(e.getKey(), (double) read.pictureWidth / source.width))
                             : read;
                     if (pass.width > source.width
                             || Math.abs((double) pass.width / source.width - (double) pass.height / source.height)
@@ -76,6 +82,7 @@ final class CompCommand implements Callable<Integer> {
                     }
                     System.err.println("frame " + e.getKey());
                 }
+                if (writer != null) writer.finish();
             } finally {
                 if (writer != null) writer.close();
             }
@@ -96,5 +103,13 @@ final class CompCommand implements Callable<Integer> {
         if (found.isEmpty())
             throw new BadInput("the folder " + passes + " holds no passes; render writes them as 0001.exr and so on");
         return found;
+    }
+
+    private static <T> Supplier<T> once(Supplier<T> make) {
+        List<T> made = new ArrayList<>();
+        return () -> {
+            if (made.isEmpty()) made.add(make.get());
+            return made.get(0);
+        };
     }
 }

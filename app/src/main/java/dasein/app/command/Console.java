@@ -8,7 +8,7 @@ import picocli.CommandLine;
 /**
  * How headless commands speak: progress and errors on standard error, exit code 0, 2 for bad input, 3 for no solution.
  */
-final class Console {
+public final class Console {
     static final int BAD_INPUT = 2;
     static final int NO_SOLUTION = 3;
 

@@ -24,7 +24,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
 @Command(name = "lens", description = "Take a lens's distortion out of frames and put it back.")
-final class LensCommand {
+public final class LensCommand {
     @Command(description = "A lens from photographs of a chessboard.")
     int calibrate(
             @Option(names = "--images", required = true, description = "folder of photographs") Path images,

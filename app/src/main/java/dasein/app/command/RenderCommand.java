@@ -12,7 +12,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
 @Command(name = "render", description = "Render the passes of a scene, one multi-layer EXR a frame.")
-final class RenderCommand implements Callable<Integer> {
+public final class RenderCommand implements Callable<Integer> {
     @Option(names = "--scene", required = true)
     Path scene;
 
@@ -37,7 +37,7 @@ final class RenderCommand implements Callable<Integer> {
         int[] range = Console.range(frames);
         if (samples < 0 || samples > 65536) throw new BadInput("--samples must lie between 1 and 65536");
         try (Plate p = file.plate(plate)) {
-            ShotScene s = file.scene();
+            ShotScene s = file.scene(p);
             PassesRecipe r = file.shot().passes();
             double part = r.size();
             if (size != null) {

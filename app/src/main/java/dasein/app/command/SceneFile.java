@@ -3,34 +3,43 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.format.Stills;
 import dasein.core.ground.Piece;
+import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.math.Pose;
 import dasein.core.plate.Plate;
 import dasein.core.scene.Model;
 import dasein.core.scene.ModelReader;
 import dasein.core.scene.Performer;
 import dasein.core.shot.Footage;
+import dasein.core.shot.MovedFile;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 
 /** A scene.json: a shot document whose files are named relative to it, with a camera file already solved. */
-record SceneFile(Shot shot, Path folder) {
+public record SceneFile(Shot shot, Path folder) {
 
     static SceneFile read(Path path) {
         try {
             if (Files.size(path) > 64 << 20) throw new BadInput(path + " is too large for a scene");
-            return new SceneFile(
-                    ShotJson.read(Files.readString(path)), path.toAbsolutePath().getParent());
+            String text = Files.readString(path);
+            for (String u : ShotJson.unknown(text))
+                System.err.println("dasein: " + path.getFileName() + " has an entry " + u
+                        + " that is not known here; it has no effect");
+            return new SceneFile(ShotJson.read(text), path.toAbsolutePath().getParent());
         } catch (IOException e) {
             throw new BadInput("the scene " + path + " cannot be read", e);
         }
@@ -39,12 +48,11 @@ record SceneFile(Shot shot, Path folder) {
     Plate plate(Path given) {
         if (given == null && shot.plate().file().isEmpty())
             throw new BadInput("the scene names no plate; give plate.file in it or --plate");
+        String table = shot.plate().table();
         return ShotSteps.plate(
                 shot.plate(),
                 given != null ? given : folder.resolve(shot.plate().file()),
-                shot.plate().table().isEmpty()
-                        ? null
-                        : folder.resolve(shot.plate().table()));
+                table.isEmpty() ? null : folder.resolve(table));
     }
 
     /** In the set's frame. */
@@ -65,16 +73,39 @@ record SceneFile(Shot shot, Path folder) {
         return models;
     }
 
-    ShotScene scene() {
+    /** Poses of things that move, from the file beside the scene; empty where there is none. */
+    Map<Integer, NavigableMap<Integer, Pose>> moved() {
+        Path file = folder.resolve("moved.json");
+        return Files.exists(file) ? MovedFile.read(file) : Map.of();
+    }
+
+    /** A frame for its colours: as painted, else the plate's. */
+    Image colours(Plate p, int frame) {
+        for (SetRecipe.ColourFrame c : shot.set().colours())
+            if (c.frame() == frame && !c.picture().isEmpty())
+                return Stills.read(folder.resolve(c.picture()), p.encoding());
+        return p.frame(frame);
+    }
+
+    private List<Track> tracks() {
+        return shot.tracks().file().isEmpty()
+                ? List.of()
+                : ShotSteps.kept(
+                        shot.tracks(),
+                        TrackFile.read(folder.resolve(shot.tracks().file())));
+    }
+
+    /** @param plate whose other frames tell what one frame does not see */
+    ShotScene scene(Plate plate) {
         SolvedCamera camera = camera();
         Map<String, Model> models = pieceModels();
         for (Performer p : shot.performers())
             if (p.card() == null) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
         String env = shot.light().environment();
-        Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.LINEAR);
+        Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.SRGB);
         Map<String, Footage> footage = new HashMap<>();
         for (Performer p : shot.performers())
             for (String n : p.footage()) footage.computeIfAbsent(n, f -> Footage.open(folder.resolve(f)));
-        return new ShotScene(shot, camera, models, map, Map.of(), null, List.of(), footage);
+        return new ShotScene(shot, camera, models, map, moved(), f -> colours(plate, f), tracks(), footage);
     }
 }

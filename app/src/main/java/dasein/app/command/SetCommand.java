@@ -17,7 +17,7 @@ import tools.jackson.databind.node.ObjectNode;
 @Command(
         name = "set",
         description = "Lay ground, heading and true size of a solved camera and write it in the set's frame.")
-final class SetCommand implements Callable<Integer> {
+public final class SetCommand implements Callable<Integer> {
     @Option(names = "--camera", required = true)
     Path camera;
 

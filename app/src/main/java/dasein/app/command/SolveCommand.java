@@ -29,7 +29,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 
 @Command(name = "solve", description = "Recover the camera from a plate or from tracks and write it as camera.json.")
-final class SolveCommand implements Callable<Integer> {
+public final class SolveCommand implements Callable<Integer> {
     @Mixin
     TrackCommand.PlateOptions plate;
 

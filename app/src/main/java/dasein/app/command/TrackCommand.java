@@ -15,7 +15,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 
 @Command(name = "track", description = "Follow marks through a plate and write them as track,frame,x,y.")
-final class TrackCommand implements Callable<Integer> {
+public final class TrackCommand implements Callable<Integer> {
     @Mixin
     PlateOptions plate;
 

@@ -13,25 +13,34 @@ import dasein.core.solve.LensFile;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
+import java.io.EOFException;
 import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
-import java.security.DigestInputStream;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
+import java.util.zip.ZipException;
 import java.util.zip.ZipInputStream;
 import org.springframework.beans.factory.annotation.Value;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
 /**
@@ -43,12 +52,17 @@ public class MediaStore {
     private static final Pattern FRAME =
             Pattern.compile("(?i)[^.].*?\\d+\\.(png|jpe?g|exr|tiff?|dpx)|\\d+\\.(png|jpe?g|exr|tiff?|dpx)");
     private static final String NO_FRAMES = " holds no numbered PNG, JPEG, TIFF, DPX or EXR frames";
+    private static final String GROWING = ".part-up-";
     private static final int MOST_ZIP_FRAMES = 20_000;
     private static final long MOST_ZIP_BYTES = 200L << 30;
     private static final int LARGEST_ENVIRONMENT = 16_384;
 
     private final Path root;
     private final MediaMapper mapper;
+    /** Where hashes lie, as it was found before. */
+    private final Map<String, Path> paths = new ConcurrentHashMap<>();
+    /** One at a time of those who bring in the same content. */
+    private final Object[] bringing = Stream.generate(Object::new).limit(64).toArray();
 
     MediaStore(@Value("${dasein.media}") String root, MediaMapper mapper) throws IOException {
         this.root = Path.of(root).toAbsolutePath().normalize();
@@ -60,15 +74,24 @@ public class MediaStore {
     /** The file (or folder of frames) of a hash. */
     public Path path(String hash) {
         if (!hash.matches("[0-9a-f]{64}")) throw new BadInput("no such file");
+        Path known = paths.get(hash);
+        if (known != null && Files.exists(known)) return known;
+        Path found = stored(hash);
+        if (found == null) throw new BadInput("a file of this shot is missing from the media folder");
+        paths.put(hash, found);
+        return found;
+    }
+
+    /** What lies under a hash; null where nothing does. The suffix tells readers what they have. */
+    private Path stored(String hash) {
         Path file = root.resolve("in").resolve(hash);
         if (Files.isDirectory(file)) return file;
-        // The suffix tells readers what they have; it is part of the stored name.
         try (var list = Files.newDirectoryStream(root.resolve("in"), hash + "*")) {
             for (Path p : list) return p;
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        throw new BadInput("a file of this shot is missing from the media folder");
+        return null;
     }
 
     /** What the person called a file. */
@@ -97,9 +120,13 @@ public class MediaStore {
     /** A plate that was uploaded piece by piece; the file is gone afterwards. */
     public Media plate(Path uploaded, String name) {
         try {
-            return take(uploaded, name, "plate", MediaStore::checkPlate);
-        } finally {
+            Media m = take(uploaded, name, "plate", MediaStore::checkPlate);
             delete(uploaded);
+            return m;
+        } catch (BadInput e) {
+            // It is no plate. Anything else, a full disk for example, is no fault of the upload: that stays.
+            delete(uploaded);
+            throw e;
         }
     }
 
@@ -148,16 +175,10 @@ public class MediaStore {
                 Path to = copy.resolve(n);
                 Files.copy(frames.get(i), to);
                 bytes += Files.size(to);
-                all.update((n + "\0" + hash(to)).getBytes(java.nio.charset.StandardCharsets.UTF_8));
+                all.update((n + "\0" + Durable.sha256(to)).getBytes(java.nio.charset.StandardCharsets.UTF_8));
             }
             String hash = HexFormat.of().formatHex(all.digest());
-            Media known = mapper.find(hash);
-            if (known != null) return known;
-            renamed(copy, name, MediaStore::checkPlate);
-            Files.move(copy, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
-            Media m = new Media(hash, name, "plate", bytes);
-            mapper.insert(m);
-            return m;
+            return keep(copy, hash, "", new Media(hash, name, "plate", bytes), MediaStore::checkPlate);
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException(e);
         } finally {
@@ -177,9 +198,25 @@ public class MediaStore {
         }
     }
 
+    /** Takes away what was left half done: uploads nobody went on with for a week, temporary files of a day ago. */
+    @EventListener(ApplicationReadyEvent.class)
+    void sweep() {
+        Instant now = Instant.now();
+        try (Stream<Path> list = Files.list(root.resolve("in"))) {
+            for (Path p : list.filter(f -> f.getFileName().toString().startsWith(".part-"))
+                    .toList()) {
+                Duration kept =
+                        p.getFileName().toString().startsWith(GROWING) ? Duration.ofDays(7) : Duration.ofDays(1);
+                if (Files.getLastModifiedTime(p).toInstant().isBefore(now.minus(kept))) deleteQuietly(p);
+            }
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
     /** Where an upload in pieces grows; its name begins with a dot, so that it is never taken for one of ours. */
     Path growing(String id) {
-        return root.resolve("in").resolve(".part-up-" + id);
+        return root.resolve("in").resolve(GROWING + id);
     }
 
     /** A photo taken on set. */
@@ -302,41 +339,57 @@ public class MediaStore {
     private Media take(Path file, String name, String kind, Check check) {
         Path folder = null;
         try {
-            String hash = hash(file);
-            Media known = mapper.find(hash);
+            String hash = Durable.sha256(file);
+            Media m = new Media(hash, name, kind, Files.size(file));
+            if (m.bytes() == 0) throw new BadInput(name + " is empty");
+            Media known = known(m, check);
             if (known != null) return known;
-            long bytes = Files.size(file);
-            if (bytes == 0) throw new BadInput(name + " is empty");
-            if ((kind.equals("plate") || kind.equals("boards")) && isZip(file)) {
-                folder = unzip(file, name);
-                renamed(folder, name, check);
-                Files.move(folder, root.resolve("in").resolve(hash), StandardCopyOption.ATOMIC_MOVE);
-                folder = null;
-            } else {
-                renamed(file, name, check);
-                Files.move(file, root.resolve("in").resolve(hash + suffix(name)), StandardCopyOption.ATOMIC_MOVE);
-            }
-            Media m = new Media(hash, name, kind, bytes);
-            mapper.insert(m);
-            return m;
+            boolean frames = (kind.equals("plate") || kind.equals("boards")) && isZip(file);
+            if (frames) folder = unzip(file, name);
+            return frames ? keep(folder, hash, "", m, check) : keep(file, hash, suffix(name), m, check);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         } finally {
-            try {
-                if (folder != null) deleteFolder(folder);
-            } catch (IOException e) {
-                throw new UncheckedIOException(e);
-            }
+            if (folder != null) deleteQuietly(folder);
         }
     }
 
-    private static String hash(Path file) throws IOException {
-        try (DigestInputStream d =
-                new DigestInputStream(Files.newInputStream(file), MessageDigest.getInstance("SHA-256"))) {
-            d.transferTo(OutputStream.nullOutputStream());
-            return HexFormat.of().formatHex(d.getMessageDigest().digest());
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException(e);
+    /**
+     * The same content as it was brought in before; null when it is new. What came as one kind is not good as another
+     * for that: it is checked again.
+     */
+    private Media known(Media m, Check check) {
+        Media known = mapper.find(m.hash());
+        if (known == null || stored(m.hash()) == null) return null;
+        if (known.kind().equals(m.kind())) return known;
+        Path there = stored(m.hash());
+        renamed(there, m.name(), check);
+        return m;
+    }
+
+    /**
+     * Puts a checked file or folder in its place, then into the list. What lies there already, of somebody who brought
+     * in the same at the same time or of a program that ended in between, is as good: it has the same content.
+     */
+    private Media keep(Path from, String hash, String suffix, Media m, Check check) throws IOException {
+        synchronized (bringing[Math.floorMod(hash.hashCode(), bringing.length)]) {
+            Media known = known(m, check);
+            if (known != null) return known;
+            renamed(from, m.name(), check);
+            Path to = stored(hash);
+            if (to == null) {
+                to = root.resolve("in").resolve(hash + suffix);
+                Durable.force(from);
+                try {
+                    Files.move(from, to, StandardCopyOption.ATOMIC_MOVE);
+                } catch (FileSystemException e) {
+                    // Another process was faster.
+                    if (!Files.exists(to)) throw e;
+                }
+                Durable.force(to);
+            }
+            mapper.insert(m);
+            return m;
         }
     }
 
@@ -387,10 +440,12 @@ public class MediaStore {
                 }
                 taken.add(n);
             }
+        } catch (ZipException | EOFException e) {
+            deleteFolder(folder);
+            throw new BadInput(name + " is a damaged zip", e);
         } catch (BadInput | IOException e) {
             deleteFolder(folder);
-            if (e instanceof BadInput b) throw b;
-            throw new BadInput(name + " is a damaged zip", e);
+            throw e;
         }
         if (taken.isEmpty()) {
             deleteFolder(folder);
@@ -400,6 +455,10 @@ public class MediaStore {
     }
 
     private static void deleteFolder(Path folder) throws IOException {
+        if (!Files.isDirectory(folder)) {
+            Files.deleteIfExists(folder);
+            return;
+        }
         try (var list = Files.list(folder)) {
             for (Path p : list.toList()) Files.delete(p);
         }

@@ -3,6 +3,7 @@ package dasein.app.store;
 import dasein.core.Progress;
 import dasein.core.format.Stills;
 import dasein.core.plate.Plate;
+import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.awt.image.BufferedImage;
 import java.io.IOException;
@@ -33,7 +34,7 @@ public class Proxies {
     }
 
     private Path path(Shot s, int frame) {
-        return media.result("proxy", Results.platePrint(s) + "-" + frame + ".jpg");
+        return media.result("proxy", Prints.plate(s) + "-" + frame + ".jpg");
     }
 
     /** Makes those of a range that are not there yet. Decoding goes in order; the pictures are packed side by side. */

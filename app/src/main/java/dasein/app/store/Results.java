@@ -1,21 +1,20 @@
 package dasein.app.store;
 
+import dasein.core.BadInput;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.plate.PlateFacts;
 import dasein.core.scene.Model;
-import dasein.core.scene.Performer;
-import dasein.core.scene.Tie;
 import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.Prints;
 import dasein.core.shot.SetPieces;
 import dasein.core.shot.Shot;
-import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraFile;
-import dasein.core.solve.Hints;
 import dasein.core.solve.ObjectFile;
 import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolvedCamera;
@@ -23,13 +22,18 @@ import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
-import java.util.LinkedHashMap;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.Supplier;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -41,149 +45,50 @@ import tools.jackson.databind.json.JsonMapper;
 @Component
 public class Results {
     private static final JsonMapper JSON = new JsonMapper();
-    private static final int KEPT = 24;
+    private static final Logger LOG = LoggerFactory.getLogger(Results.class);
+    /** About what a pose of the set, or a camera in it, takes. */
+    private static final long SMALL = 1 << 20;
 
     private final ShotMapper mapper;
     private final MediaStore media;
-    private final Map<String, Object> loaded = new LinkedHashMap<>(16, 0.75f, true) {
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<String, Object> e) {
-            return size() > KEPT;
-        }
-    };
+    private final Held<Sized> loaded = new Held<>(0.06, Sized::bytes);
 
     Results(ShotMapper mapper, MediaStore media) {
         this.mapper = mapper;
         this.media = media;
     }
 
-    public static String platePrint(Shot s) {
-        Shot.PlateRecipe p = s.plate();
-        return ShotJson.fingerprint("plate", p.file(), p.encoding(), p.rate(), p.table(), p.conform());
-    }
-
-    /** The footage as it is read, and which part of it is worked on. */
-    public static String rangePrint(Shot s) {
-        return ShotJson.fingerprint(
-                platePrint(s), s.plate().first(), s.plate().last(), s.plate().handles());
-    }
-
-    public static String tracksPrint(Shot s) {
-        Shot.TrackRecipe t = s.tracks();
-        return ShotJson.fingerprint(
-                "tracks",
-                rangePrint(s),
-                t.count(),
-                t.threshold(),
-                t.region(),
-                t.spacing(),
-                t.quality(),
-                t.mask(),
-                t.masks().stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList(),
-                carriersPrint(s),
-                t.file());
-    }
-
-    public static String healthPrint(Shot s) {
-        return ShotJson.fingerprint("health", rangePrint(s));
-    }
-
-    public static String markPrint(Shot s, HandMark m) {
-        return ShotJson.fingerprint(
-                "marks",
-                rangePrint(s),
-                m.region(),
-                m.search(),
-                m.motion(),
-                m.fixes(),
-                m.first(),
-                m.last(),
-                m.sameLight(),
-                m.weights());
-    }
-
-    /** The marks that carry masks. */
-    private static List<String> carriersPrint(Shot s) {
-        java.util.Set<Integer> wanted = s.tracks().masks().stream()
-                .filter(m -> m.use() == DrawnMask.Use.AWAY)
-                .flatMap(m -> m.marks().stream())
-                .collect(java.util.stream.Collectors.toSet());
-        return s.tracks().marks().stream()
-                .filter(m -> wanted.contains(m.id()))
-                .map(m -> markPrint(s, m))
-                .toList();
-    }
-
-    public static String cameraPrint(Shot s) {
-        return s.camera().use().isEmpty() ? settingsPrint(s) : s.camera().use();
-    }
-
-    /** What the present settings would give, whichever solve counts. */
-    public static String settingsPrint(Shot s) {
-        boolean given = !s.camera().focal().equals("unknown");
-        CameraRecipe c = s.camera().solving();
-        if (c.locked())
-            return ShotJson.fingerprint(
-                    "camera",
-                    rangePrint(s),
-                    c,
-                    s.tracks().masks().stream()
-                            .filter(m -> m.id() == c.surface())
-                            .map(m -> planePrint(s, m))
-                            .toList(),
-                    given ? s.plate().focalMm() : 0,
-                    given ? s.plate().sensorWidthMm() : 0);
-        return ShotJson.fingerprint(
-                "camera",
-                tracksPrint(s),
-                s.tracks().deleted(),
-                s.tracks().cuts(),
-                s.tracks().joins(),
-                s.tracks().marks().stream().map(m -> markPrint(s, m)).toList(),
-                s.tracks().moving(),
-                c,
-                given ? s.plate().focalMm() : 0,
-                given ? s.plate().sensorWidthMm() : 0);
-    }
-
-    public static String framePrint(Shot s, int frame) {
-        return ShotJson.fingerprint(
-                "passes",
-                cameraPrint(s),
-                carriersOf(s),
-                s.set(),
-                s.performers(),
-                s.light(),
-                s.passes(),
-                s.shutter(),
-                s.plate().cameraHeightMetres(),
-                frame);
-    }
-
-    public static String coloursPrint(Shot s) {
-        return ShotJson.fingerprint(
-                "colours",
-                cameraPrint(s),
-                platePrint(s),
-                carriersOf(s),
-                s.set(),
-                s.plate().cameraHeightMetres());
-    }
-
-    public static String moviePrint(Shot s, String kind, int first, int last) {
-        return ShotJson.fingerprint("output", kind, framePrint(s, first), framePrint(s, last), s.comp(), first, last);
-    }
-
-    public static String presencePrint(Shot s, int first, int last) {
-        return ShotJson.fingerprint("presence", framePrint(s, first), s.comp(), first, last);
-    }
-
+    /** A result that is there: its row, and its file as it was written. Null otherwise, so that it is computed anew. */
     public ShotMapper.Result find(String kind, String print) {
-        return mapper.result(kind, print);
+        ShotMapper.Result r = mapper.result(kind, print);
+        if (r == null || whole(r)) return r;
+        forget(r, "is lost or cut short");
+        return null;
     }
 
+    private boolean whole(ShotMapper.Result r) {
+        if (r.file().isEmpty()) return true;
+        try {
+            long now = Files.size(media.result(r.kind(), r.file()));
+            return now > 0 && (r.bytes() < 0 || now == r.bytes());
+        } catch (IOException e) {
+            return false;
+        }
+    }
+
+    private void forget(ShotMapper.Result r, String why) {
+        LOG.warn("the file {} of a result of {} {}; it will be computed anew", r.file(), r.kind(), why);
+        mapper.forgetResult(r.kind(), r.fingerprint());
+        loaded.drop(r.kind() + r.fingerprint());
+    }
+
+    /** Those of the prints that are there. */
     public List<String> known(String kind, List<String> prints) {
-        return prints.isEmpty() ? List.of() : mapper.known(kind, prints);
+        if (prints.isEmpty()) return List.of();
+        return mapper.known(kind, prints).stream()
+                .filter(this::whole)
+                .map(ShotMapper.Result::fingerprint)
+                .toList();
     }
 
     public JsonNode facts(String kind, String print) {
@@ -191,27 +96,71 @@ public class Results {
         return r == null ? null : JSON.readTree(r.facts());
     }
 
+    /** The facts of many prints at once. */
+    public Map<String, JsonNode> facts(String kind, List<String> prints) {
+        Map<String, JsonNode> out = new TreeMap<>();
+        if (!prints.isEmpty())
+            for (ShotMapper.Result r : mapper.known(kind, prints))
+                if (whole(r)) out.put(r.fingerprint(), JSON.readTree(r.facts()));
+        return out;
+    }
+
+    PlateFacts plate(String print) {
+        JsonNode f = facts("plate", print);
+        return f == null ? null : JSON.treeToValue(f, PlateFacts.class);
+    }
+
+    Map<String, PlateFacts> plates(List<String> prints) {
+        Map<String, PlateFacts> out = new TreeMap<>();
+        facts("plate", prints).forEach((k, f) -> out.put(k, JSON.treeToValue(f, PlateFacts.class)));
+        return out;
+    }
+
+    /**
+     * Keeps what was computed. Its file lies on the disk for certain before its row does.
+     *
+     * @param file its name in the kind's folder, empty for none
+     */
     public void save(String kind, String print, Object facts, String file) {
-        mapper.insertResult(new ShotMapper.Result(kind, print, JSON.writeValueAsString(facts), file));
+        long bytes = -1;
+        String hash = "";
+        if (!file.isEmpty()) {
+            Path p = media.result(kind, file);
+            try {
+                Durable.force(p);
+                bytes = Files.size(p);
+                hash = Durable.sha256(p);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        }
+        mapper.insertResult(new ShotMapper.Result(kind, print, JSON.writeValueAsString(facts), file, bytes, hash));
+        loaded.drop(kind + print);
+    }
+
+    /** A result's file, looked through: null, and forgotten, when it is not what was written. */
+    public Path file(String kind, String print) {
+        ShotMapper.Result r = find(kind, print);
+        if (r == null || r.file().isEmpty()) return null;
+        Path p = media.result(kind, r.file());
+        try {
+            if (r.sha256().isEmpty() || Durable.sha256(p).equals(r.sha256())) return p;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        forget(r, "is damaged");
+        return null;
     }
 
     /** Tracks of the shot as tracked (deleted ones included), or null. */
     public List<Track> tracks(Shot s) {
-        return load("tracks", tracksPrint(s), f -> TrackFile.read(media.result("tracks", f)));
-    }
-
-    public static String planePrint(Shot s, DrawnMask m) {
-        List<DrawnMask> covering = s.tracks().masks().stream()
-                .filter(k -> k.id() != m.id() && k.use() == DrawnMask.Use.AWAY && k.carry() != DrawnMask.Carry.PLANE)
-                .toList();
-        return ShotJson.fingerprint(
-                "planes", rangePrint(s), m.keys().get(0), covering, covering.isEmpty() ? List.of() : carriersPrint(s));
+        return load("tracks", Prints.tracks(s), TrackFile::read);
     }
 
     /** Masks whose surface has not been followed yet. */
     public List<DrawnMask> uncarried(Shot s) {
         return s.tracks().masks().stream()
-                .filter(m -> m.carry() == DrawnMask.Carry.PLANE && find("planes", planePrint(s, m)) == null)
+                .filter(m -> m.carry() == DrawnMask.Carry.PLANE && find("planes", Prints.plane(s, m)) == null)
                 .toList();
     }
 
@@ -220,7 +169,7 @@ public class Results {
         Map<Integer, TreeMap<Integer, double[]>> out =
                 new TreeMap<>(ShotSteps.byMarks(s.tracks().masks(), byHand(s)));
         for (DrawnMask m : s.tracks().masks()) {
-            JsonNode f = m.carry() == DrawnMask.Carry.PLANE ? facts("planes", planePrint(s, m)) : null;
+            JsonNode f = m.carry() == DrawnMask.Carry.PLANE ? facts("planes", Prints.plane(s, m)) : null;
             if (f == null) continue;
             TreeMap<Integer, double[]> by = new TreeMap<>();
             f.properties()
@@ -233,7 +182,7 @@ public class Results {
     /** Marks put by hand that have not been followed as they are now. */
     public List<HandMark> unfollowed(Shot s) {
         return s.tracks().marks().stream()
-                .filter(m -> find("marks", markPrint(s, m)) == null)
+                .filter(m -> find("marks", Prints.mark(s, m)) == null)
                 .toList();
     }
 
@@ -241,7 +190,7 @@ public class Results {
     public List<Track> byHand(Shot s) {
         List<Track> out = new java.util.ArrayList<>();
         for (HandMark m : s.tracks().marks()) {
-            List<Track> t = load("marks", markPrint(s, m), f -> TrackFile.read(media.result("marks", f)));
+            List<Track> t = load("marks", Prints.mark(s, m), TrackFile::read);
             // The number is not part of what was computed.
             if (t != null) for (Track k : t) out.add(new Track(m.id(), k.frames(), k.x(), k.y(), k.match()));
         }
@@ -265,39 +214,6 @@ public class Results {
         return ShotSteps.kept(s.tracks(), all);
     }
 
-    /** The tracks of a thing that moves, in the camera that counts. */
-    public static String objectPrint(Shot s, CameraRecipe.Moved o) {
-        List<Integer> tracks = s.tracks().groups().stream()
-                .filter(g -> g.id() == o.group())
-                .flatMap(g -> g.tracks().stream())
-                .toList();
-        return ShotJson.fingerprint(
-                "object", cameraPrint(s), settingsPrint(s.with(s.camera().with(Hints.NONE))), tracks, o.distance());
-    }
-
-    /** What carries set pieces and performers, as it is solved now. */
-    public static List<String> carriersOf(Shot s) {
-        List<Tie> ties = s.performers().stream()
-                .map(Performer::tie)
-                .filter(t -> t != null)
-                .toList();
-        List<String> out = new java.util.ArrayList<>(s.camera().objects().stream()
-                .filter(o -> s.set().pieces().stream().anyMatch(p -> p.follows() == o.id())
-                        || ties.stream().anyMatch(t -> t.to() == Tie.To.OBJECT && t.id() == o.id()))
-                .map(o -> objectPrint(s, o))
-                .toList());
-        for (Tie t : ties) {
-            if (t.to() != Tie.To.TRACK) continue;
-            out.add(s.tracks().marks().stream()
-                    .filter(m -> m.id() == t.id())
-                    .map(m -> markPrint(s, m))
-                    .findFirst()
-                    .orElse(tracksPrint(s)));
-            out.add(ShotJson.fingerprint(s.tracks().cuts(), s.tracks().joins()));
-        }
-        return out;
-    }
-
     /** Poses in the set of the things that move, by their number and frame, as far as they are solved. */
     public Map<Integer, NavigableMap<Integer, Pose>> moved(Shot s) {
         Map<Integer, NavigableMap<Integer, Pose>> out = new TreeMap<>();
@@ -314,17 +230,17 @@ public class Results {
 
     /** A thing that moves, in the solve's own frame; null while it is not solved. */
     public ObjectSolver.Result object(Shot s, CameraRecipe.Moved o) {
-        return load("object", objectPrint(s, o), f -> ObjectFile.read(media.result("object", f)));
+        return load("object", Prints.object(s, o), ObjectFile::read);
     }
 
     /** A solve that was kept, in its own frame, or null. */
     public SolvedCamera keptSolve(String print) {
-        return load("camera", print, f -> CameraFile.read(media.result("camera", f)));
+        return load("camera", print, CameraFile::read);
     }
 
     /** The solve in its own frame, or null. */
     public SolvedCamera camera(Shot s) {
-        return load("camera", cameraPrint(s), f -> CameraFile.read(media.result("camera", f)));
+        return load("camera", Prints.camera(s), CameraFile::read);
     }
 
     /**
@@ -334,8 +250,8 @@ public class Results {
         SolvedCamera c = camera(s);
         if (c == null) return null;
         return cached(
-                "set " + cameraPrint(s)
-                        + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres()),
+                "set " + Prints.set(s),
+                SMALL,
                 () -> GroundFit.fit(c, s.set(), s.plate().cameraHeightMetres()));
     }
 
@@ -344,11 +260,7 @@ public class Results {
         GroundFit.Result g = set(s);
         return g == null
                 ? null
-                : cached(
-                        "in set " + cameraPrint(s)
-                                + ShotJson.fingerprint(
-                                        s.set().framing(), s.plate().cameraHeightMetres()),
-                        () -> camera(s).in(g.toSet()));
+                : cached("in set " + Prints.set(s), 4 * SMALL, () -> camera(s).in(g.toSet()));
     }
 
     /**
@@ -379,27 +291,39 @@ public class Results {
         if (c == null) return null;
         if (p.kind() != Piece.Kind.TERRAIN && p.kind() != Piece.Kind.MODEL) return SetPieces.shape(p, c, null);
         return cached(
-                "shape " + cameraPrint(s)
-                        + ShotJson.fingerprint(s.set().framing(), s.plate().cameraHeightMetres(), p),
+                "shape " + Prints.shape(s, p),
+                4 * SMALL,
                 () -> SetPieces.shape(p, c, p.kind() == Piece.Kind.MODEL ? model.get() : null));
     }
 
-    private <T> T load(String kind, String print, Function<String, T> read) {
-        ShotMapper.Result r = find(kind, print);
-        return r == null ? null : cached(kind + print, () -> read.apply(r.file()));
+    /** What a result's file holds; null when there is none that can be read. */
+    private <T> T load(String kind, String print, Function<Path, T> read) {
+        Object known = loaded.find(kind + print);
+        if (known != null && find(kind, print) != null) return Results.<T>as(((Sized) known).value);
+        Path p = file(kind, print);
+        if (p == null) return null;
+        try {
+            // Text becomes a few times as large when it is read.
+            return cached(kind + print, 4 * Files.size(p), () -> read.apply(p));
+        } catch (BadInput e) {
+            forget(mapper.result(kind, print), "cannot be read (" + e.getMessage() + ")");
+            return null;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
     }
 
-    /** Small results stay in memory; the oldest leaves. */
+    private record Sized(Object value, long bytes) {}
+
+    private <T> T cached(String key, long bytes, Supplier<T> make) {
+        return Results.<T>as(loaded.get(key, () -> {
+            T made = make.get();
+            return made == null ? null : new Sized(made, bytes);
+        }));
+    }
+
     @SuppressWarnings("unchecked")
-    private <T> T cached(String key, java.util.function.Supplier<T> make) {
-        synchronized (loaded) {
-            Object known = loaded.get(key);
-            if (known != null) return (T) known;
-        }
-        T made = make.get();
-        synchronized (loaded) {
-            loaded.put(key, made);
-        }
-        return made;
+    private static <T> T as(Object o) {
+        return (T) (o instanceof Sized s ? s.value : o);
     }
 }

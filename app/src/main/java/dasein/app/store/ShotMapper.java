@@ -1,6 +1,7 @@
 package dasein.app.store;
 
 import java.util.List;
+import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
@@ -60,19 +61,41 @@ public interface ShotMapper {
     @Update("update shot set head = #{to} where id = #{id} and head is not distinct from #{from}")
     int moveHead(@Param("id") long id, @Param("from") Long from, @Param("to") long to);
 
-    record Result(String kind, String fingerprint, String facts, String file) {}
+    /**
+     * @param file beside the row, empty for none; @param bytes how long it is, negative where nobody looked; @param
+     *     sha256 of it, empty likewise
+     */
+    record Result(String kind, String fingerprint, String facts, String file, long bytes, String sha256) {}
 
-    @Select("select kind, fingerprint, facts::text as facts, file from result where kind = #{kind} and "
+    @Select("select kind, fingerprint, facts::text as facts, file, bytes, sha256 from result where kind = #{kind} and "
             + "fingerprint = #{fingerprint}")
     Result result(@Param("kind") String kind, @Param("fingerprint") String fingerprint);
 
     @Select({
-        "<script>select fingerprint from result where kind = #{kind} and fingerprint in ",
+        "<script>select kind, fingerprint, facts::text as facts, file, bytes, sha256 from result ",
+        "where kind = #{kind} and fingerprint in ",
         "<foreach item='f' collection='prints' open='(' separator=',' close=')'>#{f}</foreach></script>"
     })
-    List<String> known(@Param("kind") String kind, @Param("prints") List<String> prints);
+    List<Result> known(@Param("kind") String kind, @Param("prints") List<String> prints);
 
-    @Insert("insert into result (kind, fingerprint, facts, file) values (#{kind}, #{fingerprint}, "
-            + "cast(#{facts} as jsonb), #{file}) on conflict do nothing")
+    /** What is computed anew takes the place of what was lost. */
+    @Insert("insert into result (kind, fingerprint, facts, file, bytes, sha256) values (#{kind}, #{fingerprint}, "
+            + "cast(#{facts} as jsonb), #{file}, #{bytes}, #{sha256}) on conflict (kind, fingerprint) do update set "
+            + "facts = excluded.facts, file = excluded.file, bytes = excluded.bytes, sha256 = excluded.sha256")
     int insertResult(Result r);
+
+    @Delete("delete from result where kind = #{kind} and fingerprint = #{fingerprint}")
+    int forgetResult(@Param("kind") String kind, @Param("fingerprint") String fingerprint);
+
+    /** The newest states of all shots, by the shot. */
+    @Select("select revision.id, shot_id, parent, document::text as document, summary, who from revision join shot on "
+            + "shot.head = revision.id")
+    List<Revision> heads();
+
+    /** How many states each shot has gone through up to its head. */
+    @Select("select shot_id as shot, count(*)::int as revisions from revision join shot on shot.id = shot_id "
+            + "where revision.id <= shot.head group by shot_id")
+    List<Count> numbers();
+
+    record Count(long shot, int revisions) {}
 }

@@ -4,6 +4,7 @@ import dasein.core.BadInput;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import java.util.function.UnaryOperator;
+import org.springframework.beans.factory.ObjectProvider;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -12,10 +13,15 @@ import org.springframework.transaction.annotation.Transactional;
 public class Shots {
     private static final String WHO = "you";
 
-    private final ShotMapper mapper;
+    private static final int MOST_TRIES = 20;
 
-    Shots(ShotMapper mapper) {
+    private final ShotMapper mapper;
+    /** Ourselves with transactions around. */
+    private final ObjectProvider<Shots> self;
+
+    Shots(ShotMapper mapper, ObjectProvider<Shots> self) {
         this.mapper = mapper;
+        this.self = self;
     }
 
     /** A shot as it stands. {@code number} counts its revisions for people. */
@@ -66,29 +72,59 @@ public class Shots {
      */
     @Transactional
     public Head edit(long id, long seen, String summary, UnaryOperator<Shot> change) {
-        Head h = head(id);
-        if (h.revision.id() != seen)
-            throw new Conflict("Somebody changed this shot meanwhile (" + h.revision.summary()
-                    + "). Look again and repeat your change.");
+        Head h = seen(id, seen);
         Shot next = change.apply(h.shot);
-        String document = ShotJson.write(next);
-        if (document.equals(ShotJson.write(h.shot))) return h;
+        if (ShotJson.write(next).equals(ShotJson.write(h.shot))) return h;
+        String document = ShotJson.write(next, h.revision.document());
         long r = mapper.insertRevision(id, seen, document, summary, WHO);
-        if (mapper.moveHead(id, seen, r) == 0)
-            throw new Conflict("Somebody changed this shot meanwhile. Look again and repeat your change.");
+        move(h, r);
         return head(id);
     }
 
-    @Transactional
-    public void undo(long id) {
-        Head h = head(id);
-        if (h.canUndo) mapper.moveHead(id, h.revision.id(), h.revision.parent());
+    /**
+     * A change that fits whatever was changed meanwhile, as a task makes it when it ends: it is made on top of the head
+     * that is there then.
+     */
+    public Head change(long id, String summary, UnaryOperator<Shot> change) {
+        for (int tries = 1; ; tries++) {
+            try {
+                return self.getObject().edit(id, mapper.shot(id).head(), summary, change);
+            } catch (Conflict e) {
+                if (tries == MOST_TRIES) throw e;
+            }
+        }
     }
 
+    /** @param seen the head the person was looking at @throws Conflict when it has moved since */
     @Transactional
-    public void redo(long id) {
+    public void undo(long id, long seen) {
+        Head h = seen(id, seen);
+        if (h.canUndo) move(h, h.revision.parent());
+    }
+
+    /** @param seen the head the person was looking at @throws Conflict when it has moved since */
+    @Transactional
+    public void redo(long id, long seen) {
+        Head h = seen(id, seen);
+        if (h.canRedo) move(h, mapper.redo(h.revision.id()));
+    }
+
+    private Head seen(long id, long seen) {
         Head h = head(id);
-        if (h.canRedo) mapper.moveHead(id, h.revision.id(), mapper.redo(h.revision.id()));
+        refuseOther(h, seen);
+        return h;
+    }
+
+    /** @throws Conflict when somebody was looking at another state than the one that stands now */
+    public void refuseOther(Head h, long seen) {
+        if (h.revision.id() != seen)
+            throw new Conflict("Somebody changed this shot meanwhile (" + h.revision.summary()
+                    + "). Look again and repeat your change.");
+    }
+
+    private void move(Head h, long to) {
+        if (mapper.moveHead(h.id(), h.revision.id(), to) == 0)
+            throw new Conflict("Somebody changed this shot meanwhile. Look again and repeat your change.");
     }
 
     /** Two people, one head. */

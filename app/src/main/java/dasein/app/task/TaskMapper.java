@@ -30,6 +30,22 @@ public interface TaskMapper {
             + " from task where shot_id = #{shotId} and state in ('waiting', 'running') order by id")
     List<Task> open(long shotId);
 
+    /** Held until the transaction ends: who starts work of a kind in a shot does so one after the other. */
+    @Select("select pg_advisory_xact_lock(#{shotId}::int, hashtext(#{kind}))::text")
+    String lock(@Param("shotId") long shotId, @Param("kind") String kind);
+
+    @Select("select " + COLUMNS + " from task where shot_id = #{shotId} and kind = #{kind} and state in "
+            + "('waiting', 'running') order by id")
+    List<Task> openOf(@Param("shotId") long shotId, @Param("kind") String kind);
+
+    /** Frames of a task that were not done. */
+    @Select("select frame from task_frame where task_id = #{id} and not finished order by frame")
+    List<Integer> framesLeft(long id);
+
+    /** The last task of each kind of every shot. */
+    @Select("select distinct on (shot_id, kind) " + COLUMNS + " from task order by shot_id, kind, id desc")
+    List<Task> lastOfAll();
+
     /** The last task of each kind of a shot. */
     @Select("select distinct on (kind) " + COLUMNS + " from task where shot_id = #{shotId} order by kind, id desc")
     List<Task> last(long shotId);

@@ -4,9 +4,13 @@ import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.SchedulerClient;
 import com.github.kagkarlsson.scheduler.task.FailureHandler.OnFailureRetryLater;
 import com.github.kagkarlsson.scheduler.task.helper.OneTimeTask;
+import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
+import java.io.IOException;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
 import java.sql.SQLException;
 import java.sql.SQLTransientConnectionException;
 import java.time.Duration;
@@ -20,6 +24,7 @@ import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.jdbc.datasource.TransactionAwareDataSourceProxy;
@@ -44,9 +49,11 @@ public class Tasks {
     private final OneTimeTask<Void> whole;
     private final OneTimeTask<Void> byFrame;
     private final Scheduler scheduler;
+    private final ApplicationEventPublisher events;
 
-    Tasks(TaskMapper mapper, List<Work> works, DataSource db) {
+    Tasks(TaskMapper mapper, List<Work> works, DataSource db, ApplicationEventPublisher events) {
         this.mapper = mapper;
+        this.events = events;
         this.works = works.stream().collect(Collectors.toMap(Work::kind, Function.identity()));
         whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class)
                 .onFailure(new OnFailureRetryLater<>(AGAIN))
@@ -80,17 +87,48 @@ public class Tasks {
         scheduler.stop();
     }
 
-    /** Starts one-job work. */
+    /**
+     * Starts one-job work.
+     *
+     * @throws BadInput when work of that kind is under way in the shot already: there is one at a time
+     */
     @Transactional
     public Task start(long shot, long revision, String kind, String label, String settings) {
+        mapper.lock(shot, kind);
+        if (!mapper.openOf(shot, kind).isEmpty()) throw new BadInput(label + " is under way already");
+        return begun(shot, revision, kind, label, settings);
+    }
+
+    /** The same, but nothing happens while such work is under way. */
+    @Transactional
+    public void startIfIdle(long shot, long revision, String kind, String label, String settings) {
+        mapper.lock(shot, kind);
+        if (mapper.openOf(shot, kind).isEmpty()) begun(shot, revision, kind, label, settings);
+    }
+
+    /**
+     * The same for work that follows a change at once: one that waits would work on the state before and gives way; one
+     * that runs may have looked before, so this one is lined up behind it.
+     */
+    @Transactional
+    public void startOnceMore(long shot, long revision, String kind, String label, String settings) {
+        mapper.lock(shot, kind);
+        for (Task t : mapper.openOf(shot, kind))
+            if (t.state().equals("waiting")) mapper.end(t.id(), "cancelled", "a newer one took its place");
+        begun(shot, revision, kind, label, settings);
+    }
+
+    private Task begun(long shot, long revision, String kind, String label, String settings) {
         long id = mapper.insert(shot, revision, kind, label, settings);
         client().scheduleIfNotExists(whole.instance(Long.toString(id)), Instant.now());
         return mapper.find(id);
     }
 
-    /** Starts work of which every frame is a job; {@code frames} in the order wanted. */
+    /** Starts work of which every frame is a job; {@code frames} in the order wanted. One at a time, as with others. */
     @Transactional
     public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames) {
+        mapper.lock(shot, kind);
+        if (!mapper.openOf(shot, kind).isEmpty()) throw new BadInput(label + " is under way already");
         long id = mapper.insert(shot, revision, kind, label, "");
         if (frames.isEmpty()) {
             mapper.start(id);
@@ -106,12 +144,28 @@ public class Tasks {
         return mapper.find(id);
     }
 
+    /** Starts work that failed once more, on the shot as it stands now: all of it, or the frames that were not done. */
+    @Transactional
+    public void again(Task failed, long revision) {
+        List<Integer> frames = mapper.framesLeft(failed.id());
+        if (frames.isEmpty()) start(failed.shotId(), revision, failed.kind(), failed.label(), failed.settings());
+        else startFrames(failed.shotId(), revision, failed.kind(), failed.label(), frames);
+    }
+
     private SchedulerClient client() {
         return scheduler;
     }
 
-    public void cancel(long id) {
-        mapper.end(id, "cancelled", "cancelled");
+    /** @return whether there was anything to cancel */
+    public boolean cancel(long id) {
+        Task t = mapper.find(id);
+        return t != null && ended(t, "cancelled", "cancelled");
+    }
+
+    private boolean ended(Task t, String state, String note) {
+        boolean mine = mapper.end(t.id(), state, note) > 0;
+        if (mine) events.publishEvent(new TaskEnded(t.shotId()));
+        return mine;
     }
 
     private void runWhole(long id) {
@@ -119,7 +173,7 @@ public class Tasks {
         Task t = mapper.find(id);
         guarded(t, () -> {
             String said = works.get(t.kind()).run(t, progress(id));
-            mapper.end(id, "done", said);
+            ended(t, "done", said);
         });
     }
 
@@ -127,14 +181,14 @@ public class Tasks {
         if (mapper.start(id) == 0) return;
         Task t = mapper.find(id);
         guarded(t, () -> {
-            int total = mapper.frames(id);
+            int total = mapper.frames(id), before = mapper.framesDone(id);
             Work.ByFrame work = (Work.ByFrame) works.get(t.kind());
-            work.frame(t, frame, (done, what) -> progress(id)
-                    .at((mapper.framesDone(id) + done) / total, "frame " + frame));
+            Progress told = progress(id);
+            work.frame(t, frame, (done, what) -> told.at((before + done) / total, "frame " + frame));
             mapper.frameDone(id, frame);
             int finished = mapper.framesDone(id);
             if (mapper.progress(id, (double) finished / total, finished + " of " + total + " frames") == 0) return;
-            if (finished == total) mapper.end(id, "done", total + " frames");
+            if (finished == total) ended(t, "done", total + " frames");
         });
     }
 
@@ -147,20 +201,40 @@ public class Tasks {
             body.run();
         } catch (CancellationException e) {
             LOG.info("task {} cancelled", t.id());
-        } catch (BadInput | NoSolution e) {
-            mapper.end(t.id(), "failed", e.getMessage());
+        } catch (BadInput | NoSolution | Shots.Conflict e) {
+            ended(t, "failed", e.getMessage());
         } catch (Exception | OutOfMemoryError e) {
             if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException)
                 throw new IllegalStateException("stopped", e);
             if (databaseLost(e)) throw new IllegalStateException("the database was lost", e);
+            // Threads of a pool hand the news of a cancel on in another wrapping.
+            if (causedBy(e, CancellationException.class) != null) {
+                LOG.info("task {} cancelled", t.id());
+                return;
+            }
             LOG.error("task {} {} failed", t.id(), t.label(), e);
-            mapper.end(
-                    t.id(),
-                    "failed",
-                    e instanceof OutOfMemoryError
-                            ? "there was not enough memory; render at a smaller size"
-                            : "something went wrong inside the program; the log tells more");
+            ended(t, "failed", why(e));
         }
+    }
+
+    /** A sentence for people on what went wrong and is no fault of what they asked for. */
+    static String why(Throwable e) {
+        if (causedBy(e, OutOfMemoryError.class) != null)
+            return "there was not enough memory; render at a smaller size, or start with more memory";
+        BadInput said = causedBy(e, BadInput.class);
+        if (said != null) return said.getMessage();
+        NoSuchFileException missing = causedBy(e, NoSuchFileException.class);
+        if (missing != null)
+            return "the file " + Path.of(missing.getFile()).getFileName() + " is missing from the media folder";
+        for (Throwable t = e; t != null; t = t.getCause())
+            if (t instanceof IOException && String.valueOf(t.getMessage()).contains("No space left"))
+                return "the disk is full; make room and try again, nothing is lost";
+        return "something went wrong inside the program; the log tells more";
+    }
+
+    private static <T extends Throwable> T causedBy(Throwable e, Class<T> kind) {
+        for (Throwable t = e; t != null; t = t.getCause()) if (kind.isInstance(t)) return kind.cast(t);
+        return null;
     }
 
     /**

@@ -1,0 +1,98 @@
+package dasein.app.access;
+
+import dasein.app.page.ImportMap;
+import jakarta.servlet.DispatcherType;
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.util.Set;
+import org.springframework.boot.autoconfigure.condition.ConditionalOnWebApplication;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
+import org.springframework.security.config.annotation.web.builders.HttpSecurity;
+import org.springframework.security.core.authority.AuthorityUtils;
+import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.security.core.userdetails.UserDetailsService;
+import org.springframework.security.provisioning.InMemoryUserDetailsManager;
+import org.springframework.security.web.SecurityFilterChain;
+import org.springframework.security.web.access.intercept.AuthorizationFilter;
+import org.springframework.web.filter.OncePerRequestFilter;
+
+/**
+ * Who may come in. Until there are accounts, only somebody at this very machine: the request must come over loopback
+ * and name this machine as its host (so that a foreign page cannot reach us under a borrowed name). Every other request
+ * is refused.
+ */
+@Configuration
+@ConditionalOnWebApplication
+public class Access {
+    private static final Set<String> FORWARDING =
+            Set.of("Forwarded", "X-Forwarded-For", "X-Forwarded-Host", "X-Forwarded-Proto", "X-Real-IP", "Via");
+    private static final Set<String> OURSELVES = Set.of("localhost", "127.0.0.1", "[::1]", "::1");
+
+    @Bean
+    SecurityFilterChain chain(HttpSecurity http, ImportMap scripts) throws Exception {
+        http.authorizeHttpRequests(a -> a.dispatcherTypeMatchers(DispatcherType.ERROR, DispatcherType.ASYNC)
+                .permitAll()
+                .requestMatchers("/actuator/health")
+                .permitAll()
+                .anyRequest()
+                .hasRole("OWNER"));
+        http.addFilterBefore(new AtThisMachine(), AuthorizationFilter.class);
+        http.headers(h -> h.contentSecurityPolicy(c ->
+                c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
+                        + "script-src 'self' 'sha256-"
+                        + scripts.hash()
+                        + "'; connect-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors "
+                        + "'none'")));
+        http.formLogin(f -> f.disable()).httpBasic(b -> b.disable()).logout(l -> l.disable());
+        return http.build();
+    }
+
+    /** There are no passwords; this keeps one from being made up. */
+    @Bean
+    UserDetailsService nobody() {
+        return new InMemoryUserDetailsManager();
+    }
+
+    private static final class AtThisMachine extends OncePerRequestFilter {
+        @Override
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
+            if (here(request) && !throughAProxy(request) && !ofAForeignPage(request)) {
+                var context = SecurityContextHolder.createEmptyContext();
+                context.setAuthentication(new UsernamePasswordAuthenticationToken(
+                        "you", null, AuthorityUtils.createAuthorityList("ROLE_OWNER")));
+                SecurityContextHolder.setContext(context);
+            }
+            chain.doFilter(request, response);
+        }
+
+        private static boolean here(HttpServletRequest q) throws IOException {
+            return InetAddress.getByName(q.getRemoteAddr()).isLoopbackAddress()
+                    && OURSELVES.contains(q.getServerName());
+        }
+
+        /** Whoever stands behind a proxy may be anywhere. */
+        private static boolean throughAProxy(HttpServletRequest q) {
+            return FORWARDING.stream().anyMatch(h -> q.getHeader(h) != null);
+        }
+
+        /**
+         * A request that another site's page makes, other than going to one of our pages: browsers say so (Fetch
+         * Metadata, a W3C working draft that all of them follow). Pictures and drafts cost time, and are none of its
+         * business.
+         */
+        private static boolean ofAForeignPage(HttpServletRequest q) {
+            String site = q.getHeader("Sec-Fetch-Site");
+            if (site == null || site.equals("same-origin") || site.equals("none")) return false;
+            return !("navigate".equals(q.getHeader("Sec-Fetch-Mode"))
+                    && "document".equals(q.getHeader("Sec-Fetch-Dest"))
+                    && q.getMethod().equals("GET"));
+        }
+    }
+}

@@ -1,0 +1,98 @@
+package dasein.app.page;
+
+import dasein.app.scene.Scenes;
+import dasein.app.store.Media;
+import dasein.app.store.MediaMapper;
+import dasein.app.store.MediaStore;
+import dasein.app.store.Shots;
+import dasein.core.format.SafeWrite;
+import dasein.core.shot.Turntable;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import javax.imageio.ImageIO;
+import org.springframework.core.io.FileSystemResource;
+import org.springframework.core.io.Resource;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Models of the shelf, as files and as pictures from all sides. */
+@RestController
+public class ShelfPage {
+    static final int VIEWS = 8;
+    private static final int WIDTH = 112, HEIGHT = 84, LONGEST_WAIT = 2500;
+
+    private final MediaMapper media;
+    private final MediaStore files;
+    private final Scenes scenes;
+    private final ExecutorService one = Executors.newSingleThreadExecutor(r -> {
+        Thread t = new Thread(r, "shelf pictures");
+        t.setDaemon(true);
+        return t;
+    });
+    private final Map<String, Future<?>> making = new ConcurrentHashMap<>();
+
+    ShelfPage(MediaMapper media, MediaStore files, Scenes scenes) {
+        this.media = media;
+        this.files = files;
+        this.scenes = scenes;
+    }
+
+    private void known(String hash) {
+        // Also those that were exchanged for others and are still used somewhere.
+        Media m = media.find(hash);
+        if (m == null || !m.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
+    }
+
+    @GetMapping("/shelf/{hash}.glb")
+    ResponseEntity<Resource> model(@PathVariable String hash) {
+        known(hash);
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType("model/gltf-binary"))
+                .body(new FileSystemResource(files.path(hash)));
+    }
+
+    /** Made when it is first asked for, one after the other; a page does not wait long for it, the next one has it. */
+    @GetMapping("/shelf/{hash}.png")
+    ResponseEntity<Resource> picture(@PathVariable String hash) throws InterruptedException {
+        known(hash);
+        Path p = files.result("shelf", hash + ".png");
+        if (!Files.exists(p)) {
+            try {
+                making.computeIfAbsent(
+                                hash,
+                                h -> one.submit(() -> {
+                                    if (!Files.exists(p))
+                                        SafeWrite.to(
+                                                p,
+                                                tmp -> ImageIO.write(
+                                                        Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT),
+                                                        "png",
+                                                        tmp.toFile()));
+                                    making.remove(h);
+                                }))
+                        .get(LONGEST_WAIT, TimeUnit.MILLISECONDS);
+            } catch (ExecutionException | TimeoutException e) {
+                return ResponseEntity.noContent()
+                        .cacheControl(CacheControl.noStore())
+                        .build();
+            }
+        }
+        return ResponseEntity.ok()
+                .contentType(MediaType.IMAGE_PNG)
+                .cacheControl(CacheControl.maxAge(Duration.ofDays(1)))
+                .body(new FileSystemResource(p));
+    }
+}

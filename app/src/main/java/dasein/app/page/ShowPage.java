@@ -1,0 +1,133 @@
+package dasein.app.page;
+
+import dasein.app.stage.CallSheet;
+import dasein.app.stage.FileNames;
+import dasein.app.stage.Sheets;
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.SheetMapper;
+import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
+import dasein.app.task.TaskMapper;
+import dasein.app.task.Tasks;
+import dasein.core.plate.Rate;
+import dasein.core.shot.Shot;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Controller;
+import org.springframework.ui.Model;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.multipart.MultipartFile;
+
+/** Shows and their shots; a new shot; all tasks. */
+@Controller
+class ShowPage {
+    private final ShotMapper mapper;
+    private final SheetMapper kept;
+    private final Shots shots;
+    private final Sheets sheets;
+    private final MediaStore media;
+    private final TaskMapper tasks;
+    private final Tasks engine;
+
+    ShowPage(
+            ShotMapper mapper,
+            SheetMapper kept,
+            Shots shots,
+            Sheets sheets,
+            MediaStore media,
+            TaskMapper tasks,
+            Tasks engine) {
+        this.mapper = mapper;
+        this.kept = kept;
+        this.shots = shots;
+        this.sheets = sheets;
+        this.media = media;
+        this.tasks = tasks;
+        this.engine = engine;
+    }
+
+    /** @param revisions how many states it has gone through */
+    record Card(ShotMapper.ShotRow row, int revisions, Sheets.Kept sheet) {
+        public List<CallSheet.Entry> lines() {
+            return sheet.lines();
+        }
+
+        /** The first stage that is not done, where work goes on. */
+        public String next() {
+            if (lines().isEmpty()) return "plate";
+            return lines().stream()
+                    .filter(l -> !l.state().equals("fresh"))
+                    .findFirst()
+                    .map(CallSheet.Entry::key)
+                    .orElse("output");
+        }
+
+        public boolean hasPlate() {
+            return sheet.first() != null;
+        }
+
+        public long doneStages() {
+            return lines().stream().filter(l -> l.state().equals("fresh")).count();
+        }
+    }
+
+    @GetMapping("/")
+    String shows(Model model) {
+        List<ShotMapper.ShotRow> rows = mapper.shots();
+        Map<Long, Sheets.Kept> of = sheets.of(rows);
+        Map<Long, Integer> revisions = mapper.numbers().stream()
+                .collect(Collectors.toMap(ShotMapper.Count::shot, ShotMapper.Count::revisions));
+        Map<String, List<Card>> byShow = new LinkedHashMap<>();
+        for (ShotMapper.ShotRow r : rows)
+            byShow.computeIfAbsent(r.showName(), k -> new ArrayList<>())
+                    .add(new Card(r, revisions.getOrDefault(r.id(), 1), of.get(r.id())));
+        model.addAttribute("shows", byShow);
+        model.addAttribute("busy", tasks.busy());
+        return "shows";
+    }
+
+    @PostMapping("/shots")
+    String create(
+            @RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate)
+            throws IOException {
+        Shot first = Shot.BLANK;
+        if (plate != null && !plate.isEmpty()) {
+            Media m = media.plate(plate.getInputStream(), FileNames.of(plate));
+            first = first.with(Shot.PlateRecipe.BLANK.withFile(m.hash()));
+        }
+        long id = shots.create(show, name, first);
+        if (!first.plate().file().isEmpty())
+            engine.startIfIdle(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        return "redirect:/shots/" + id + "/plate";
+    }
+
+    @PostMapping("/shows/{id}/rate")
+    String rate(@PathVariable long id, @RequestParam String rate) {
+        mapper.showRate(id, rate.isBlank() ? "" : Rate.parse(rate).toString());
+        kept.forget(id);
+        return "redirect:/";
+    }
+
+    @GetMapping("/tasks")
+    String tasks(Model model) {
+        model.addAttribute("tasks", tasks.newest());
+        Map<Long, String> names = new LinkedHashMap<>();
+        for (ShotMapper.ShotRow r : mapper.shots()) names.put(r.id(), r.showName() + " / " + r.name());
+        model.addAttribute("names", names);
+        return "tasks";
+    }
+
+    @PostMapping("/tasks/{id}/cancel")
+    String cancel(@PathVariable long id) {
+        engine.cancel(id);
+        return "redirect:/tasks";
+    }
+}

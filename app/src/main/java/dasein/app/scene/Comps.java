@@ -1,0 +1,77 @@
+package dasein.app.scene;
+
+import dasein.app.store.Held;
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.core.comp.Comp;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.presence.Check;
+import dasein.core.render.Passes;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
+import java.nio.file.Path;
+import org.springframework.stereotype.Component;
+
+/** Finished frames from stored passes; the passes last looked at stay in memory, so that a slider answers at once. */
+@Component
+public class Comps {
+    private final Plates plates;
+    private final Results results;
+    private final Scenes scenes;
+    private final Held<Passes> passes = new Held<>(0.12, Passes::bytes);
+
+    Comps(Plates plates, Results results, Scenes scenes) {
+        this.scenes = scenes;
+        this.plates = plates;
+        this.results = results;
+    }
+
+    /** Passes of a frame, or null when they are not rendered. */
+    public Passes passes(Shot s, int frame) {
+        return passes.get(Prints.frame(s, frame), () -> read(s, frame));
+    }
+
+    private Passes read(Shot s, int frame) {
+        Path file = results.file("passes", Prints.frame(s, frame));
+        if (file == null) return null;
+        Passes read = Passes.read(file);
+        return read.straight()
+                ? read.bent(scenes.of(s).straighten(frame, s.passes().size()))
+                : read;
+    }
+
+    /** The finished frame at the passes' size, or null when they are not rendered. */
+    public Image frame(Shot s, int frame) {
+        Passes p = passes(s, frame);
+        if (p == null) return null;
+        try (Plates.Lent lent = plates.need(s)) {
+            return finished(s, lent.plate(), frame, p, plateFor(lent.plate(), frame, p));
+        }
+    }
+
+    /** A finished frame with all it was made from. */
+    public Check.Frame checked(Shot s, Plate plate, int frame, Passes p, ShotScene scene) {
+        Image source = plateFor(plate, frame, p);
+        double part = (double) p.width / plate.width();
+        return new Check.Frame(
+                frame,
+                source,
+                p,
+                finished(s, plate, frame, p, source),
+                scene.view(frame, part),
+                s.set().catcher(),
+                s.comp().softnessPx() * part);
+    }
+
+    private static Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
+        return Comp.frame(source, p, s.comp(), plate.encoding(), (double) p.width / plate.width(), frame);
+    }
+
+    /** The plate's frame at the size of the passes. */
+    private static Image plateFor(Plate plate, int frame, Passes p) {
+        Image im = plate.frame(frame);
+        return im.width == p.width ? im : im.resize(p.width, p.height);
+    }
+}

@@ -1,0 +1,121 @@
+package dasein.app.stage.blocking;
+
+import dasein.app.stage.FileNames;
+import dasein.app.stage.Form;
+import dasein.app.store.ModelShelf;
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.ground.Piece;
+import dasein.core.scene.ModelFile;
+import dasein.core.scene.Performer;
+import dasein.core.shot.Shot;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import org.springframework.stereotype.Controller;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.multipart.MultipartFile;
+
+/** Models and motions come onto the shelf, are read otherwise, and are given what they lacked. */
+@Controller
+public class ModelPage {
+    private final ModelShelf shelf;
+    private final Shots shots;
+
+    ModelPage(ModelShelf shelf, Shots shots) {
+        this.shelf = shelf;
+        this.shots = shots;
+    }
+
+    private static ModelFile.Reading reading(Form f) {
+        return new ModelFile.Reading(
+                f.choice("up", "", "", "y", "z"),
+                Double.parseDouble(f.choice("unit", "0", "0", "1", "0.01", "0.001", "0.0254", "0.3048")),
+                f.number("rate", "the rate", 24, 0.1, 1000));
+    }
+
+    private static List<ModelShelf.Sent> sent(List<MultipartFile> files) throws IOException {
+        List<ModelShelf.Sent> out = new ArrayList<>();
+        for (MultipartFile f : files)
+            if (!f.isEmpty()) out.add(new ModelShelf.Sent(FileNames.of(f), f.getInputStream()));
+        return out;
+    }
+
+    /** A motion file, or a model with what belongs to it. */
+    void bring(List<MultipartFile> files, Form f) throws IOException {
+        List<ModelShelf.Sent> all = sent(files);
+        if (all.stream().allMatch(s -> s.name().toLowerCase(Locale.ROOT).endsWith(".bvh"))) {
+            for (ModelShelf.Sent s : all) shelf.motion(s.in(), s.name());
+            return;
+        }
+        if (f.text("as", "").equals("footage")) {
+            for (ModelShelf.Sent s : all) shelf.footage(s.in(), s.name());
+            return;
+        }
+        // The model gives the name.
+        all.sort(java.util.Comparator.comparing(
+                s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|obj|ply|stl|zip)")));
+        shelf.bring(all, reading(f));
+    }
+
+    /** Another model in the place of one, for everything of a shot that has it. */
+    static Shot exchanged(Shot s, String from, String to) {
+        List<Performer> all = s.performers().stream()
+                .map(p -> p.model().equals(from) ? p.withModel(to) : p)
+                .toList();
+        List<Piece> pieces = s.set().pieces().stream()
+                .map(p -> p.model().equals(from) ? p.withModel(to) : p)
+                .toList();
+        return s.with(all).with(s.set().withPieces(pieces));
+    }
+
+    @PostMapping("/shots/{id}/blocking/reread")
+    String reread(
+            @PathVariable long id,
+            @RequestParam String model,
+            @RequestParam(value = "file", required = false) List<MultipartFile> files,
+            @RequestParam Map<String, String> fields)
+            throws IOException {
+        Form f = new Form(fields);
+        String to = shelf.reread(model, reading(f), files == null ? List.of() : sent(files), f.text("note", ""));
+        Shots.Head h = shots.head(id);
+        if (!to.equals(model) && !exchanged(h.shot(), model, to).equals(h.shot()))
+            shots.edit(id, h.revision().id(), "a model read otherwise", s -> exchanged(s, model, to));
+        return "redirect:/shots/" + id + "/blocking";
+    }
+
+    /** A motion put onto a performer's skeleton. */
+    @PostMapping("/shots/{id}/blocking/motion")
+    String motion(
+            @PathVariable long id,
+            @RequestParam int performer,
+            @RequestParam String motion,
+            @RequestParam Map<String, String> fields) {
+        Shots.Head h = shots.head(id);
+        Performer p = h.shot().performers().stream()
+                .filter(q -> q.id() == performer)
+                .findFirst()
+                .orElseThrow(() -> new BadInput("that performer is no longer in the shot"));
+        Map<String, String> map = new java.util.LinkedHashMap<>();
+        fields.forEach((k, v) -> {
+            if (k.startsWith("joint ") && !v.isEmpty()) map.put(k.substring(6), v);
+        });
+        Form f = new Form(fields);
+        String to = shelf.with(p.model(), motion, map, f.has("inPlace"));
+        String clip = shelf.motion(motion).name();
+        shots.edit(id, h.revision().id(), clip + " for " + p.name(), s -> {
+            Shot all = exchanged(s, p.model(), to);
+            return all.with(all.performers().stream()
+                    .map(q -> q.id() == performer
+                            ? q.withClips(List.of(new dasein.core.scene.ClipUse(
+                                    clip, 0, 0, 0, 0, 1, dasein.core.scene.ClipUse.Repeat.LOOP, 0)))
+                            : q)
+                    .toList());
+        });
+        return "redirect:/shots/" + id + "/blocking";
+    }
+}

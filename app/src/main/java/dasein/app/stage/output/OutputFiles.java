@@ -1,0 +1,145 @@
+package dasein.app.stage.output;
+
+import dasein.app.stage.Desk;
+import dasein.app.store.Shots;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.solve.CameraExchange;
+import dasein.core.solve.CameraFile;
+import dasein.core.solve.CameraGltf;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.MotionFile;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.springframework.core.io.FileSystemResource;
+import org.springframework.core.io.Resource;
+import org.springframework.http.ContentDisposition;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Files to take away. */
+@RestController
+class OutputFiles {
+    private final Desk desk;
+
+    OutputFiles(Desk desk) {
+        this.desk = desk;
+    }
+
+    /** A written movie or zip of this shot. */
+    @GetMapping("/shots/{id}/written/{print}")
+    ResponseEntity<Resource> written(@PathVariable long id, @PathVariable String print) {
+        Path p = desk.results().file("output", print);
+        if (p == null) throw new Shots.NotThere("that was not written yet, or its settings have changed");
+        boolean movie = p.toString().endsWith(".mp4");
+        String name = desk.shots().head(id).row().name() + (movie ? ".mp4" : ".zip");
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType(movie ? "video/mp4" : "application/zip"))
+                .header(
+                        "Content-Disposition",
+                        (movie ? ContentDisposition.inline() : ContentDisposition.attachment())
+                                .filename(name, StandardCharsets.UTF_8)
+                                .build()
+                                .toString())
+                .body(new FileSystemResource(p));
+    }
+
+    /** The set pieces with the plate's colours on them. */
+    @GetMapping("/shots/{id}/take/set.glb")
+    ResponseEntity<Resource> set(@PathVariable long id) {
+        Shots.Head h = desk.shots().head(id);
+        Path p = desk.results().file("colours", Prints.colours(h.shot()));
+        if (p == null) throw new Shots.NotThere("the set's colours are not laid yet, or its pieces have changed");
+        return download(new FileSystemResource(p), h.row().name() + "_set.glb", "model/gltf-binary");
+    }
+
+    /** Passes of one frame, as written. */
+    @GetMapping("/shots/{id}/passes/{frame}.exr")
+    ResponseEntity<Resource> passes(@PathVariable long id, @PathVariable int frame) {
+        Shots.Head h = desk.shots().head(id);
+        Path p = desk.results().file("passes", Prints.frame(h.shot(), frame));
+        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return download(
+                new FileSystemResource(p), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
+    }
+
+    /**
+     * The scene with all it is made of, for the headless commands.
+     *
+     * @param plate whether the footage comes along
+     */
+    @GetMapping("/shots/{id}/take/scene.zip")
+    void scene(@PathVariable long id, @RequestParam(defaultValue = "true") boolean plate, HttpServletResponse response)
+            throws IOException {
+        Shots.Head h = desk.shots().head(id);
+        // What is missing is said before the first byte is sent.
+        SceneZip zip = SceneZip.of(h.shot(), desk, plate);
+        response.setContentType("application/zip");
+        response.setHeader(
+                "Content-Disposition",
+                ContentDisposition.attachment()
+                        .filename(h.row().name() + "_scene.zip", StandardCharsets.UTF_8)
+                        .build()
+                        .toString());
+        zip.write(response.getOutputStream());
+    }
+
+    @GetMapping("/shots/{id}/take/{what:tracks.csv|tracks.json|motions.json}")
+    ResponseEntity<byte[]> tracks(@PathVariable long id, @PathVariable String what) throws IOException {
+        Shots.Head h = desk.shots().head(id);
+        Shot s = h.shot();
+        String name = h.row().name() + "_" + what;
+        if (what.equals("motions.json"))
+            return text(MotionFile.toJson(s.tracks().masks(), desk.results().planes(s)), name, "application/json");
+        List<Track> t = desk.results().kept(s);
+        if (t == null) throw new Shots.NotThere("there are no tracks yet");
+        if (what.equals("tracks.json")) return text(TrackFile.toJson(t), name, "application/json");
+        Path tmp = Files.createTempFile("dasein", ".csv");
+        try {
+            TrackFile.write(tmp, t);
+            return download(Files.readAllBytes(tmp), name, "text/csv");
+        } finally {
+            Files.deleteIfExists(tmp);
+        }
+    }
+
+    @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|camera.usda|camera.csv}")
+    ResponseEntity<byte[]> camera(@PathVariable long id, @PathVariable String what) {
+        Shots.Head h = desk.shots().head(id);
+        String name = h.row().name() + "_" + what;
+        SolvedCamera c = desk.results().cameraInSet(h.shot());
+        if (c == null) throw new Shots.NotThere("the camera is not solved yet");
+        return switch (what) {
+            case "camera.usda" -> text(CameraExchange.usd(c), name, "text/plain");
+            case "camera.csv" -> text(CameraExchange.csv(c), name, "text/csv");
+            case "camera.json" -> text(CameraFile.toJson(c), name, "application/json");
+            default -> download(CameraGltf.of(c), name, "model/gltf-binary");
+        };
+    }
+
+    private static ResponseEntity<byte[]> text(String body, String name, String type) {
+        return download(body.getBytes(StandardCharsets.UTF_8), name, type);
+    }
+
+    private static <T> ResponseEntity<T> download(T body, String name, String type) {
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType(type))
+                .header(
+                        "Content-Disposition",
+                        ContentDisposition.attachment()
+                                .filename(name, StandardCharsets.UTF_8)
+                                .build()
+                                .toString())
+                .body(body);
+    }
+}

@@ -1,0 +1,155 @@
+package dasein.app.stage.output;
+
+import dasein.app.stage.Desk;
+import dasein.core.BadInput;
+import dasein.core.ground.Piece;
+import dasein.core.ground.SetRecipe;
+import dasein.core.scene.Look;
+import dasein.core.scene.Performer;
+import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.MovedFile;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotJson;
+import dasein.core.solve.CameraExchange;
+import dasein.core.solve.CameraFile;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import dasein.core.track.TrackFile;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Stream;
+import java.util.zip.Deflater;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
+
+/**
+ * A shot as it is taken away: {@code scene.json} and all it names beside it, by names relative to it, so that the
+ * headless commands run on it as it is and give the page's frames. The camera is in the set's frame, and what framed
+ * the set is left out of the document.
+ */
+final class SceneZip {
+    private final Map<String, Path> files = new LinkedHashMap<>();
+    private final Map<String, byte[]> texts = new LinkedHashMap<>();
+    private final Desk desk;
+
+    private SceneZip(Desk desk) {
+        this.desk = desk;
+    }
+
+    /** @throws BadInput when the camera is not solved, or a file is missing */
+    static SceneZip of(Shot s, Desk desk, boolean withPlate) {
+        SolvedCamera c = desk.results().cameraInSet(s);
+        if (c == null) throw new BadInput("the camera is not solved yet");
+        SceneZip z = new SceneZip(desk);
+        z.text("camera.json", CameraFile.toJson(c));
+        Shot out = z.plate(s, withPlate);
+        out = z.tracks(out, s);
+        out = out.with(out.camera()
+                .withKept(List.of(), "")
+                .goingOn("")
+                .withLens("")
+                .withFile("camera.json", CameraExchange.Reading.PLAIN));
+        out = z.set(out).with(s.performers().stream().map(z::performer).toList());
+        String map = s.light().environment();
+        if (!map.isEmpty()) out = out.with(out.light().withEnvironment(z.file("light/map", map)));
+        List<CameraRecipe.Moved> things = s.camera().objects();
+        if (!things.isEmpty())
+            z.text("moved.json", MovedFile.toJson(desk.results().moved(s)));
+        z.text("scene.json", ShotJson.writePretty(out));
+        return z;
+    }
+
+    private void text(String name, String text) {
+        texts.put(name, text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** Puts a stored file (or folder) in under a name. @return that name with its suffix */
+    private String file(String name, String hash) {
+        Path p = desk.media().path(hash);
+        String n = p.getFileName().toString(), as = name + n.substring(Math.min(n.length(), hash.length()));
+        files.put(as, p);
+        return as;
+    }
+
+    private Shot plate(Shot s, boolean withPlate) {
+        String name = withPlate
+                ? file("plate/" + s.plate().file().substring(0, 8), s.plate().file())
+                : "";
+        Shot.PlateRecipe p = s.plate().named(name);
+        if (!s.plate().table().isEmpty())
+            p = p.withTable(file("plate/table", s.plate().table()));
+        return s.with(p.withPhotos(List.of()));
+    }
+
+    /** Tracks as they were left, where performers go along with them. */
+    private Shot tracks(Shot out, Shot s) {
+        List<Track> all = desk.results().kept(s);
+        Shot bare = out.with(Shot.BLANK.tracks());
+        if (all == null) return bare;
+        text("tracks.json", TrackFile.toJson(all));
+        return bare.with(Shot.BLANK.tracks().withFile("tracks.json"));
+    }
+
+    private Shot set(Shot s) {
+        List<Piece> pieces = s.set().pieces().stream()
+                .map(p -> p.kind() == Piece.Kind.MODEL
+                        ? p.withModel(file("models/" + p.model().substring(0, 8), p.model()))
+                        : p)
+                .toList();
+        List<SetRecipe.ColourFrame> colours = s.set().colours().stream()
+                .map(c -> c.picture().isEmpty()
+                        ? c
+                        : new SetRecipe.ColourFrame(c.frame(), file("painted/" + c.frame(), c.picture())))
+                .toList();
+        return s.with(s.set().unframed().withPieces(pieces).withColours(colours));
+    }
+
+    private Performer performer(Performer p) {
+        Performer q = p.card() != null
+                ? p.with(p.card()
+                        .showing(file(
+                                "footage/" + p.card().footage().substring(0, 8),
+                                p.card().footage())))
+                : p.withModel(file("models/" + p.model().substring(0, 8), p.model()));
+        return q.withLooks(p.looks().stream().map(this::look).toList());
+    }
+
+    private Look look(Look l) {
+        return l.picture() == null
+                ? l
+                : l.maskedBy(file("footage/" + l.picture().substring(0, 8), l.picture()));
+    }
+
+    void write(OutputStream to) throws IOException {
+        try (ZipOutputStream zip = new ZipOutputStream(to)) {
+            for (Map.Entry<String, byte[]> t : texts.entrySet()) {
+                zip.putNextEntry(new ZipEntry(t.getKey()));
+                zip.write(t.getValue());
+                zip.closeEntry();
+            }
+            // Pictures and movies are packed already.
+            zip.setLevel(Deflater.NO_COMPRESSION);
+            for (Map.Entry<String, Path> f : files.entrySet()) {
+                if (!Files.isDirectory(f.getValue())) {
+                    add(zip, f.getKey(), f.getValue());
+                    continue;
+                }
+                try (Stream<Path> list = Files.list(f.getValue())) {
+                    for (Path p : list.sorted().toList()) add(zip, f.getKey() + "/" + p.getFileName(), p);
+                }
+            }
+        }
+    }
+
+    private static void add(ZipOutputStream zip, String name, Path file) throws IOException {
+        zip.putNextEntry(new ZipEntry(name));
+        Files.copy(file, zip);
+        zip.closeEntry();
+    }
+}

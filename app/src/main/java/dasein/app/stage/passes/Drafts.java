@@ -1,0 +1,72 @@
+package dasein.app.stage.passes;
+
+import dasein.app.scene.Scenes;
+import dasein.app.store.Plates;
+import dasein.app.store.Shots;
+import dasein.core.comp.Comp;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.render.FrameRenderer;
+import dasein.core.render.Passes;
+import dasein.core.render.Quality;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.atomic.AtomicLong;
+import org.springframework.stereotype.Component;
+
+/** Draft renders while somebody looks. One at a time; a newer question of the same page ends its older one. */
+@Component
+class Drafts {
+    private static final double[] SIZE = {0.25, 0.5, 0.5, 0.5};
+    private static final int[] SAMPLES = {4, 4, 16, 64};
+    /** Pages whose newest question is remembered. */
+    private static final int MOST_PAGES = 200;
+
+    private final Scenes scenes;
+    private final Plates plates;
+    private final Map<String, AtomicLong> newest = new LinkedHashMap<>(16, 0.75f, true) {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, AtomicLong> e) {
+            return size() > MOST_PAGES;
+        }
+    };
+    private final Object one = new Object();
+
+    Drafts(Scenes scenes, Plates plates) {
+        this.scenes = scenes;
+        this.plates = plates;
+    }
+
+    /** @param by the page that asks @return null when a newer question came from there meanwhile */
+    Image frame(Shots.Head h, int frame, int level, String by) {
+        AtomicLong latest;
+        synchronized (newest) {
+            latest = newest.computeIfAbsent(h.id() + " " + by, k -> new AtomicLong());
+        }
+        long mine = latest.incrementAndGet();
+        synchronized (one) {
+            if (latest.get() != mine) return null;
+            try (Plates.Lent lent = plates.need(h.shot())) {
+                return draft(h, lent.plate(), frame, Math.max(0, Math.min(SIZE.length - 1, level)), latest, mine);
+            } catch (CancellationException e) {
+                return null;
+            }
+        }
+    }
+
+    private Image draft(Shots.Head h, Plate plate, int frame, int level, AtomicLong latest, long mine) {
+        Image full = plate.frame(frame);
+        // On a small plate half would be too little to judge by.
+        double size = Math.min(1, SIZE[level] * Math.max(1, 1280.0 / full.width));
+        int bounces = Math.min(level == 0 ? 1 : 2, h.shot().passes().bounces());
+        Passes p = FrameRenderer.render(
+                scenes.of(h.shot())
+                        .job(frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true)),
+                (done, what) -> {
+                    if (latest.get() != mine) throw new CancellationException();
+                },
+                null);
+        return Comp.frame(full.resize(p.width, p.height), p, h.shot().comp(), plate.encoding(), size, frame);
+    }
+}

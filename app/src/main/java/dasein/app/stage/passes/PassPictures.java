@@ -1,0 +1,67 @@
+package dasein.app.stage.passes;
+
+import dasein.app.stage.Desk;
+import dasein.app.stage.Pictures;
+import dasein.app.store.Shots;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.render.Passes;
+import java.io.IOException;
+import java.util.concurrent.Callable;
+import org.springframework.http.CacheControl;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.context.request.async.AsyncRequestTimeoutException;
+
+/** Single passes, and drafts that get better with each asking. */
+@RestController
+class PassPictures {
+    private final Desk desk;
+    private final Drafts drafts;
+
+    PassPictures(Desk desk, Drafts drafts) {
+        this.desk = desk;
+        this.drafts = drafts;
+    }
+
+    @GetMapping("/shots/{id}/pass/{frame}.jpg")
+    ResponseEntity<byte[]> pass(@PathVariable long id, @PathVariable int frame, @RequestParam String pass)
+            throws IOException {
+        Passes p = desk.comps().passes(desk.shots().head(id).shot(), frame);
+        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return Pictures.of(PassView.of(p, pass), Encoding.SRGB, CacheControl.noStore());
+    }
+
+    /**
+     * A quick picture of the frame with its performers: level 0 at once, higher levels better and slower. Nothing when
+     * a newer question came, or the shot has changed since the one that asks looked at it.
+     *
+     * @param rev the revision that is looked at; @param by who asks: one page looks at one draft at a time
+     */
+    @GetMapping("/shots/{id}/draft/{frame}.jpg")
+    Callable<ResponseEntity<byte[]>> draft(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam(defaultValue = "0") int level,
+            @RequestParam(defaultValue = "0") long rev,
+            @RequestParam(defaultValue = "") String by) {
+        return () -> {
+            Shots.Head h = desk.shots().head(id);
+            if (rev != 0 && rev != h.revision().id())
+                return ResponseEntity.noContent().build();
+            Image im = drafts.frame(h, frame, level, by);
+            if (im == null) return ResponseEntity.noContent().build();
+            return Pictures.of(im, desk.plates().facts(h.shot()).colour().shown(), CacheControl.noStore());
+        };
+    }
+
+    /** It took too long, since something else is rendered: nothing to see yet, and nothing is wrong. */
+    @ExceptionHandler(AsyncRequestTimeoutException.class)
+    ResponseEntity<Void> late() {
+        return ResponseEntity.noContent().build();
+    }
+}

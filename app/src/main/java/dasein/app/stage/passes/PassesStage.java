@@ -1,0 +1,102 @@
+package dasein.app.stage.passes;
+
+import dasein.app.stage.Change;
+import dasein.app.stage.Form;
+import dasein.app.stage.Line;
+import dasein.app.stage.Seen;
+import dasein.app.stage.Stage;
+import dasein.app.task.Task;
+import dasein.app.task.Tasks;
+import dasein.core.BadInput;
+import dasein.core.render.PassesRecipe;
+import dasein.core.shot.Prints;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.IntStream;
+import org.springframework.stereotype.Component;
+import org.springframework.ui.Model;
+
+/** What the comp needs, rendered frame by frame. */
+@Component
+class PassesStage implements Stage {
+    private final Tasks tasks;
+
+    PassesStage(Tasks tasks) {
+        this.tasks = tasks;
+    }
+
+    @Override
+    public String key() {
+        return "passes";
+    }
+
+    @Override
+    public String name() {
+        return "Passes";
+    }
+
+    @Override
+    public List<String> works() {
+        return List.of("passes");
+    }
+
+    @Override
+    public Line line(Seen s) {
+        Task t = s.last("passes");
+        boolean ran = t != null && !t.open() && !t.state().equals("cancelled");
+        int have = s.renderedInCut().size(), all = s.plate() == null ? 0 : s.cutLast() - s.cutFirst() + 1;
+        if (t != null && t.open()) return new Line("running", have + " of " + all + " rendered");
+        if (ran && t.state().equals("failed") && have < all) return Line.failed(t.note());
+        if (have == 0) return ran ? Line.stale("older than its settings") : Line.missing("nothing rendered yet");
+        String said = have + " of " + all + " frames";
+        return have < all ? Line.stale(said) : Line.fresh(said);
+    }
+
+    @Override
+    public void bench(Model m, Seen s) {
+        List<Integer> done = s.rendered();
+        m.addAttribute("rendered", done);
+        if (!done.isEmpty())
+            m.addAttribute("frameFacts", s.facts("passes", Prints.frame(s.shot(), done.get(done.size() / 2))));
+    }
+
+    @Override
+    public Change edit(Seen s, String action, Form f) {
+        PassesRecipe p = s.shot().passes();
+        double shutter = !f.has("passShutter")
+                ? p.shutterDeg()
+                : f.text("passShutter", "").isEmpty() ? -1 : f.number("passShutter", "the shutter", 0, 0, 360);
+        PassesRecipe next = new PassesRecipe(
+                f.number("size", "the size", p.size(), 0.1, 1),
+                f.whole("minSamples", "the least samples", p.minSamples(), 2, 4096),
+                f.whole("maxSamples", "the most samples", p.maxSamples(), 2, 16384),
+                f.number("noise", "the noise", 100 * p.noise(), 0, 50) / 100,
+                f.whole("bounces", "the bounces", p.bounces(), 0, 16),
+                shutter,
+                f.tick("denoise", p.denoise()),
+                f.tick("straight", p.straight()));
+        if (next.maxSamples() < next.minSamples())
+            throw new BadInput("the most samples must not be fewer than the least");
+        return new Change(s.shot().with(next), "pass settings changed");
+    }
+
+    @Override
+    public void start(Seen s, Form f) {
+        int from = f.whole("from", "the first frame", s.first(), s.first(), s.last()),
+                to = f.whole("to", "the last frame", s.last(), s.first(), s.last());
+        if (to < from) throw new BadInput("the range ends before it begins");
+        s.refuseWhile("passes", "output");
+        s.readyToRender(from, to);
+        List<Integer> frames = IntStream.rangeClosed(from, to)
+                .filter(k -> !s.rendered().contains(k))
+                .boxed()
+                .toList();
+        tasks.startFrames(s.id(), s.head().revision().id(), "passes", "Passes", frames);
+    }
+
+    @Override
+    public void data(Map<String, Object> m, Seen s) {
+        m.put("rendered", s.rendered());
+        m.put("rendering", s.busy().contains("passes") || s.busy().contains("output"));
+    }
+}

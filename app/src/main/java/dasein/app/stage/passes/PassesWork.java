@@ -1,0 +1,69 @@
+package dasein.app.stage.passes;
+
+import dasein.app.stage.Computed;
+import dasein.app.stage.Desk;
+import dasein.app.store.Plates;
+import dasein.app.task.Task;
+import dasein.app.task.Work;
+import dasein.core.Progress;
+import dasein.core.render.Passes;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import java.util.Map;
+import org.springframework.stereotype.Component;
+
+/** Renders passes, every frame a job of its own; a frame that is there already is not rendered again. */
+@Component
+public class PassesWork implements Work.ByFrame {
+    private final Desk desk;
+
+    PassesWork(Desk desk) {
+        this.desk = desk;
+    }
+
+    @Override
+    public String kind() {
+        return "passes";
+    }
+
+    @Override
+    public String run(Task task, Progress progress) {
+        throw new IllegalStateException("passes are rendered frame by frame");
+    }
+
+    @Override
+    public void frame(Task task, int frame, Progress progress) throws Exception {
+        render(desk.shots().document(task.revisionId()), frame, progress);
+    }
+
+    /** Renders a frame's passes where they are not there yet. */
+    public void render(Shot s, int frame, Progress progress) throws Exception {
+        long t = System.nanoTime();
+        Computed.once(
+                desk,
+                kind(),
+                Prints.frame(s, frame),
+                ".exr",
+                () -> passes(s, frame, progress),
+                (file, p) -> p.write(file),
+                p -> Map.of(
+                        "noise", p.noise,
+                        "samples", p.samples,
+                        "seconds", (System.nanoTime() - t) / 1e9,
+                        "width", p.width,
+                        "height", p.height));
+    }
+
+    private Passes passes(Shot s, int frame, Progress progress) {
+        try (Plates.Lent lent = desk.plates().need(s)) {
+            return desk.scenes()
+                    .of(s)
+                    .render(
+                            frame,
+                            lent.plate().frame(frame),
+                            s.passes().size(),
+                            s.passes().quality(),
+                            progress);
+        }
+    }
+}

@@ -1,0 +1,454 @@
+package dasein.app.stage.set;
+
+import dasein.app.scene.Scenes;
+import dasein.app.stage.Change;
+import dasein.app.stage.Form;
+import dasein.app.store.MediaMapper;
+import dasein.app.store.Results;
+import dasein.core.BadInput;
+import dasein.core.ground.PickedPoint;
+import dasein.core.ground.Piece;
+import dasein.core.ground.PieceFit;
+import dasein.core.ground.SetRecipe;
+import dasein.core.math.Vec3;
+import dasein.core.shot.Shot;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import org.springframework.stereotype.Component;
+
+/** Changes of the Set stage. */
+@Component
+public class SetEdits {
+    private static final int MOST = 500, MOST_COLOURS = 12;
+    /** A length laid by eye is ten times less exact than a taped one. */
+    private static final double EYE_WEIGHT = 0.01;
+
+    private final Results results;
+
+    private final MediaMapper media;
+
+    private final Scenes scenes;
+
+    SetEdits(Results results, MediaMapper media, Scenes scenes) {
+        this.scenes = scenes;
+        this.results = results;
+        this.media = media;
+    }
+
+    Change apply(Shot s, String action, Form f) {
+        Change c =
+                switch (action) {
+                    case "pick", "pick-above", "pick-on", "pick-delete" -> pick(s, action, f);
+                    case "fit" -> byEye(s, f);
+                    case "edge-add", "edge-delete" -> edge(s, action, f);
+                    case "colour-add", "colour-delete" -> colour(s, action, f);
+                    case "upright", "upright-delete" -> upright(s, action, f);
+                    case "level", "level-delete" -> level(s, action, f);
+                    case "yardstick", "camera-height", "remove", "weigh" -> yardstick(s, action, f);
+                    case "piece-add",
+                            "piece-set",
+                            "piece-delete",
+                            "piece-around",
+                            "piece-settle",
+                            "piece-key",
+                            "piece-unkey" -> piece(s, action, f);
+                    default -> frame(s, action, f);
+                };
+        // What is newly said must work; taking something away must always be possible, also when what stays names lost
+        // points.
+        if (Set.of(
+                        "ground",
+                        "origin",
+                        "heading",
+                        "pick",
+                        "pick-above",
+                        "pick-on",
+                        "edge-add",
+                        "upright",
+                        "level",
+                        "yardstick",
+                        "camera-height",
+                        "fit")
+                .contains(action)) results.set(c.shot());
+        return c;
+    }
+
+    private Change frame(Shot s, String action, Form f) {
+        SetRecipe r = s.set();
+        List<Integer> ground = r.groundPoints();
+        int origin = r.originPoint(), from = r.headingFrom(), to = r.headingTo();
+        List<Integer> ids = f.ids("ids");
+        String said = "set changed";
+        switch (action) {
+            case "ground" -> {
+                ground = ids;
+                if (!ids.isEmpty() && ids.size() < 3)
+                    throw new BadInput("the ground needs three points or more; " + ids.size() + " are chosen");
+                said = ids.isEmpty() ? "ground proposed again" : "ground through " + ids.size() + " points";
+            }
+            case "origin" -> {
+                origin = ids.isEmpty() ? 0 : ids.get(0);
+                said = origin == 0 ? "origin proposed again" : "origin at point " + origin;
+            }
+            case "heading" -> {
+                from = ids.isEmpty() ? 0 : two(ids).get(0);
+                to = ids.isEmpty() ? 0 : ids.get(1);
+                said = from == 0 ? "heading proposed again" : "heading along two points";
+            }
+            default -> {}
+        }
+        SetRecipe.Catcher c = r.catcher();
+        SetRecipe.Catcher catcher = new SetRecipe.Catcher(
+                f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000),
+                f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
+                f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000),
+                f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
+        return new Change(
+                s.with(new SetRecipe(
+                        ground,
+                        origin,
+                        from,
+                        to,
+                        r.yardsticks(),
+                        catcher,
+                        f.number("wet", "wetness", r.wet(), 0, 1),
+                        f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1),
+                        r.points(),
+                        r.edges(),
+                        r.uprights(),
+                        f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600),
+                        r.pieces(),
+                        r.colours(),
+                        r.levels())),
+                said);
+    }
+
+    private static List<Integer> two(List<Integer> ids) {
+        if (ids.size() != 2) throw new BadInput("choose exactly two points in the picture first");
+        return ids;
+    }
+
+    /** A point put by hand: a new one, or another frame of a chosen one. */
+    private static Change pick(Shot s, String action, Form f) {
+        List<PickedPoint> all = new ArrayList<>(s.set().points());
+        int id = f.whole("id", "the point", 0, 0, Integer.MAX_VALUE), at = -1;
+        for (int i = 0; i < all.size(); i++) if (all.get(i).id() == id) at = i;
+        if (action.equals("pick-delete")) {
+            if (at < 0) throw new BadInput("that point is no longer there");
+            String name = all.remove(at).name();
+            return new Change(s.with(s.set().withPoints(all)), name + " taken away");
+        }
+        if (action.equals("pick-above")) {
+            if (at < 0) throw new BadInput("choose a picked point first");
+            int below = f.whole("above", "the point below", 0, 0, Integer.MAX_VALUE);
+            if (below == id) throw new BadInput("a point cannot stand over itself");
+            PickedPoint p = all.get(at);
+            all.set(at, p.over(below, 0));
+            return new Change(
+                    s.with(s.set().withPoints(all)),
+                    p.name() + (below == 0 ? " on the ground" : " over another point"));
+        }
+        if (action.equals("pick-on")) {
+            if (at < 0) throw new BadInput("that point is no longer there");
+            int piece = f.whole("on", "the piece", 0, 0, 1_000_000);
+            String on = piece == 0
+                    ? "the ground"
+                    : s.set().pieces().stream()
+                            .filter(p -> p.id() == piece)
+                            .map(Piece::name)
+                            .findFirst()
+                            .orElseThrow(() -> new BadInput("that piece is no longer there"));
+            PickedPoint p = all.get(at);
+            all.set(at, p.over(0, piece));
+            return new Change(s.with(s.set().withPoints(all)), p.name() + " on " + on);
+        }
+        PickedPoint.Pick k = new PickedPoint.Pick(
+                f.whole("frame", "the frame", 0, 0, 10_000_000),
+                f.number("x", "x", 0, -1e5, 1e5),
+                f.number("y", "y", 0, -1e5, 1e5));
+        if (at >= 0) {
+            all.set(at, all.get(at).with(k));
+            return new Change(s.with(s.set().withPoints(all)), all.get(at).name() + " picked in frame " + k.frame());
+        }
+        if (all.size() >= MOST) throw new BadInput("more than " + MOST + " picked points are not kept");
+        int next = all.stream().mapToInt(PickedPoint::id).max().orElse(PickedPoint.FIRST_ID) + 1;
+        all.add(new PickedPoint(next, "point " + (next - PickedPoint.FIRST_ID), List.of(k), 0));
+        return new Change(s.with(s.set().withPoints(all)), "point " + (next - PickedPoint.FIRST_ID) + " picked");
+    }
+
+    /**
+     * A stick of known height laid over the picture by eye: its foot on the ground, its top above it, and a yardstick
+     * that gives way to measured ones.
+     */
+    private static Change byEye(Shot s, Form f) {
+        List<PickedPoint> points = new ArrayList<>(s.set().points());
+        if (points.size() + 2 > MOST) throw new BadInput("more than " + MOST + " picked points are not kept");
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000),
+                id = points.stream().mapToInt(PickedPoint::id).max().orElse(PickedPoint.FIRST_ID) + 1;
+        double m = f.number("metres", "the stick", 1.8, 0.01, 1000);
+        points.add(new PickedPoint(
+                id,
+                "foot by eye",
+                List.of(new PickedPoint.Pick(
+                        frame, f.number("fromX", "x", 0, -1e5, 1e5), f.number("fromY", "y", 0, -1e5, 1e5))),
+                0));
+        points.add(new PickedPoint(
+                id + 1,
+                "top by eye",
+                List.of(new PickedPoint.Pick(
+                        frame, f.number("toX", "x", 0, -1e5, 1e5), f.number("toY", "y", 0, -1e5, 1e5))),
+                id));
+        List<SetRecipe.Yardstick> sticks = new ArrayList<>(s.set().yardsticks());
+        sticks.add(new SetRecipe.Yardstick("by eye, " + m + " m", id, id + 1, m, EYE_WEIGHT));
+        return new Change(s.with(s.set().withPoints(points).withYardsticks(sticks)), "size by eye");
+    }
+
+    private static Change edge(Shot s, String action, Form f) {
+        List<SetRecipe.Edge> all = new ArrayList<>(s.set().edges());
+        if (action.equals("edge-delete")) {
+            all.remove(f.index(all.size()));
+            return new Change(s.with(s.set().withEdges(all)), "edge taken away");
+        }
+        if (all.size() >= MOST) throw new BadInput("more than " + MOST + " edges are not kept");
+        SetRecipe.Axis axis = SetRecipe.Axis.valueOf(f.choice("axis", "Y", "X", "Y", "Z"));
+        all.add(new SetRecipe.Edge(
+                axis,
+                f.whole("frame", "the frame", 0, 0, 10_000_000),
+                f.number("fromX", "x", 0, -1e5, 1e5),
+                f.number("fromY", "y", 0, -1e5, 1e5),
+                f.number("toX", "x", 0, -1e5, 1e5),
+                f.number("toY", "y", 0, -1e5, 1e5)));
+        return new Change(
+                s.with(s.set().withEdges(all)),
+                axis == SetRecipe.Axis.Y
+                        ? "upright edge drawn"
+                        : "edge along " + axis.name().toLowerCase(Locale.ROOT));
+    }
+
+    /** How the camera's level read in a frame. */
+    private static Change level(Shot s, String action, Form f) {
+        List<SetRecipe.Level> all = new ArrayList<>(s.set().levels());
+        if (action.equals("level-delete")) {
+            SetRecipe.Level l = all.remove(f.index(all.size()));
+            return new Change(s.with(s.set().withLevels(all)), "level in frame " + l.frame() + " taken away");
+        }
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+        all.removeIf(l -> l.frame() == frame);
+        if (all.size() >= MOST) throw new BadInput("more than " + MOST + " levels are not kept");
+        if (f.text("roll", "").isEmpty()) throw new BadInput("type the roll that was noted first");
+        all.add(new SetRecipe.Level(
+                frame,
+                f.number("roll", "the roll", 0, -180, 180),
+                f.text("tilt", "").isEmpty() ? null : f.number("tilt", "the tilt", 0, -90, 90)));
+        return new Change(s.with(s.set().withLevels(all)), "level noted in frame " + frame);
+    }
+
+    /** Frames whose colours the stand-ins have. */
+    private static Change colour(Shot s, String action, Form f) {
+        List<SetRecipe.ColourFrame> all = new ArrayList<>(s.set().colours());
+        if (action.equals("colour-delete")) {
+            SetRecipe.ColourFrame c = all.remove(f.index(all.size()));
+            return new Change(s.with(s.set().withColours(all)), "colours no longer from frame " + c.frame());
+        }
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+        all.removeIf(c -> c.frame() == frame && c.picture().isEmpty());
+        if (all.size() >= MOST_COLOURS)
+            throw new BadInput("colours are taken from " + MOST_COLOURS + " frames at most");
+        all.add(new SetRecipe.ColourFrame(frame, ""));
+        return new Change(s.with(s.set().withColours(all)), "colours from frame " + frame);
+    }
+
+    private Change upright(Shot s, String action, Form f) {
+        List<SetRecipe.Upright> all = new ArrayList<>(s.set().uprights());
+        if (action.equals("upright-delete")) {
+            all.remove(f.index(all.size()));
+            return new Change(s.with(s.set().withUprights(all)), "upright taken away");
+        }
+        List<Integer> ids = two(f.ids("ids"));
+        Map<Integer, Vec3> at = places(s);
+        // The higher one is above, as the set lies now.
+        boolean first = at.containsKey(ids.get(0))
+                && at.containsKey(ids.get(1))
+                && at.get(ids.get(0)).y() >= at.get(ids.get(1)).y();
+        all.add(first ? new SetRecipe.Upright(ids.get(0), ids.get(1)) : new SetRecipe.Upright(ids.get(1), ids.get(0)));
+        return new Change(s.with(s.set().withUprights(all)), "upright between two points");
+    }
+
+    /** Places of solved and picked points in the set. */
+    private Map<Integer, Vec3> places(Shot s) {
+        Map<Integer, Vec3> at = new java.util.HashMap<>();
+        SolvedCamera c = results.cameraInSet(s);
+        if (c != null) for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
+        at.putAll(results.places(s, scenes::model));
+        return at;
+    }
+
+    private static Change yardstick(Shot s, String action, Form f) {
+        List<SetRecipe.Yardstick> all = new ArrayList<>(s.set().yardsticks());
+        if (action.equals("remove")) {
+            SetRecipe.Yardstick y = all.remove(f.index(all.size()));
+            return new Change(s.with(s.set().withYardsticks(all)), "yardstick " + y.name() + " taken away");
+        }
+        if (action.equals("weigh")) {
+            int i = f.index(all.size());
+            SetRecipe.Yardstick y = all.get(i);
+            all.set(
+                    i,
+                    new SetRecipe.Yardstick(
+                            y.name(),
+                            y.from(),
+                            y.to(),
+                            y.metres(),
+                            f.number("weight", "the weight", y.weight(), 0.001, 1000)));
+            return new Change(s.with(s.set().withYardsticks(all)), y.name() + " weighed");
+        }
+        double m = f.number("metres", "the distance", 0, 0.001, 100_000);
+        if (m <= 0) throw new BadInput("type the distance in metres first");
+        List<Integer> ids = f.ids("ids");
+        String name = f.text("name", "");
+        if (action.equals("camera-height")) {
+            all.add(new SetRecipe.Yardstick(
+                    name.isEmpty() ? "camera height" : name,
+                    SetRecipe.Yardstick.CAMERA,
+                    SetRecipe.Yardstick.GROUND,
+                    m));
+        } else {
+            if (ids.size() != 1 && ids.size() != 2)
+                throw new BadInput(
+                        "choose two points in the picture first, or one whose height over the ground is known");
+            all.add(new SetRecipe.Yardstick(
+                    name.isEmpty() ? "yardstick " + (all.size() + 1) : name,
+                    ids.get(0),
+                    ids.size() == 2 ? ids.get(1) : SetRecipe.Yardstick.GROUND,
+                    m));
+        }
+        return new Change(s.with(s.set().withYardsticks(all)), "yardstick of " + m + " m");
+    }
+
+    private String model(String hash) {
+        if (media.item(hash) == null || !media.item(hash).kind().equals("model"))
+            throw new BadInput("that model is not on the shelf");
+        return hash;
+    }
+
+    private static int follows(Shot s, Form f, Piece p) {
+        int id = f.whole("follows", "the thing", p.follows(), 0, 1_000_000);
+        if (id != 0 && s.camera().objects().stream().noneMatch(o -> o.id() == id))
+            throw new BadInput("that thing is not solved on the Camera stage");
+        return id;
+    }
+
+    private Change piece(Shot s, String action, Form f) {
+        List<Piece> all = new ArrayList<>(s.set().pieces());
+        List<Vec3> chosen = new ArrayList<>();
+        Map<Integer, Vec3> at = !action.equals("piece-set") && !action.equals("piece-delete") ? places(s) : Map.of();
+        for (int i : f.ids("ids")) if (at.containsKey(i)) chosen.add(at.get(i));
+        if (action.equals("piece-add")) {
+            if (all.size() >= MOST) throw new BadInput("more than " + MOST + " set pieces are not kept");
+            Piece.Kind kind = Piece.Kind.valueOf(f.choice(
+                    "kind",
+                    "FLOOR",
+                    java.util.Arrays.stream(Piece.Kind.values()).map(Enum::name).toArray(String[]::new)));
+            int id = all.stream().mapToInt(Piece::id).max().orElse(0) + 1;
+            if (kind == Piece.Kind.POLYGON && chosen.size() < 3)
+                throw new BadInput("an outline goes through three chosen points or more, one after the other");
+            SetRecipe.Catcher c = s.set().catcher();
+            if (kind == Piece.Kind.MODEL && media.shelf("model").isEmpty())
+                throw new BadInput("there is no model on the shelf; bring one in on the Blocking stage");
+            boolean wide = kind == Piece.Kind.TERRAIN;
+            Piece p = new Piece(
+                    id,
+                    kind.name().toLowerCase(Locale.ROOT) + " " + id,
+                    kind,
+                    c.x(),
+                    0,
+                    c.z(),
+                    0,
+                    wide ? c.width() : 1,
+                    wide ? 0 : 1,
+                    wide ? c.depth() : 1,
+                    kind == Piece.Kind.STAIRS ? 4 : 0,
+                    List.of(),
+                    List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE),
+                    0.3,
+                    0.5,
+                    kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "",
+                    0,
+                    0,
+                    List.of());
+            all.add(chosen.isEmpty() || wide ? p : PieceFit.around(p, chosen));
+            return new Change(s.with(s.set().withPieces(all)), p.name() + " built");
+        }
+        int id = f.whole("id", "the piece", 0, 0, 1_000_000);
+        for (int i = 0; i < all.size(); i++) {
+            Piece p = all.get(i);
+            if (p.id() != id) continue;
+            if (action.equals("piece-delete")) {
+                all.remove(i);
+                return new Change(s.with(s.set().withPieces(all)), p.name() + " taken away");
+            }
+            if (action.equals("piece-unkey")) {
+                all.set(i, p.withKeys(List.of()));
+                return new Change(s.with(s.set().withPieces(all)), p.name() + " stands");
+            }
+            if (action.equals("piece-key")) {
+                // As it stands in its fields, in this frame.
+                Piece.Key k = new Piece.Key(
+                        f.whole("frame", "the frame", 0, 0, 10_000_000), p.x(), p.y(), p.z(), p.headingDeg());
+                List<Piece.Key> keys = new ArrayList<>(
+                        p.keys().stream().filter(o -> o.frame() != k.frame()).toList());
+                if (keys.size() >= MOST) throw new BadInput("more than " + MOST + " keys are not kept");
+                keys.add(k);
+                keys.sort(java.util.Comparator.comparingInt(Piece.Key::frame));
+                all.set(i, p.withKeys(keys));
+                return new Change(s.with(s.set().withPieces(all)), p.name() + " keyed in frame " + k.frame());
+            }
+            if (action.equals("piece-settle")) {
+                if (chosen.size() < 2)
+                    throw new BadInput("choose two points or more that lie on the piece's edges first");
+                all.set(i, PieceFit.settle(p, chosen));
+                return new Change(
+                        s.with(s.set().withPieces(all)), p.name() + " settled on " + chosen.size() + " points");
+            }
+            if (action.equals("piece-around")) {
+                if (chosen.isEmpty()) throw new BadInput("choose points that lie on the piece first");
+                all.set(i, PieceFit.around(p, chosen));
+                return new Change(
+                        s.with(s.set().withPieces(all)), p.name() + " laid around " + chosen.size() + " points");
+            }
+            EnumSet<Piece.Role> roles = EnumSet.noneOf(Piece.Role.class);
+            for (Piece.Role r : Piece.Role.values()) if (f.tick(r.name(), p.does(r))) roles.add(r);
+            String name = f.text("name", p.name());
+            all.set(
+                    i,
+                    new Piece(
+                            id,
+                            name.substring(0, Math.min(60, name.length())),
+                            p.kind(),
+                            f.number("x", "x", p.x(), -1e4, 1e4),
+                            f.number("y", "the height of its foot", p.y(), -1e4, 1e4),
+                            f.number("z", "z", p.z(), -1e4, 1e4),
+                            f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600),
+                            f.number("width", "the width", p.width(), 0, 1e4),
+                            f.number("height", "the height", p.height(), 0, 1e4),
+                            f.number("depth", "the depth", p.depth(), 0, 1e4),
+                            f.whole("steps", "the steps", p.steps(), 0, 200),
+                            p.corners(),
+                            List.copyOf(roles),
+                            f.number("roughness", "the roughness", p.roughness(), 0, 1),
+                            f.number("strength", "the strength", p.strength(), 0, 1),
+                            f.has("model") ? model(f.text("model", "")) : p.model(),
+                            follows(s, f, p),
+                            f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn(),
+                            p.keys()));
+            return new Change(
+                    s.with(s.set().withPieces(all)), name + (f.has("x") && f.has("z") ? " moved" : " changed"));
+        }
+        throw new BadInput("that piece is no longer there");
+    }
+}

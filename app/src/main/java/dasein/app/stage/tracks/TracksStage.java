@@ -1,0 +1,189 @@
+package dasein.app.stage.tracks;
+
+import dasein.app.stage.Change;
+import dasein.app.stage.Desk;
+import dasein.app.stage.FileNames;
+import dasein.app.stage.Form;
+import dasein.app.stage.Line;
+import dasein.app.stage.Seen;
+import dasein.app.stage.Stage;
+import dasein.app.store.Media;
+import dasein.app.task.Tasks;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.track.HandMark;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.springframework.stereotype.Component;
+import org.springframework.ui.Model;
+import org.springframework.web.multipart.MultipartFile;
+import tools.jackson.databind.JsonNode;
+
+/** Marks, found or put by hand, and masks. */
+@Component
+class TracksStage implements Stage {
+    private static final int MOST_DOUBTS = 10;
+
+    private final Desk desk;
+    private final TrackEdits edits;
+    private final Tasks tasks;
+
+    TracksStage(Desk desk, TrackEdits edits, Tasks tasks) {
+        this.desk = desk;
+        this.edits = edits;
+        this.tasks = tasks;
+    }
+
+    @Override
+    public String key() {
+        return "tracks";
+    }
+
+    @Override
+    public String name() {
+        return "Tracks";
+    }
+
+    @Override
+    public List<String> works() {
+        return List.of("tracks", "marks");
+    }
+
+    private static JsonNode facts(Seen s) {
+        return s.facts("tracks", Prints.tracks(s.shot()));
+    }
+
+    @Override
+    public Line line(Seen s) {
+        JsonNode f = facts(s);
+        return Line.computed(
+                s.last("tracks"),
+                () -> f == null
+                        ? null
+                        : f.path("count").asInt() + " tracks, "
+                                + Math.round(100 * f.path("covered").asDouble()) + " % covered",
+                "not tracked yet");
+    }
+
+    record Doubt(int track, int frame, String reason) {}
+
+    record Moving(int number, int tracks, String ids, long percent) {}
+
+    record MarkLine(HandMark mark, String said) {}
+
+    private static MarkLine markLine(Seen s, HandMark k) {
+        JsonNode f = s.facts("marks", Prints.mark(s.shot(), k));
+        if (f == null) return new MarkLine(k, "being followed");
+        int from = f.path("from").asInt(), to = f.path("to").asInt();
+        String held = from == to ? "frame " + from : "frames " + from + " to " + to;
+        List<String> lost = new ArrayList<>();
+        if (from > k.first()) lost.add("before " + from);
+        if (to < k.last()) lost.add("after " + to);
+        return new MarkLine(
+                k, lost.isEmpty() ? held + ", " + k.fixes().size() + " put" : "lost " + String.join(" and ", lost));
+    }
+
+    @Override
+    public void bench(Model m, Seen s) {
+        Shot shot = s.shot();
+        m.addAttribute("trackFacts", facts(s));
+        m.addAttribute("rateSaid", s.plate() == null || s.saidRate() != null);
+        Map<Integer, String> carried = new HashMap<>();
+        desk.results()
+                .planes(shot)
+                .forEach((id, way) -> carried.put(
+                        id, way.isEmpty() ? ": never seen" : ", held " + way.firstKey() + " to " + way.lastKey()));
+        m.addAttribute("carried", carried);
+        m.addAttribute(
+                "handMarks",
+                shot.tracks().marks().stream().map(k -> markLine(s, k)).toList());
+        JsonNode f = facts(s);
+        if (f == null) return;
+        Set<Integer> gone = new HashSet<>(shot.tracks().deleted());
+        shot.tracks().cuts().forEach(c -> gone.add(c.track()));
+        List<Doubt> doubts = new ArrayList<>(), went = new ArrayList<>();
+        long serious = 0;
+        for (JsonNode d : f.path("doubts")) {
+            Doubt doubt = new Doubt(
+                    d.path("track").asInt(),
+                    d.path("frame").asInt(),
+                    d.path("reason").asString());
+            (gone.contains(doubt.track()) ? went : doubts).add(doubt);
+            // Short tracks do no harm.
+            if (!gone.contains(doubt.track()) && d.path("badness").asDouble() >= 1) serious++;
+        }
+        if (!gone.isEmpty()) m.addAttribute("went", went);
+        m.addAttribute("doubts", doubts.stream().limit(MOST_DOUBTS).toList());
+        m.addAttribute("doubtful", serious);
+        m.addAttribute("groups", moving(shot, f, gone));
+    }
+
+    private static List<Moving> moving(Shot s, JsonNode facts, Set<Integer> gone) {
+        List<Moving> out = new ArrayList<>();
+        int n = 0;
+        for (JsonNode g : facts.path("groups")) {
+            List<String> ids = new ArrayList<>();
+            for (JsonNode i : g.path("tracks"))
+                if (!gone.contains(i.asInt()) && !s.tracks().moving().contains(i.asInt())) ids.add(i.asString());
+            if (!ids.isEmpty())
+                out.add(new Moving(
+                        n,
+                        ids.size(),
+                        String.join(",", ids),
+                        Math.round(100 * g.path("breadth").asDouble())));
+            n++;
+        }
+        return out;
+    }
+
+    @Override
+    public Change edit(Seen s, String action, Form f) {
+        return edits.apply(s.shot(), action, f);
+    }
+
+    /** Marks put or moved by hand are followed at once. A task that waits will see them; one that runs may not. */
+    @Override
+    public void after(Seen s, String action) {
+        if (!desk.results().unfollowed(s.shot()).isEmpty()
+                || !desk.results().uncarried(s.shot()).isEmpty())
+            tasks.startOnceMore(s.id(), s.head().revision().id(), "marks", "Following", "");
+    }
+
+    @Override
+    public void start(Seen s, Form f) {
+        s.needRate();
+        s.refuseWhile("tracks", "bring");
+        tasks.start(s.id(), s.head().revision().id(), "tracks", "Tracks", "");
+    }
+
+    @Override
+    public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
+        String name = FileNames.of(files.get(0));
+        Media m = desk.media().tracks(files.get(0).getInputStream(), name);
+        var h = desk.shots()
+                .change(s.id(), "tracks from " + name, k -> k.with(k.tracks().withFile(m.hash())));
+        tasks.startOnceMore(s.id(), h.revision().id(), "tracks", "Tracks", "");
+    }
+
+    @Override
+    public void data(Map<String, Object> m, Seen s) {
+        Shot shot = s.shot();
+        JsonNode f = facts(s);
+        if (f != null) m.put("alive", f.path("alive"));
+        m.put(
+                "tracksPrint",
+                Prints.keptTracks(shot)
+                        + (f != null)
+                        + desk.results().unfollowed(shot).size());
+        m.put("marks", shot.tracks().marks());
+        m.put("masks", shot.tracks().masks());
+        m.put("planes", desk.results().planes(shot));
+        m.put("groups", shot.tracks().groups());
+        m.put("deleted", shot.tracks().deleted());
+    }
+}

@@ -1,0 +1,4 @@
+package dasein.app.task;
+
+/** A task has ended, whichever way. */
+public record TaskEnded(long shot) {}

@@ -1,0 +1,39 @@
+// Drawing that every view shares.
+
+/** What is in hand. */
+export const HAND = '#d4e157';
+
+/** Text that can be read on any picture. */
+export function label(g, text, x, y) {
+  g.save();
+  g.lineJoin = 'round';
+  g.lineWidth = 3;
+  g.strokeStyle = 'rgba(0,0,0,.7)';
+  g.setLineDash([]);
+  g.strokeText(text, x, y);
+  g.fillText(text, x, y);
+  g.restore();
+}
+
+/** A point through a 3x3 map, row-major. */
+export function through(h, q) {
+  const d = h[6] * q[0] + h[7] * q[1] + h[8];
+  return [(h[0] * q[0] + h[1] * q[1] + h[2]) / d, (h[3] * q[0] + h[4] * q[1] + h[5]) / d];
+}
+
+export function inverse(m) {
+  return [
+    m[4] * m[8] - m[5] * m[7],
+    m[2] * m[7] - m[1] * m[8],
+    m[1] * m[5] - m[2] * m[4],
+    m[5] * m[6] - m[3] * m[8],
+    m[0] * m[8] - m[2] * m[6],
+    m[2] * m[3] - m[0] * m[5],
+    m[3] * m[7] - m[4] * m[6],
+    m[1] * m[6] - m[0] * m[7],
+    m[0] * m[4] - m[1] * m[3],
+  ];
+}
+
+/** Colours of the axes of the set. */
+export const AXES = { X: '#d98880', Y: '#9cc48a', Z: '#7fb0d0' };

@@ -1,0 +1,85 @@
+// The panel is exchanged with every answer; what somebody is at stays as it is: what is typed, what is open, where it is
+// scrolled to, and the press that is under way.
+
+const panel = () => document.getElementById('bench');
+/** How long a click may follow after a finger was lifted. */
+const CLICK = 60;
+
+/** What was typed into forms that are sent by their button, not at once: an exchange of the panel must not lose it. */
+let typed = [];
+let place = null;
+
+function keep() {
+  const fields =
+    '#bench form:not([data-edit]) input[name]:not([type=hidden]):not([type=file]):not([type=radio]):not([type=checkbox])';
+  typed = [...document.querySelectorAll(fields)]
+    .filter((i) => i.value !== i.defaultValue)
+    .map((i) => [address(i), i.value]);
+  place = {
+    top: panel().scrollTop,
+    open: [...panel().querySelectorAll('details')].filter((d) => d.open).map(address),
+    at:
+      panel().contains(document.activeElement) && document.activeElement.name ? address(document.activeElement) : null,
+  };
+}
+
+/** Finds a part of the panel again after it was exchanged: by what it belongs to and its own name. */
+function address(e) {
+  const owner = e.closest('[data-performer], [data-piece], [data-mark], [id]:not(#bench)'),
+    of = owner && owner !== e ? owner.dataset.performer || owner.dataset.piece || owner.dataset.mark || owner.id : '';
+  const name = e.name || e.id || e.dataset.performer || e.dataset.piece || e.dataset.mark;
+  const label = e.tagName === 'DETAILS' && !name ? e.querySelector('summary').textContent.trim() : name;
+  return `${e.tagName} ${of} ${label}`;
+}
+
+function bringBack() {
+  const byAddress = new Map(
+    [...panel().querySelectorAll('input, select, textarea, details')].map((e) => [address(e), e]),
+  );
+  for (const [where, value] of typed) if (byAddress.get(where)) byAddress.get(where).value = value;
+  typed = [];
+  if (!place) return;
+  for (const where of place.open) if (byAddress.get(where)) byAddress.get(where).open = true;
+  const at = place.at && byAddress.get(place.at);
+  if (at && document.activeElement === document.body) at.focus({ preventScroll: true });
+  panel().scrollTop = place.top;
+  place = null;
+}
+
+let down = false;
+
+/** When no button is held: a panel that is exchanged under a finger would swallow the press. */
+function released() {
+  if (!down) return Promise.resolve();
+  return new Promise((done) => {
+    const up = () => setTimeout(done, CLICK);
+    document.addEventListener('pointerup', up, { once: true });
+    document.addEventListener('pointercancel', up, { once: true });
+  });
+}
+
+/** Puts the parts of an answer in their places. */
+export async function exchange(text) {
+  await released();
+  keep();
+  htmx.swap('#bench', text, { swapStyle: 'innerHTML' });
+  bringBack();
+  document.body.dispatchEvent(new Event('panel-exchanged'));
+}
+
+/** Answers that come by themselves (the poll, a form's button) are put in place with the same care. */
+export function start() {
+  document.addEventListener('pointerdown', () => (down = true), true);
+  for (const name of ['pointerup', 'pointercancel']) document.addEventListener(name, () => (down = false), true);
+  document.body.addEventListener('htmx:beforeSwap', (e) => {
+    if (!e.detail.target || e.detail.target.id !== 'bench') return;
+    // The poll asks again; nothing is taken from under a finger.
+    if (down && e.detail.requestConfig.verb === 'get') e.detail.shouldSwap = false;
+    else keep();
+  });
+  document.body.addEventListener('htmx:afterSwap', (e) => {
+    if (!e.detail.target || e.detail.target.id !== 'bench') return;
+    bringBack();
+    document.body.dispatchEvent(new Event('panel-exchanged'));
+  });
+}

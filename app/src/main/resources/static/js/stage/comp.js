@@ -1,0 +1,6 @@
+// Comp: the finished frame.
+import { rendered } from '../view/rendered.js';
+
+export const view = { toggles: {}, over: () => 'comp', flips: true, strip: rendered };
+
+export function open() {}

@@ -1,0 +1,24 @@
+// Passes: drafts, finished frames, or one pass by itself.
+import { rendered } from '../view/rendered.js';
+
+const SHOWN = ['draft', 'comp', 'beauty', 'alpha', 'shadow', 'bounce', 'reflection', 'ao', 'depth', 'normal', 'motion'];
+
+export const view = {
+  toggles: {},
+  over: (picture) => picture.pass || 'draft',
+  flips: true,
+  strip: rendered,
+  tools: (picture, look) => {
+    const sel = document.createElement('select');
+    sel.setAttribute('aria-label', 'what to show');
+    for (const n of SHOWN) sel.add(new Option(n, n));
+    sel.addEventListener('change', () => {
+      picture.pass = sel.value;
+      picture.frameChanged();
+      picture.draw();
+    });
+    look.append(sel);
+  },
+};
+
+export function open() {}

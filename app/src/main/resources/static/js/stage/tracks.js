@@ -1,0 +1,583 @@
+// What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well a mark is held.
+import { errorColour } from '../base/camera.js';
+import { HAND } from '../base/draw.js';
+import { byHand, choose, onChoice } from '../page/choice.js';
+import { deletes } from '../page/deleting.js';
+import { onLoad, post } from '../page/net.js';
+import { drawAll, onDraw, shot, state } from '../page/state.js';
+import { go } from '../page/time.js';
+import { Graph } from '../view/graph.js';
+import { List } from '../view/list.js';
+import { tracksAt } from '../view/overlay.js';
+
+const MASK = '#f2f2f2';
+
+/** A closed curve through points, smooth (Catmull-Rom) as the masks are filled, or straight as surfaces are. */
+function outline(g, p, straight) {
+  const n = p.length;
+  g.beginPath();
+  g.moveTo(...p[0]);
+  if (straight) {
+    p.slice(1).forEach((q) => g.lineTo(...q));
+    g.closePath();
+    return;
+  }
+  for (let i = 0; i < n; i++) {
+    const a = p[(i + n - 1) % n],
+      b = p[i],
+      c = p[(i + 1) % n],
+      d = p[(i + 2) % n];
+    g.bezierCurveTo(
+      b[0] + (c[0] - a[0]) / 6,
+      b[1] + (c[1] - a[1]) / 6,
+      c[0] - (d[0] - b[0]) / 6,
+      c[1] - (d[1] - b[1]) / 6,
+      ...c,
+    );
+  }
+  g.closePath();
+}
+
+export class Hand {
+  constructor(picture) {
+    this.p = picture;
+    this.s = picture.s;
+    this.tool = 'choose';
+    this.drawing = [];
+    this.full = new Map();
+    setInterval(() => this.watch(), 700);
+  }
+
+  /** While marks are being found, what has been found so far is shown in the frame it was found in. */
+  async watch() {
+    const running = document.getElementById('running');
+    if (!running || !running.textContent.trim().startsWith('Tracks') || document.hidden) {
+      // Back to where somebody was looking.
+      if (this.live) {
+        this.live = null;
+        go(this.was);
+      }
+      return;
+    }
+    const answer = await fetch(`/shots/${shot}/tracks/live.json`);
+    if (answer.status !== 200) return;
+    if (!this.live) this.was = this.s.frame;
+    this.live = await answer.json();
+    go(this.live.frame, true);
+  }
+
+  /** One of several buttons is down: what a click in the picture does. */
+  buttons(look) {
+    for (const [name, title] of [
+      ['choose', 'click or Shift-drag chooses tracks'],
+      ['put mark', 'a click puts a mark to follow'],
+      ['mask', 'click around the moving thing, Enter closes'],
+      ['surface', 'click around a flat surface to follow, Enter closes'],
+    ]) {
+      const b = document.createElement('button');
+      b.type = 'button';
+      b.textContent = name;
+      b.title = title;
+      b.dataset.tool = name;
+      b.setAttribute('aria-pressed', name === this.tool);
+      b.addEventListener('click', () => this.take(name));
+      look.prepend(b);
+      look.prepend(...look.querySelectorAll('[data-tool]'));
+    }
+    const order = ['choose', 'put mark', 'mask', 'surface'];
+    look.prepend(
+      ...[...look.querySelectorAll('[data-tool]')].sort(
+        (a, b) => order.indexOf(a.dataset.tool) - order.indexOf(b.dataset.tool),
+      ),
+    );
+  }
+
+  take(name) {
+    this.tool = name;
+    this.drawing = [];
+    document.querySelectorAll('[data-tool]').forEach((b) => b.setAttribute('aria-pressed', b.dataset.tool === name));
+    drawAll();
+  }
+
+  /** A mark's place in the present frame: as followed, or as put. */
+  place(m) {
+    const t = this.s.tracks.find((k) => k.id === m.id),
+      i = t ? this.s.frame - t.first : -1;
+    if (t && i >= 0 && i < t.n && t.xy[2 * i] !== null) return [t.xy[2 * i], t.xy[2 * i + 1]];
+    const f = m.fixes.find((x) => x.frame === this.s.frame);
+    return f ? [f.x, f.y] : null;
+  }
+
+  maskAt(m) {
+    const f = this.s.frame,
+      keys = m.keys;
+    if (m.carry !== 'KEYS') {
+      const h = (this.s.data.planes[m.id] || {})[f],
+        xy = keys[0].xy,
+        out = [];
+      if (!h && f !== keys[0].frame) return [];
+      for (let i = 0; i < xy.length; i += 2) {
+        const d = h ? h[6] * xy[i] + h[7] * xy[i + 1] + h[8] : 1;
+        out.push(
+          h
+            ? [(h[0] * xy[i] + h[1] * xy[i + 1] + h[2]) / d, (h[3] * xy[i] + h[4] * xy[i + 1] + h[5]) / d]
+            : [xy[i], xy[i + 1]],
+        );
+      }
+      return out;
+    }
+    let k = 0;
+    while (k < keys.length && keys[k].frame <= f) k++;
+    const a = keys[Math.max(0, k - 1)],
+      b = keys[Math.min(k, keys.length - 1)],
+      t = a === b || f <= a.frame ? 0 : (f - a.frame) / (b.frame - a.frame),
+      out = [];
+    for (let i = 0; i < a.xy.length; i += 2)
+      out.push([a.xy[i] + t * (b.xy[i] - a.xy[i]), a.xy[i + 1] + t * (b.xy[i + 1] - a.xy[i + 1])]);
+    return out;
+  }
+
+  draw(g, at) {
+    if (this.live && this.live.frame === this.s.frame) {
+      g.strokeStyle = '#f2f2f2';
+      g.lineWidth = 1.3;
+      for (let i = 0; i < this.live.xy.length; i += 2) {
+        const [x, y] = at([this.live.xy[i], this.live.xy[i + 1]]);
+        g.beginPath();
+        g.arc(x, y, 3.4, 0, 7);
+        g.stroke();
+      }
+    }
+    for (const m of this.s.data.masks || []) {
+      const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
+      if (!p.length) continue;
+      outline(g, p, m.use !== 'AWAY');
+      const away = m.use === 'AWAY';
+      if (away) {
+        g.fillStyle = 'rgba(242,242,242,.10)';
+        g.fill();
+      }
+      g.strokeStyle = away ? MASK : '#8fa8b8';
+      g.lineWidth = 1.3;
+      if (away) g.setLineDash([5, 3]);
+      g.stroke();
+      g.setLineDash([]);
+      if (['mask', 'surface'].includes(this.tool))
+        for (const q of p) {
+          g.fillStyle = MASK;
+          g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
+        }
+    }
+    if (this.drawing.length) {
+      const p = this.drawing.map(at);
+      g.strokeStyle = HAND;
+      g.lineWidth = 1.5;
+      if (p.length > 2) {
+        outline(g, p, this.tool === 'surface');
+        g.stroke();
+      } else {
+        g.beginPath();
+        p.forEach((q, i) => (i ? g.lineTo(...q) : g.moveTo(...q)));
+        g.stroke();
+      }
+      for (const q of p) {
+        g.fillStyle = HAND;
+        g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
+      }
+    }
+    for (const m of this.s.data.marks || []) {
+      const q = this.moving && this.moving.mark === m.id ? this.moving.at : this.place(m);
+      if (!q) continue;
+      const [x, y] = at(q),
+        near = m.fixes.reduce((a, b) => (Math.abs(b.frame - this.s.frame) < Math.abs(a.frame - this.s.frame) ? b : a)),
+        [rx, ry] = at([q[0] + (near.aside || 0), q[1] + (near.asideY || 0)]),
+        r = m.region * this.p.view().scale,
+        mine = this.s.chosen.has(m.id),
+        put = m.fixes.some((f) => f.frame === this.s.frame);
+      g.strokeStyle = mine ? HAND : '#f2f2f2';
+      g.lineWidth = mine ? 2 : 1.4;
+      g.strokeRect(rx - r, ry - r, 2 * r, 2 * r);
+      if (near.aside || near.asideY) {
+        g.setLineDash([3, 3]);
+        g.beginPath();
+        g.moveTo(x, y);
+        g.lineTo(rx, ry);
+        g.stroke();
+        g.setLineDash([]);
+      }
+      g.beginPath();
+      g.moveTo(x - 4, y);
+      g.lineTo(x + 4, y);
+      g.moveTo(x, y - 4);
+      g.lineTo(x, y + 4);
+      g.stroke();
+      // A frame in which it was put by hand has its corner filled.
+      if (put) {
+        g.fillStyle = g.strokeStyle;
+        g.beginPath();
+        g.moveTo(rx - r, ry - r);
+        g.lineTo(rx - r + 7, ry - r);
+        g.lineTo(rx - r, ry - r + 7);
+        g.fill();
+      }
+    }
+  }
+
+  /** Takes a press when it is on a mark or a mask's point; true when it was taken. */
+  down(e) {
+    if (e.button !== 0) return false;
+    const q = this.p.toPlate(e),
+      near = 9 / this.p.view().scale;
+    for (const m of this.s.data.marks || []) {
+      const c = this.place(m);
+      if (c && Math.hypot(c[0] - q[0], c[1] - q[1]) < near) {
+        this.moving = { mark: m.id, at: c, from: q, was: c };
+        choose([m.id], e.shiftKey);
+        return true;
+      }
+    }
+    if (['mask', 'surface'].includes(this.tool) && !this.drawing.length) {
+      for (const m of this.s.data.masks || []) {
+        const p = this.maskAt(m),
+          i = p.findIndex((c) => Math.hypot(c[0] - q[0], c[1] - q[1]) < near);
+        if (i >= 0) {
+          this.moving = { mask: m.id, points: p, index: i };
+          return true;
+        }
+      }
+    }
+    return false;
+  }
+
+  move(e) {
+    if (!this.moving) return;
+    const q = this.p.toPlate(e),
+      m = this.moving;
+    m.moved = true;
+    if (m.mark) m.at = [m.was[0] + q[0] - m.from[0], m.was[1] + q[1] - m.from[1]];
+    else m.points[m.index] = q;
+    drawAll();
+  }
+
+  async up() {
+    const m = this.moving;
+    if (!m.moved) {
+      this.moving = null;
+      return;
+    }
+    if (m.mark)
+      await post('edit', {
+        action: 'mark-fix',
+        id: m.mark,
+        frame: this.s.frame,
+        x: m.at[0].toFixed(3),
+        y: m.at[1].toFixed(3),
+      });
+    else
+      await post('edit', {
+        action: 'mask-key',
+        id: m.mask,
+        frame: this.s.frame,
+        xy: m.points.map((p) => p.map((v) => v.toFixed(2)).join(',')).join(' '),
+      });
+    this.moving = null;
+    drawAll();
+  }
+
+  /** A click that nothing else took; true when a tool used it. */
+  click(e) {
+    const q = this.p.toPlate(e),
+      p = this.s.data.plate;
+    if (q[0] < 0 || q[1] < 0 || q[0] > p.width || q[1] > p.height) return false;
+    if (this.aside) {
+      this.putAside(q);
+      return true;
+    }
+    if (this.tool === 'put mark') {
+      this.put(q);
+      return true;
+    }
+    if (['mask', 'surface'].includes(this.tool)) {
+      if (
+        this.drawing.length > 2 &&
+        Math.hypot(q[0] - this.drawing[0][0], q[1] - this.drawing[0][1]) < 9 / this.p.view().scale
+      )
+        this.close();
+      else {
+        this.drawing.push(q);
+        drawAll();
+      }
+      return true;
+    }
+    return false;
+  }
+
+  async put(q) {
+    await post('edit', {
+      action: 'mark-add',
+      frame: this.s.frame,
+      x: q[0].toFixed(3),
+      y: q[1].toFixed(3),
+    });
+    const all = this.s.data.marks;
+    if (all.length) choose([all[all.length - 1].id], false);
+  }
+
+  async close() {
+    const p = this.drawing;
+    this.drawing = [];
+    if (p.length > 2)
+      await post('edit', {
+        action: 'mask-add',
+        use: this.tool === 'surface' ? 'SURFACE' : 'AWAY',
+        frame: this.s.frame,
+        xy: p.map((c) => c.map((v) => v.toFixed(2)).join(',')).join(' '),
+      });
+    drawAll();
+  }
+
+  key(e) {
+    if (this.aside && e.key === 'Escape') {
+      this.aside = null;
+      document.getElementById('say').replaceChildren();
+      return true;
+    }
+    if (!this.drawing.length) return false;
+    if (e.key === 'Enter') {
+      this.close();
+      return true;
+    }
+    if (e.key === 'Escape') {
+      this.drawing = [];
+      drawAll();
+      return true;
+    }
+    if (e.key === 'Backspace') {
+      this.drawing.pop();
+      drawAll();
+      return true;
+    }
+    return false;
+  }
+
+  /** The next click says what is to be followed instead of the mark itself, from this frame on. */
+  beside(id) {
+    const m = this.s.data.marks.find((k) => k.id === id);
+    if (!this.place(m)) return;
+    this.aside = id;
+    document.getElementById('say').replaceChildren(
+      Object.assign(document.createElement('p'), {
+        textContent: `Click what ${m.name} is to be carried by from this frame on. Esc leaves it.`,
+      }),
+    );
+  }
+
+  async putAside(q) {
+    const m = this.s.data.marks.find((k) => k.id === this.aside),
+      at = this.place(m);
+    this.aside = null;
+    document.getElementById('say').replaceChildren();
+    await post('edit', {
+      action: 'mark-aside',
+      id: m.id,
+      frame: this.s.frame,
+      x: at[0].toFixed(3),
+      y: at[1].toFixed(3),
+      rx: q[0].toFixed(3),
+      ry: q[1].toFixed(3),
+    });
+  }
+
+  /** The mark itself is followed again from this frame on. */
+  async onMark(id) {
+    const at = this.place(this.s.data.marks.find((k) => k.id === id));
+    if (at)
+      await post('edit', {
+        action: 'mark-aside',
+        id,
+        frame: this.s.frame,
+        x: at[0].toFixed(3),
+        y: at[1].toFixed(3),
+        rx: at[0].toFixed(3),
+        ry: at[1].toFixed(3),
+      });
+  }
+
+  follow(id, to) {
+    return post('edit', { action: 'mark-follow', id, to });
+  }
+
+  /** The plate's frame in full size, for the loupe. */
+  picture(f) {
+    let im = this.full.get(f);
+    if (!im) {
+      im = new Image();
+      im.src = `/shots/${shot}/plate/${f}.jpg?by=1&v=${this.s.data.plate.print}`;
+      im.onload = () => this.loupe();
+      this.full.set(f, im);
+      if (this.full.size > 24) this.full.delete(this.full.keys().next().value);
+    }
+    return im.complete && im.naturalWidth ? im : null;
+  }
+
+  /** The one chosen track's reference region, its present region, and their difference: drift is seen. */
+  loupe() {
+    const c = document.getElementById('loupe');
+    if (!c || !this.s.data) return;
+    const id = this.s.chosen.size === 1 ? [...this.s.chosen][0] : null,
+      t = id === null ? null : this.s.tracks.find((k) => k.id === id),
+      m = (this.s.data.marks || []).find((k) => k.id === id);
+    c.hidden = id === null || !(t || m);
+    document.querySelector('.under-loupe').hidden = c.hidden;
+    if (c.hidden || this.s.playing) return;
+    const r = m ? m.region : 10,
+      f = this.s.frame,
+      g = c.getContext('2d', { willReadFrequently: true }),
+      size = 86,
+      gap = 7;
+    const fix = m ? m.fixes.reduce((a, b) => (Math.abs(b.frame - f) < Math.abs(a.frame - f) ? b : a)) : null;
+    const off = m ? [fix.aside || 0, fix.asideY || 0] : [0, 0],
+      ref = m ? [fix.frame, fix.x + off[0], fix.y + off[1]] : [t.first, t.xy[0], t.xy[1]],
+      i = t ? f - t.first : -1;
+    const now =
+      this.moving && this.moving.mark === id
+        ? this.moving.at
+        : m
+          ? this.place(m)
+          : i >= 0 && i < t.n && t.xy[2 * i] !== null
+            ? [t.xy[2 * i], t.xy[2 * i + 1]]
+            : null;
+    g.fillStyle = '#1e1e1e';
+    g.fillRect(0, 0, c.width, c.height);
+    const cut = (frame, x, y, k) => {
+      const im = this.picture(frame);
+      if (!im) return false;
+      g.imageSmoothingEnabled = true;
+      g.imageSmoothingQuality = 'low';
+      g.drawImage(im, x - r - 0.5, y - r - 0.5, 2 * r + 1, 2 * r + 1, k * (size + gap), 0, size, size);
+      return true;
+    };
+    const a = cut(...ref, 0),
+      b = now && cut(f, now[0] + off[0], now[1] + off[1], 1);
+    if (a && b) {
+      const p = g.getImageData(0, 0, size, size),
+        q = g.getImageData(size + gap, 0, size, size);
+      // Brightness changes are taken out, as tracking does; what is left is seen four times as strong.
+      let mp = 0,
+        mq = 0;
+      for (let k = 0; k < p.data.length; k += 4) {
+        mp += p.data[k + 1];
+        mq += q.data[k + 1];
+      }
+      for (let k = 0; k < p.data.length; k += 4) {
+        const d = 128 + 4 * (q.data[k + 1] - mq / (size * size) - p.data[k + 1] + mp / (size * size));
+        p.data[k] = p.data[k + 1] = p.data[k + 2] = d;
+        p.data[k + 3] = 255;
+      }
+      g.putImageData(p, 2 * (size + gap), 0);
+    }
+    g.strokeStyle = HAND;
+    g.lineWidth = 1;
+    for (const k of [0, 1]) {
+      const x = k * (size + gap) + size / 2;
+      g.beginPath();
+      g.moveTo(x - 6, size / 2);
+      g.lineTo(x + 6, size / 2);
+      g.moveTo(x, size / 2 - 6);
+      g.lineTo(x, size / 2 + 6);
+      g.stroke();
+    }
+  }
+}
+
+export const view = {
+  toggles: { marks: true, trails: true },
+  hand: (picture) => new Hand(picture),
+  box: true,
+  things: () => tracksAt(state.frame),
+  strip: matches,
+  tools: (picture, look) => {
+    const sel = document.createElement('select');
+    sel.id = 'hold';
+    sel.setAttribute('aria-label', 'what the picture is held still on');
+    sel.addEventListener('change', () => {
+      picture.holding = sel.value;
+      picture.images.clear();
+      picture.frameChanged();
+      drawAll();
+    });
+    look.append(sel);
+  },
+};
+
+/** How well the one chosen track was matched, frame by frame. */
+function matches() {
+  if (!state.match) return null;
+  return {
+    label: 'how well the chosen track was matched',
+    of: (f) => {
+      const m = state.match.get(f);
+      if (m === undefined) return [0, '#000'];
+      if (m === null) return [0.5, '#6a6a6a'];
+      return [Math.max(0.04, 4 * (m - 0.75)), m < 0.88 ? errorColour((2 * (1 - m)) / 0.12) : '#cfcfcf'];
+    },
+    line: [4 * 0.13, '0.88'],
+  };
+}
+
+async function fetchMatch() {
+  state.match = null;
+  const [id] = state.chosen;
+  if (state.chosen.size !== 1 || !state.tracks.some((k) => k.id === id)) return;
+  const answer = await fetch(`/shots/${shot}/tracks/${id}.json`);
+  if (!answer.ok || !state.chosen.has(id)) return;
+  state.match = new Map(await answer.json());
+  drawAll();
+}
+
+function cutChosen(side) {
+  const p = state.data.plate;
+  post('edit', {
+    action: 'cut',
+    ids: [...state.chosen].join(','),
+    from: side === 'before' ? p.first : state.frame + 1,
+    to: side === 'before' ? state.frame - 1 : p.last,
+  });
+}
+
+export function open({ picture }) {
+  const graph = new Graph(state),
+    list = new List(state);
+  onDraw(() => {
+    if (picture.hand.loupe) picture.hand.loupe();
+    if (!state.playing) graph.draw();
+    list.draw();
+  });
+  onChoice(fetchMatch);
+  onLoad(() => {
+    fetchMatch();
+    list.load();
+  });
+  document.body.addEventListener('panel-exchanged', () => list.load());
+  deletes('tracks');
+  document.body.addEventListener('click', (e) => {
+    const at = (selector) => e.target.closest(selector),
+      chosen = [...state.chosen];
+    const row = at('tr[data-track][data-frame]');
+    if (row) go(Number(row.dataset.frame));
+    if (at('[data-cut]')) cutChosen(at('[data-cut]').dataset.cut);
+    if (at('[data-join]')) post('edit', { action: 'join', ids: chosen.join(',') });
+    if (at('[data-group-add]')) post('edit', { action: 'group-add', ids: chosen.join(',') });
+    const more = at('[data-group-more]');
+    if (more) post('edit', { action: 'group-more', id: more.dataset.groupMore, ids: chosen.join(',') });
+    const step = at('[data-follow]');
+    if (step)
+      picture.hand.follow(
+        at('[data-mark]') ? at('[data-mark]').dataset.mark : chosen.filter(byHand).join(','),
+        step.dataset.follow,
+      );
+    if (at('[data-beside]')) picture.hand.beside(Number(at('[data-beside]').dataset.beside));
+    if (at('[data-on-mark]')) picture.hand.onMark(Number(at('[data-on-mark]').dataset.onMark));
+    if (at('[data-choose-listed]') && list.ids) choose(list.ids, false);
+  });
+}

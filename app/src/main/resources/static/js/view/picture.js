@@ -1,0 +1,570 @@
+// The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides nothing.
+import { HAND, inverse, through } from '../base/draw.js';
+import { choose } from '../page/choice.js';
+import { say } from '../page/net.js';
+import { drawAll, page, shot } from '../page/state.js';
+import { Overlay } from './overlay.js';
+
+const AHEAD = 30;
+/** Looking only, at the right of the toolbar. */
+const RIGHT = `
+  <span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span>
+  <span>gamma <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span>
+  <select id="by" aria-label="size of the plate's picture"><option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select>
+  <output id="zoomed"></output>`;
+
+export class Picture {
+  /**
+   * @param stage what of it depends on the stage: toggles (name -> on), hand (takes gestures), solid (performers in
+   *   perspective), over (which picture lies over the plate), things (what can be chosen), overlay (draws what the stage
+   *   shows), tools (further buttons), box (whether a box chooses), flips (whether the plate can be flipped to)
+   */
+  constructor(state, stage) {
+    this.s = state;
+    this.stage = stage;
+    this.over = null;
+    this.marks = new Overlay(this);
+    this.el = document.getElementById('pic');
+    this.canvas = document.getElementById('picture');
+    this.g = this.canvas.getContext('2d');
+    this.badge = document.getElementById('badge');
+    this.images = new Map();
+    this.over = null;
+    this.zoom = 1;
+    this.panX = 0;
+    this.panY = 0;
+    this.hidden = false;
+    this.plateOnly = false;
+    this.exposure = 0;
+    this.gamma = 1;
+    this.by = 0;
+    this.hand = stage.hand ? stage.hand(this) : null;
+    this.toggles = this.buttons();
+    this.solid = stage.solid ? stage.solid(document.getElementById('solid'), state) : null;
+    // What is drawn over performers lies on a canvas of its own, above theirs.
+    if (this.solid) {
+      this.upper = document.createElement('canvas');
+      this.upper.setAttribute('aria-hidden', 'true');
+      this.upper.style.cssText = 'z-index:2;pointer-events:none';
+      this.el.append(this.upper);
+    }
+    this.gestures();
+  }
+
+  /** What can be switched on over the picture on this stage: name -> on. */
+  buttons() {
+    const of = { ...this.stage.toggles };
+    const look = document.getElementById('look');
+    for (const name of Object.keys(of)) {
+      const b = document.createElement('button');
+      b.type = 'button';
+      b.textContent = name;
+      b.dataset.toggle = name;
+      b.setAttribute('aria-pressed', of[name]);
+      b.addEventListener('click', () => {
+        of[name] = !of[name];
+        b.setAttribute('aria-pressed', of[name]);
+        drawAll();
+      });
+      look.append(b);
+    }
+    if (this.hand) this.hand.buttons(look);
+    this.holding = '';
+    if (this.stage.tools) this.stage.tools(this, look);
+    const r = document.createElement('span');
+    r.className = 'r';
+    r.innerHTML = RIGHT;
+    const flip = document.createElement('button');
+    flip.type = 'button';
+    flip.textContent = 'flip with plate';
+    flip.id = 'flip';
+    flip.setAttribute('aria-pressed', 'false');
+    flip.addEventListener('click', () => this.flip());
+    if (this.stage.flips) r.prepend(flip);
+    look.append(r);
+    this.el.append(Object.assign(document.createElement('output'), { id: 'read' }));
+    r.querySelector('#exposure').addEventListener('input', (e) => {
+      this.exposure = Number(e.target.value);
+      this.draw();
+    });
+    r.querySelector('#gamma').addEventListener('input', (e) => {
+      this.gamma = Number(e.target.value);
+      this.draw();
+    });
+    r.querySelector('#by').addEventListener('change', (e) => {
+      this.by = Number(e.target.value);
+      this.images.clear();
+      this.frameChanged();
+      this.draw();
+    });
+    return of;
+  }
+
+  flip() {
+    this.plateOnly = !this.plateOnly;
+    const b = document.getElementById('flip');
+    if (b) b.setAttribute('aria-pressed', this.plateOnly);
+    this.draw();
+  }
+
+  fit() {
+    this.zoom = 1;
+    this.panX = this.panY = 0;
+    drawAll();
+  }
+
+  /** Canvas pixels for a plate pixel: scale, left, top. */
+  view() {
+    const p = this.s.data.plate,
+      w = this.el.clientWidth,
+      h = this.el.clientHeight;
+    const scale = Math.min((w - 16) / p.width, (h - 16) / p.height) * this.zoom;
+    const still = this.held();
+    return {
+      scale,
+      x: (w - p.width * scale) / 2 + this.panX + still[0] * scale,
+      y: (h - p.height * scale) / 2 + this.panY + still[1] * scale,
+    };
+  }
+
+  /** How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen as a slide. */
+  held() {
+    if (this.toggles && this.toggles['hold still'] && this.s.camera && this.s.chosen.size) {
+      // On a solved point: what the plate does against it is seen as a slide.
+      const p = this.s.data.points.find((k) => this.s.chosen.has(k[0])),
+        q = p && this.s.camera.project(this.s.frame, p.slice(1, 4)),
+        o = p && this.s.camera.project(this.s.camera.first, p.slice(1, 4));
+      return q && o ? [o[0] - q[0], o[1] - q[1]] : [0, 0];
+    }
+    if (this.holding !== 'track' || this.s.chosen.size !== 1) return [0, 0];
+    const t = this.s.tracks.find((k) => this.s.chosen.has(k.id)),
+      i = t ? this.s.frame - t.first : -1;
+    if (!t || i < 0 || i >= t.n || t.xy[2 * i] === null) return [0, 0];
+    return [t.xy[0] - t.xy[2 * i], t.xy[1] - t.xy[2 * i + 1]];
+  }
+
+  toPlate(e) {
+    const b = this.canvas.getBoundingClientRect(),
+      v = this.view(),
+      q = [(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale],
+      h = this.heldMap();
+    return h ? through(h, q) : q;
+  }
+
+  /** From the picture that stands still on a carried mask to the plate's frame; null when it moves as it is. */
+  heldMap() {
+    const m = Number(this.holding);
+    return m ? (this.s.data.planes[m] || {})[this.s.frame] || null : null;
+  }
+
+  /** What the picture can be held still on. */
+  holds() {
+    const sel = document.getElementById('hold');
+    if (!sel) return;
+    const of = [
+      ['', 'picture moves'],
+      ['track', 'held on the chosen track'],
+      ...(this.s.data.masks || [])
+        .filter((m) => (this.s.data.planes || {})[m.id])
+        .map((m) => [String(m.id), 'held on ' + m.name]),
+    ];
+    if (!of.some((o) => o[0] === this.holding)) this.holding = '';
+    sel.replaceChildren(...of.map((o) => new Option(o[1], o[0])));
+    sel.value = this.holding;
+  }
+
+  url(f) {
+    const p = this.s.data.plate;
+    const by = this.by || (p.width > 960 ? 2 : 1),
+      channel = this.channel ? '&channel=' + this.channel : '',
+      hold = Number(this.holding) ? `&hold=${this.holding}&rev=${this.s.data.revision}` : '';
+    return `/shots/${shot}/plate/${f}.jpg?by=${by}&v=${p.print}${channel}${hold}`;
+  }
+
+  image(f) {
+    let im = this.images.get(f);
+    if (!im) {
+      im = new Image();
+      im.src = this.url(f);
+      im.onload = () => {
+        if (f === this.s.frame) {
+          drawAll();
+        }
+      };
+      this.images.set(f, im);
+      if (this.images.size > 400) this.images.delete(this.images.keys().next().value);
+    }
+    return im;
+  }
+
+  ready(f) {
+    const im = this.image(f);
+    return im.complete && im.naturalWidth > 0;
+  }
+
+  fetchAhead(f) {
+    for (let k = 0; k < AHEAD && f + k <= this.s.data.plate.last; k++) this.image(f + k);
+  }
+
+  /** Another frame is looked at, or it shows something else. */
+  frameChanged() {
+    if (!this.s.data || !this.s.data.plate) return;
+    this.image(this.s.frame);
+    if (this.s.playing) this.fetchAhead(this.s.frame);
+    this.over = null;
+    this.askSoon();
+  }
+
+  askSoon() {
+    clearTimeout(this.asking);
+    if (this.leave) this.leave.abort();
+    if (!this.s.playing) this.asking = setTimeout(() => this.ask(), 40);
+    else if (this.wanted() === 'comp') this.ask();
+  }
+
+  stopped() {
+    this.frameChanged();
+  }
+
+  /** The shot was fetched anew. What lies over the plate stays while it is still what would be shown. */
+  changed(samePlate) {
+    this.holds();
+    if (Number(this.holding)) this.images.clear();
+    const by = document.getElementById('by');
+    if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
+    if (!samePlate) this.images.clear();
+    if (this.solid) this.solid.changed();
+    const key = this.overKey();
+    if (samePlate && key === this.shownKey) return;
+    this.shownKey = key;
+    if (samePlate && this.over) this.askSoon();
+    else this.frameChanged();
+  }
+
+  /** Which picture is to lie over the plate: draft, comp, a pass; null for none. A finished frame is better than a draft. */
+  wanted() {
+    if (!this.s.camera || !this.stage.over) return null;
+    const want = this.stage.over(this);
+    return want === 'draft' && this.finished() ? 'comp' : want;
+  }
+
+  finished() {
+    return (this.s.data.rendered || []).includes(this.s.frame);
+  }
+
+  /** What decides on the picture over the plate. */
+  overKey() {
+    return `${this.wanted()} ${this.s.data.revision} ${this.s.frame} ${this.finished()}`;
+  }
+
+  /** Fetches what the stage shows instead of the plate; what was asked for before is no longer wanted. */
+  async ask() {
+    const want = this.wanted(),
+      key = this.overKey();
+    this.shownKey = key;
+    this.leave = new AbortController();
+    if (!want) return;
+    if (want === 'draft') {
+      await this.askDraft(key);
+      return;
+    }
+    if (!this.finished()) {
+      this.over = null;
+      this.draw();
+      return;
+    }
+    const f = this.s.frame,
+      rev = this.s.data.revision,
+      of = want === 'comp' ? 'comp' : 'pass';
+    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}`);
+    if (!im || key !== this.overKey()) return;
+    this.over = { im, said: want };
+    this.draw();
+  }
+
+  /** Drafts, each better than the one before. */
+  async askDraft(key) {
+    if (!this.s.data.performers.length) return;
+    for (let level = 0; level < 4; level++) {
+      const t = performance.now(),
+        rev = this.s.data.revision;
+      const im = await this.fetchImage(`/shots/${shot}/draft/${this.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}`);
+      if (!im || key !== this.overKey()) return;
+      const seconds = ((performance.now() - t) / 1000).toFixed(1);
+      this.over = { im, said: level < 3 ? `draft, getting better (${seconds} s)` : 'draft' };
+      this.draw();
+      // While frames are rendered the machine has better to do than to polish drafts of them.
+      if (this.s.data.rendering) return;
+    }
+  }
+
+  async fetchImage(url) {
+    try {
+      const a = await fetch(url, { signal: this.leave.signal });
+      if (a.status === 422) {
+        document.getElementById('say').innerHTML = await a.text();
+        return null;
+      }
+      if (!a.ok || a.status === 204) return null;
+      return await createImageBitmap(await a.blob());
+    } catch (e) {
+      if (e.name !== 'AbortError') say('The picture could not be fetched: Dasein does not answer.');
+      return null;
+    }
+  }
+
+  /** Exposure and gamma for looking only; stops are taken on codes of about gamma 2.2. */
+  look() {
+    if (!this.exposure && this.gamma === 1) return 'none';
+    for (const f of document.querySelectorAll('#looking feComponentTransfer > *')) {
+      f.setAttribute('amplitude', Math.pow(2, this.exposure / 2.2 / this.gamma));
+      f.setAttribute('exponent', 1 / this.gamma);
+    }
+    return 'url(#looking)';
+  }
+
+  size() {
+    const k = window.devicePixelRatio || 1,
+      w = Math.round(this.el.clientWidth * k),
+      h = Math.round(this.el.clientHeight * k);
+    if (this.canvas.width !== w || this.canvas.height !== h) {
+      this.canvas.width = w;
+      this.canvas.height = h;
+    }
+    this.g.setTransform(k, 0, 0, k, 0, 0);
+  }
+
+  cleared(c) {
+    const k = window.devicePixelRatio || 1;
+    c.width = Math.round(this.el.clientWidth * k);
+    c.height = Math.round(this.el.clientHeight * k);
+    c.getContext('2d').setTransform(k, 0, 0, k, 0, 0);
+  }
+
+  draw() {
+    this.size();
+    if (this.upper) this.cleared(this.upper);
+    const g = this.g,
+      w = this.el.clientWidth,
+      h = this.el.clientHeight;
+    g.clearRect(0, 0, w, h);
+    if (!this.s.data || !this.s.data.plate) return;
+    const p = this.s.data.plate,
+      v = this.view(),
+      im = this.image(this.s.frame);
+    const shown = this.over && !this.plateOnly ? this.over.im : im.complete && im.naturalWidth ? im : this.last;
+    document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
+    this.badge.hidden = true;
+    if (shown) {
+      g.imageSmoothingQuality = 'high';
+      g.filter = this.look();
+      g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
+      g.filter = 'none';
+      if (shown === im) this.last = im;
+    }
+    const said = [
+      this.said || '',
+      this.plateOnly
+        ? 'plate'
+        : this.over
+          ? this.over.said
+          : this.s.camera && ![null, 'draft'].includes(this.wanted())
+            ? 'plate: this frame is not rendered'
+            : '',
+      this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '',
+      this.gamma !== 1 ? `gamma ${this.gamma} for looking` : '',
+    ]
+      .filter(Boolean)
+      .join(', ');
+    if (said) {
+      this.badge.hidden = false;
+      this.badge.textContent = said;
+    }
+    if (this.solid)
+      this.solid.draw(
+        v,
+        this.el.clientWidth,
+        this.el.clientHeight,
+        this.toggles.performers && !this.hidden && !this.plateOnly,
+        shown,
+      );
+    if (this.hidden || this.plateOnly) return;
+    const top = this.upper ? this.upper.getContext('2d') : g;
+    top.save();
+    top.beginPath();
+    top.rect(0, 0, w, h);
+    top.clip();
+    this.overlay(top, v);
+    top.restore();
+  }
+
+  overlay(g, v) {
+    const t = this.toggles,
+      held = this.heldMap(),
+      back = held && inverse(held),
+      at = (q) => {
+        if (q && back) q = through(back, q);
+        return q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale];
+      };
+    const world = (q) => at(this.s.camera.project(this.s.frame, q));
+    if (this.s.camera && t.grid) this.marks.grid(g, world);
+    if (this.s.camera && t.horizon) this.marks.horizon(g, at);
+    if (this.s.camera && t.catcher) this.marks.catcher(g, world);
+    if (this.s.camera && t.pieces) this.stage.pieces(g, world);
+    if (t.marks) this.marks.marks(g, at);
+    if (this.hand && t.routes !== false) this.hand.draw(g, at);
+    if (this.s.camera && t.points) this.marks.points(g, world);
+    if (this.s.camera && t.stick) this.marks.stick(g, world);
+    if (this.s.camera && this.stage.overlay) this.stage.overlay(this.marks, g, world, t);
+    if (this.box) {
+      g.strokeStyle = HAND;
+      g.setLineDash([4, 3]);
+      g.strokeRect(...this.box);
+      g.setLineDash([]);
+    }
+  }
+
+  gestures() {
+    const c = this.canvas;
+    c.addEventListener(
+      'wheel',
+      (e) => {
+        e.preventDefault();
+        if (!this.s.data || !this.s.data.plate) return;
+        const b = c.getBoundingClientRect(),
+          x = e.clientX - b.left,
+          y = e.clientY - b.top,
+          before = this.toPlate(e);
+        this.zoom = Math.max(0.5, Math.min(24, this.zoom * Math.exp(-e.deltaY * 0.0015)));
+        const v = this.view();
+        this.panX += x - (v.x + before[0] * v.scale);
+        this.panY += y - (v.y + before[1] * v.scale);
+        this.draw();
+      },
+      { passive: false },
+    );
+    c.addEventListener('pointerdown', (e) => {
+      if (!this.s.data || !this.s.data.plate) return;
+      c.setPointerCapture(e.pointerId);
+      if (this.hand && this.hand.down(e)) return;
+      const b = c.getBoundingClientRect();
+      this.down = {
+        x: e.clientX,
+        y: e.clientY,
+        cx: e.clientX - b.left,
+        cy: e.clientY - b.top,
+        panX: this.panX,
+        panY: this.panY,
+        moved: false,
+      };
+    });
+    c.addEventListener('pointermove', (e) => {
+      this.readOut(e);
+      if (this.hand && this.hand.moving) {
+        this.hand.move(e);
+        return;
+      }
+      if (!this.down) {
+        if (this.hand && this.hand.cursor && this.s.data) c.style.cursor = this.hand.cursor(e);
+        return;
+      }
+      const dx = e.clientX - this.down.x,
+        dy = e.clientY - this.down.y;
+      if (!this.down.moved && Math.hypot(dx, dy) < 4) return;
+      this.down.moved = true;
+      if (e.shiftKey && this.stage.box) {
+        this.box = [
+          Math.min(this.down.cx, this.down.cx + dx),
+          Math.min(this.down.cy, this.down.cy + dy),
+          Math.abs(dx),
+          Math.abs(dy),
+        ];
+        this.draw();
+      } else {
+        this.panX = this.down.panX + dx;
+        this.panY = this.down.panY + dy;
+        this.draw();
+      }
+    });
+    const up = (e) => {
+      if (this.hand && this.hand.moving) {
+        this.hand.up();
+        return;
+      }
+      const d = this.down;
+      this.down = null;
+      if (!d) return;
+      if (this.box) {
+        choose(this.inBox(), true);
+        this.box = null;
+        drawAll();
+        return;
+      }
+      if (!d.moved) this.click(e);
+    };
+    c.addEventListener('pointerup', up);
+    c.addEventListener('pointercancel', () => {
+      this.down = null;
+      this.box = null;
+    });
+    c.addEventListener('dblclick', () => this.fit());
+  }
+
+  /** Chooseable things: number and place in plate pixels. */
+  things() {
+    return this.stage.things ? this.stage.things(this) : [];
+  }
+
+  inBox() {
+    const v = this.view(),
+      [x, y, w, h] = this.box,
+      held = this.heldMap(),
+      back = held && inverse(held);
+    return this.things()
+      .filter(([, p]) => {
+        const q = back ? through(back, p) : p,
+          px = v.x + q[0] * v.scale,
+          py = v.y + q[1] * v.scale;
+        return px >= x && px <= x + w && py >= y && py <= y + h;
+      })
+      .map((t) => t[0]);
+  }
+
+  click(e) {
+    const q = this.toPlate(e),
+      reach = 9 / this.view().scale;
+    let best = null,
+      near = reach;
+    for (const [id, p] of this.things()) {
+      const d = Math.hypot(p[0] - q[0], p[1] - q[1]);
+      if (d < near) {
+        near = d;
+        best = id;
+      }
+    }
+    if (this.hand && this.hand.click && (this.hand.tool !== 'choose' || this.hand.aside) && this.hand.click(e)) return;
+    if (best !== null) choose([best], e.shiftKey);
+    else if (!e.shiftKey && this.s.chosen.size) choose([], false);
+  }
+
+  readOut(e) {
+    if (!this.s.data || !this.s.data.plate) return;
+    const q = this.toPlate(e),
+      p = this.s.data.plate,
+      out = document.getElementById('read'),
+      im = this.over && !this.plateOnly ? this.over.im : this.image(this.s.frame);
+    if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || im.complete === false) {
+      out.textContent = '';
+      return;
+    }
+    if (!this.probe) {
+      this.probe = document.createElement('canvas');
+      this.probe.width = this.probe.height = 1;
+      this.probeG = this.probe.getContext('2d', { willReadFrequently: true });
+    }
+    const k = (im.naturalWidth || im.width) / p.width;
+    this.probeG.drawImage(im, Math.floor(q[0] * k), Math.floor(q[1] * k), 1, 1, 0, 0, 1, 1);
+    const [r, gg, b] = this.probeG.getImageData(0, 0, 1, 1).data;
+    out.textContent = `${Math.floor(q[0])}, ${Math.floor(q[1])}: ${r} ${gg} ${b}`;
+  }
+}
