@@ -85,7 +85,9 @@ function queued(e) {
     () =>
       new Promise((done) => {
         const ended = (x) => {
-          if (x.detail.elt !== element) return;
+          // An element that was exchanged meanwhile is known by the request alone.
+          const of = x.detail.requestConfig ? x.detail.requestConfig.elt : x.detail.elt;
+          if (of !== element) return;
           for (const name of ENDS) document.removeEventListener(name, ended, true);
           done();
         };
@@ -97,7 +99,7 @@ function queued(e) {
   );
 }
 
-const ENDS = ['htmx:afterRequest', 'htmx:sendError', 'htmx:timeout', 'htmx:sendAbort'];
+const ENDS = ['htmx:afterRequest', 'htmx:sendError', 'htmx:timeout', 'htmx:sendAbort', 'htmx:validation:halted'];
 
 let loading = Promise.resolve();
 

@@ -246,7 +246,9 @@ export class Outside {
       o.p.visible = !!m;
       if (m) o.p.matrix.set(...m, 0, 0, 0, 1);
     }
-    this.chosen.geometry.setFromPoints(
+    // Its buffer does not grow.
+    this.chosen.geometry.dispose();
+    this.chosen.geometry = new THREE.BufferGeometry().setFromPoints(
       this.s.data.points.filter((k) => this.s.chosen.has(k[0])).map((k) => new THREE.Vector3(k[1], k[2], k[3])),
     );
     this.render();
