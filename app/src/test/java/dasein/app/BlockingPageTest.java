@@ -15,16 +15,16 @@ import dasein.core.Progress;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.model.file.ModelFile;
 import dasein.core.plate.Rate;
 import dasein.core.render.Passes;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
-import dasein.core.scene.ModelFile;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
-import dasein.core.solve.CameraFile;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.solve.file.CameraFile;
 import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
 import java.io.InputStream;
@@ -138,7 +138,7 @@ class BlockingPageTest extends BrowserTest {
     }
 
     private void go(int frame) {
-        js("import('/js/shot.js').then(m => m.go(" + frame + "))");
+        js("import('/js/page/time.js').then(m => m.go(" + frame + "))");
         await(
                 "frame " + frame,
                 () -> browser.findElement(By.id("frameno")).getText().equals(String.valueOf(frame)));
@@ -312,7 +312,7 @@ class BlockingPageTest extends BrowserTest {
     private void sameOutline(int frame) throws Exception {
         go(frame - 1);
         pause(1000);
-        String url = (String) js("const q = import('/js/shot.js'); return new Promise(done => q.then(m => { m.go("
+        String url = (String) js("const q = import('/js/page/time.js'); return new Promise(done => q.then(m => { m.go("
                 + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
         BufferedImage seen =
                 ImageIO.read(new ByteArrayInputStream(Base64.getDecoder().decode(url.substring(url.indexOf(',') + 1))));

@@ -1,6 +1,7 @@
 package dasein.bench;
 
 import dasein.core.Progress;
+import dasein.core.cast.Performer;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.format.Stills;
@@ -8,15 +9,14 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.light.LightRecipe;
 import dasein.core.math.Sobol;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
+import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Passes;
 import dasein.core.render.Quality;
 import dasein.core.render.Tracer;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.ModelReader;
-import dasein.core.scene.Performer;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;

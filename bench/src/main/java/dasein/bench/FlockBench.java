@@ -1,13 +1,13 @@
 package dasein.bench;
 
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Flock;
+import dasein.core.cast.Performer;
 import dasein.core.math.Sobol;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
+import dasein.core.model.file.ModelReader;
 import dasein.core.render.Tracer;
-import dasein.core.scene.Flock;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.ModelReader;
-import dasein.core.scene.Performer;
-import dasein.core.shot.Blocking;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;

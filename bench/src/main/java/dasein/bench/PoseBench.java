@@ -1,9 +1,9 @@
 package dasein.bench;
 
 import dasein.core.math.Affine;
-import dasein.core.scene.Material;
-import dasein.core.scene.Model;
-import dasein.core.scene.Posing;
+import dasein.core.model.Material;
+import dasein.core.model.Model;
+import dasein.core.model.Posing;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;

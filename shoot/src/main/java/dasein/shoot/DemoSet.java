@@ -1,6 +1,6 @@
 package dasein.shoot;
 
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 
 /** The slipway's triangles for measurements elsewhere. */
 public final class DemoSet {

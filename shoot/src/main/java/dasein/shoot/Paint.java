@@ -1,7 +1,7 @@
 package dasein.shoot;
 
 import dasein.core.image.Encoding;
-import dasein.core.scene.Texture;
+import dasein.core.model.Texture;
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferInt;
 import java.util.stream.IntStream;
@@ -83,8 +83,8 @@ final class Paint {
         return Math.max(0, Math.min(255, Math.round(255 * v)));
     }
 
-    dasein.core.scene.Material material(String name) {
-        return new dasein.core.scene.Material(
+    dasein.core.model.Material material(String name) {
+        return new dasein.core.model.Material(
                 name,
                 new float[] {1, 1, 1, 1},
                 Texture.of(colour, true, false),

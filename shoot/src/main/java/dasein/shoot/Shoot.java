@@ -1,14 +1,14 @@
 package dasein.shoot;
 
+import dasein.core.cast.Blocking;
 import dasein.core.format.Exr;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.ModelReader;
-import dasein.core.shot.Blocking;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
+import dasein.core.model.file.ModelReader;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;

@@ -1,11 +1,11 @@
 package dasein.shoot;
 
+import dasein.core.cast.Performer;
 import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Performer;
 import java.util.List;
 
 /**

@@ -1,12 +1,12 @@
 package dasein.shoot;
 
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.Performer;
-import dasein.core.shot.Blocking;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;

@@ -1,7 +1,7 @@
 package dasein.app.command;
 
-import dasein.core.solve.CameraExchange;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.solve.file.CameraExchange;
 import java.nio.file.Path;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;

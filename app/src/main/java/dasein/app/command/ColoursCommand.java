@@ -1,8 +1,8 @@
 package dasein.app.command;
 
 import dasein.core.Progress;
+import dasein.core.model.file.ModelGlb;
 import dasein.core.plate.Plate;
-import dasein.core.scene.ModelGlb;
 import dasein.core.shot.PieceColours;
 import java.nio.file.Path;
 import java.util.Map;

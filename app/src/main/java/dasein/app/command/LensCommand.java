@@ -10,7 +10,7 @@ import dasein.core.lens.Straighten;
 import dasein.core.plate.Plate;
 import dasein.core.solve.BoardPhotographs;
 import dasein.core.solve.Calibration;
-import dasein.core.solve.LensFile;
+import dasein.core.solve.file.LensFile;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -6,7 +6,7 @@ import dasein.app.store.ModelShelf;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.Tasks;
-import dasein.core.scene.ModelFile;
+import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import java.io.IOException;

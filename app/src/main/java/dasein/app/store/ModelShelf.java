@@ -1,15 +1,15 @@
 package dasein.app.store;
 
 import dasein.core.BadInput;
-import dasein.core.scene.BvhReader;
-import dasein.core.scene.Card;
-import dasein.core.scene.Imported;
-import dasein.core.scene.Model;
-import dasein.core.scene.ModelFile;
-import dasein.core.scene.ModelReader;
-import dasein.core.scene.Motion;
-import dasein.core.scene.Retarget;
-import dasein.core.shot.Footage;
+import dasein.core.cast.Card;
+import dasein.core.cast.Footage;
+import dasein.core.cast.Retarget;
+import dasein.core.model.Model;
+import dasein.core.model.Motion;
+import dasein.core.model.file.BvhReader;
+import dasein.core.model.file.Imported;
+import dasein.core.model.file.ModelFile;
+import dasein.core.model.file.ModelReader;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;

@@ -1,6 +1,6 @@
 package dasein.core.render;
 
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 
 /**
  * Bounding volume hierarchy over the triangles of one mesh: binned surface-area heuristic (Wald 2007), flattened so

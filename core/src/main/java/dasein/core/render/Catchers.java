@@ -1,7 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.math.Vec3;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 import java.util.List;
 
 /**

@@ -1,6 +1,6 @@
 package dasein.core.render;
 
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 
 /**
  * All copies of all meshes under one tree: its leaves are copies, each with the map of its mesh. A ray is taken into

@@ -3,7 +3,7 @@ package dasein.core.render;
 import dasein.core.Progress;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;

@@ -5,8 +5,8 @@ import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
 
 /**
  * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them

@@ -5,7 +5,7 @@ import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Mesh;
 import java.util.List;
 
 /**

@@ -1,7 +1,7 @@
 package dasein.core.render;
 
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
 
 /**
  * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable

@@ -1,8 +1,8 @@
 package dasein.core.render;
 
 import dasein.core.math.Sobol;
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
 import java.util.List;
 import java.util.stream.IntStream;
 

@@ -1,9 +1,9 @@
 package dasein.core.shot;
 
-import dasein.core.solve.CameraExchange;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.StillSolver;
+import dasein.core.solve.file.CameraExchange;
 import java.util.List;
 
 /**

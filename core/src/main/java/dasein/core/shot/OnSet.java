@@ -1,12 +1,14 @@
 package dasein.core.shot;
 
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Footage;
 import dasein.core.ground.Heights;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.Shape;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Model;
+import dasein.core.model.Model;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -17,7 +19,7 @@ import java.util.Map;
 import java.util.NavigableMap;
 
 /** The set as performers meet it: ground, pieces that stand, things that move, and tracks on the ground. */
-final class OnSet implements Blocking.Around {
+public final class OnSet implements Blocking.Around {
     private final SolvedCamera camera;
     private final Map<Integer, ? extends NavigableMap<Integer, Pose>> moved;
     private final Map<Integer, Track> tracks = new HashMap<>();
@@ -27,7 +29,7 @@ final class OnSet implements Blocking.Around {
     private final Map<String, Footage> footage;
 
     /** @param camera in the set's frame; @param tracks in pixels of the plate, those performers may go along with */
-    OnSet(
+    public OnSet(
             SetRecipe set,
             SolvedCamera camera,
             Map<String, Model> models,

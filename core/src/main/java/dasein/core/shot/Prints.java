@@ -1,9 +1,9 @@
 package dasein.core.shot;
 
+import dasein.core.cast.Performer;
+import dasein.core.cast.Tie;
 import dasein.core.ground.Piece;
 import dasein.core.render.PassesRecipe;
-import dasein.core.scene.Performer;
-import dasein.core.scene.Tie;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import java.util.ArrayList;

@@ -1,6 +1,8 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
 import dasein.core.ground.Cut;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
@@ -9,10 +11,9 @@ import dasein.core.ground.Terrain;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.Performer;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.HashMap;

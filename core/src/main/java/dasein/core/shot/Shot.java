@@ -1,15 +1,15 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.cast.Performer;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.plate.Conform;
 import dasein.core.render.PassesRecipe;
-import dasein.core.scene.Performer;
-import dasein.core.solve.CameraExchange;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
+import dasein.core.solve.file.CameraExchange;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.TrackSettings;

@@ -1,11 +1,11 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.cast.Performer;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.plate.Conform;
-import dasein.core.scene.Performer;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;

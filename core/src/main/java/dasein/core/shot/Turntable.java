@@ -1,6 +1,8 @@
 package dasein.core.shot;
 
 import dasein.core.Progress;
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
 import dasein.core.image.Encoding;
 import dasein.core.lens.Lens;
 import dasein.core.lens.View;
@@ -8,13 +10,12 @@ import dasein.core.light.LightRecipe;
 import dasein.core.light.Lighting;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.model.Mesh;
+import dasein.core.model.Model;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Passes;
 import dasein.core.render.Quality;
-import dasein.core.scene.Mesh;
-import dasein.core.scene.Model;
-import dasein.core.scene.Performer;
 import java.awt.image.BufferedImage;
 import java.util.List;
 

@@ -6,6 +6,7 @@ import dasein.core.Progress;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.solve.file.LensFile;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -71,7 +71,7 @@ public record CameraMatch(Rectangle rectangle, List<Placed> points) {
      * Points by which it is matched; a rectangle's corners only where no points are placed, since both have their own
      * frame.
      */
-    List<Placed> placed() {
+    public List<Placed> placed() {
         return !points.isEmpty() ? points : rectangle == null ? List.of() : rectangle.placed();
     }
 

@@ -5,8 +5,8 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
-import dasein.core.scene.Material;
-import dasein.core.scene.Mesh;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;

@@ -4,8 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dasein.core.BadInput;
+import dasein.core.cast.ClipUse;
 import dasein.core.comp.CompRecipe;
-import dasein.core.scene.ClipUse;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -69,7 +69,7 @@ class ShotJsonTest {
         String text = PrintsTest.document("rich-1.json");
         Shot s = ShotJson.read(text);
         assertThat(ShotJson.unknown(text)).isEmpty();
-        var p = s.performers().get(0).with("x", dasein.core.scene.Curve.NONE);
+        var p = s.performers().get(0).with("x", dasein.core.key.Curve.NONE);
         JsonNode out = JSON.readTree(ShotJson.write(s.with(List.of(p)), text));
         assertThat(out.path("performers").path(0).path("curves").has("x")).isFalse();
     }

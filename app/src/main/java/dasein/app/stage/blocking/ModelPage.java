@@ -5,9 +5,9 @@ import dasein.app.stage.Form;
 import dasein.app.store.ModelShelf;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
+import dasein.core.cast.Performer;
 import dasein.core.ground.Piece;
-import dasein.core.scene.ModelFile;
-import dasein.core.scene.Performer;
+import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -111,8 +111,8 @@ public class ModelPage {
             Shot all = exchanged(s, p.model(), to);
             return all.with(all.performers().stream()
                     .map(q -> q.id() == performer
-                            ? q.withClips(List.of(new dasein.core.scene.ClipUse(
-                                    clip, 0, 0, 0, 0, 1, dasein.core.scene.ClipUse.Repeat.LOOP, 0)))
+                            ? q.withClips(List.of(new dasein.core.cast.ClipUse(
+                                    clip, 0, 0, 0, 0, 1, dasein.core.cast.ClipUse.Repeat.LOOP, 0)))
                             : q)
                     .toList());
         });

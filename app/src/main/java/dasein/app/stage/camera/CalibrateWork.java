@@ -7,7 +7,7 @@ import dasein.app.task.Work;
 import dasein.core.Progress;
 import dasein.core.solve.BoardPhotographs;
 import dasein.core.solve.Calibration;
-import dasein.core.solve.LensFile;
+import dasein.core.solve.file.LensFile;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;

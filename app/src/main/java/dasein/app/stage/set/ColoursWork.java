@@ -5,7 +5,7 @@ import dasein.app.stage.Desk;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.Progress;
-import dasein.core.scene.ModelGlb;
+import dasein.core.model.file.ModelGlb;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.util.Map;

@@ -1,0 +1,119 @@
+package dasein.core.model;
+
+/**
+ * Metal-rough material of glTF 2.0. Factors are linear; textures may be null. Alpha below {@code alphaCutoff} lets the
+ * ray pass (MASK); with {@code blend} it passes by chance 1 - alpha.
+ */
+public record Material(
+        String name,
+        float[] baseColor,
+        Texture baseTexture,
+        float metallic,
+        float roughness,
+        Texture metalRoughTexture,
+        Texture normalTexture,
+        float normalScale,
+        float[] emissive,
+        Texture emissiveTexture,
+        float alphaCutoff,
+        boolean blend,
+        boolean doubleSided,
+        Layers layers) {
+
+    /**
+     * What the ratified extensions add.
+     *
+     * @param f0 reflectance of what is not metal, head on, three colours (KHR_materials_ior, KHR_materials_specular)
+     * @param coat strength of a clear coat of index 1.5, 0 to 1; @param coatRoughness of it (KHR_materials_clearcoat)
+     * @param clear part of the light that goes straight through, as through thin glass (KHR_materials_transmission)
+     * @param unlit shows its base colour whatever the light is (KHR_materials_unlit)
+     * @param sheen of cloth, null for none (KHR_materials_sheen); @param glass a body that light goes through, null
+     *     where what is clear is thin (KHR_materials_volume)
+     * @param scatter how far light goes within it between two scatterings, metres; 0: what enters comes out where it
+     *     entered
+     */
+    public record Layers(
+            float[] f0,
+            float coat,
+            float coatRoughness,
+            float clear,
+            boolean unlit,
+            float scatter,
+            Sheen sheen,
+            Glass glass) {
+        public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0, null, null);
+
+        public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) {
+            this(f0, coat, coatRoughness, clear, unlit, 0, null, null);
+        }
+
+        public Layers scattering(float metres) {
+            return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass);
+        }
+    }
+
+    /** @param colour three factors */
+    public record Sheen(float[] colour, float roughness) {}
+
+    /** @param ior index of refraction; @param absorbs of each colour, a metre of the set */
+    public record Glass(float ior, float[] absorbs) {}
+
+    /** Without layers. */
+    public Material(
+            String name,
+            float[] baseColor,
+            Texture baseTexture,
+            float metallic,
+            float roughness,
+            Texture metalRoughTexture,
+            Texture normalTexture,
+            float normalScale,
+            float[] emissive,
+            Texture emissiveTexture,
+            float alphaCutoff,
+            boolean blend,
+            boolean doubleSided) {
+        this(
+                name,
+                baseColor,
+                baseTexture,
+                metallic,
+                roughness,
+                metalRoughTexture,
+                normalTexture,
+                normalScale,
+                emissive,
+                emissiveTexture,
+                alphaCutoff,
+                blend,
+                doubleSided,
+                Layers.PLAIN);
+    }
+
+    public static Material matt(float r, float g, float b) {
+        return new Material(
+                "matt", new float[] {r, g, b, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
+    }
+
+    public Material with(Layers l) {
+        return new Material(
+                name,
+                baseColor,
+                baseTexture,
+                metallic,
+                roughness,
+                metalRoughTexture,
+                normalTexture,
+                normalScale,
+                emissive,
+                emissiveTexture,
+                alphaCutoff,
+                blend,
+                doubleSided,
+                l);
+    }
+
+    public boolean seeThrough() {
+        return alphaCutoff > 0 || blend || layers.clear > 0;
+    }
+}

@@ -1,0 +1,178 @@
+package dasein.core.model;
+
+import dasein.core.BadInput;
+import dasein.core.image.Encoding;
+import dasein.core.image.Room;
+import java.awt.image.BufferedImage;
+import java.io.IOException;
+import java.nio.file.Path;
+import javax.imageio.ImageIO;
+import javax.imageio.stream.ImageInputStream;
+
+/**
+ * An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are
+ * read as they are.
+ */
+public final class Texture {
+    private final int width;
+    private final int height;
+    private final int[] argb;
+    private final float[] decode;
+    private final boolean clamp;
+
+    private static final double GREY = 0.18;
+    private static final float[] LINEAR = new float[256];
+    private static final float[] SRGB = new float[256];
+
+    static {
+        for (int i = 0; i < 256; i++) {
+            LINEAR[i] = i / 255f;
+            SRGB[i] = Encoding.SRGB.decode8(i);
+        }
+    }
+
+    public Texture(int width, int height, int[] argb, boolean colour, boolean clamp) {
+        this.width = width;
+        this.height = height;
+        this.argb = argb;
+        this.clamp = clamp;
+        decode = colour ? SRGB : LINEAR;
+    }
+
+    public static Texture of(BufferedImage bi, boolean colour, boolean clamp) {
+        int w = bi.getWidth(), h = bi.getHeight();
+        return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
+    }
+
+    /** Another one, its colours through a factor, a contrast about middle grey and a tint, all on linear light. */
+    public Texture graded(double brightness, double contrast, double[] tint) {
+        int[][] to = new int[3][256];
+        for (int c = 0; c < 3; c++) {
+            for (int i = 0; i < 256; i++) {
+                double v = decode[i] * brightness;
+                v = tint[c] * (contrast == 1 ? v : GREY * Math.pow(v / GREY, contrast));
+                to[c][i] = Math.max(
+                        0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
+            }
+        }
+        int[] out = new int[argb.length];
+        for (int i = 0; i < out.length; i++)
+            out[i] = argb[i] & 0xff000000
+                    | to[0][argb[i] >> 16 & 255] << 16
+                    | to[1][argb[i] >> 8 & 255] << 8
+                    | to[2][argb[i] & 255];
+        return new Texture(width, height, out, decode == SRGB, clamp);
+    }
+
+    /**
+     * White where this one is bright, or where it is dark, black elsewhere; soft between, against the brightest of all.
+     */
+    public Texture parts(boolean bright) {
+        int most = 1;
+        for (int v : argb) most = Math.max(most, luma(v));
+        int[] out = new int[argb.length];
+        for (int i = 0; i < out.length; i++) {
+            double u = (double) luma(argb[i]) / most,
+                    t = Math.max(0, Math.min(1, bright ? (u - 0.55) / 0.25 : (0.45 - u) / 0.25));
+            out[i] = 0xff000000 | 0x010101 * (int) Math.round(255 * t * t * (3 - 2 * t));
+        }
+        return new Texture(width, height, out, false, clamp);
+    }
+
+    private static int luma(int v) {
+        return (54 * (v >> 16 & 255) + 183 * (v >> 8 & 255) + 19 * (v & 255)) >> 8;
+    }
+
+    /** As an 8-bit picture, codes as they are. */
+    public BufferedImage image() {
+        BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_INT_ARGB);
+        bi.setRGB(0, 0, width, height, argb, 0, width);
+        return bi;
+    }
+
+    /** Whether any of it is not quite opaque. */
+    public boolean clear() {
+        for (int v : argb) if (v >>> 24 < 255) return true;
+        return false;
+    }
+
+    public int width() {
+        return width;
+    }
+
+    public int height() {
+        return height;
+    }
+
+    /** What it takes in memory. */
+    public long bytes() {
+        return 4L * argb.length;
+    }
+
+    public boolean clamp() {
+        return clamp;
+    }
+
+    private static final int MAX_SIDE = 16384;
+
+    /**
+     * A picture file that Java or its plug-ins can read. @throws dasein.core.BadInput when it cannot be read or is too
+     * large
+     */
+    public static Texture read(Path path, boolean colour, boolean clamp) {
+        try (ImageInputStream in = ImageIO.createImageInputStream(path.toFile())) {
+            return read(in, path.getFileName().toString(), colour, clamp);
+        } catch (IOException | RuntimeException e) {
+            if (e instanceof BadInput b) throw b;
+            throw new BadInput("the picture " + path.getFileName() + " is damaged", e);
+        }
+    }
+
+    /** @param named to say which it is */
+    public static Texture read(ImageInputStream in, String named, boolean colour, boolean clamp) throws IOException {
+        var readers = ImageIO.getImageReaders(in);
+        if (!readers.hasNext())
+            throw new BadInput(named + " has a texture in a format that cannot be read here; PNG and JPEG can");
+        var reader = readers.next();
+        try {
+            reader.setInput(in);
+            if (reader.getWidth(0) > MAX_SIDE || reader.getHeight(0) > MAX_SIDE)
+                throw new BadInput(named + " has a texture larger than " + MAX_SIDE + " pixels");
+            try (Room room = Room.take(named, reader.getWidth(0), reader.getHeight(0), 12)) {
+                return of(reader.read(0), colour, clamp);
+            }
+        } finally {
+            reader.dispose();
+        }
+    }
+
+    /** What stands for a picture that is missing: nobody takes it for a colour. */
+    public static Texture chequered() {
+        int[] argb = new int[64];
+        for (int i = 0; i < 64; i++) argb[i] = (i % 8 / 4 + i / 32) % 2 == 0 ? 0xffd24fb0 : 0xff2b2b2b;
+        return new Texture(8, 8, argb, true, false);
+    }
+
+    /** Writes r, g, b, a at texture coordinates (origin top left, as glTF) into {@code out}. */
+    public void sample(float u, float v, float[] out) {
+        float x = u * width - 0.5f, y = v * height - 0.5f;
+        int x0 = (int) Math.floor(x), y0 = (int) Math.floor(y);
+        float a = x - x0, b = y - y0;
+        int xa = wrap(x0, width),
+                xb = wrap(x0 + 1, width),
+                ya = wrap(y0, height) * width,
+                yb = wrap(y0 + 1, height) * width;
+        int p = argb[ya + xa], q = argb[ya + xb], r = argb[yb + xa], s = argb[yb + xb];
+        float wp = (1 - a) * (1 - b), wq = a * (1 - b), wr = (1 - a) * b, ws = a * b;
+        float[] d = decode;
+        out[0] = d[p >> 16 & 255] * wp + d[q >> 16 & 255] * wq + d[r >> 16 & 255] * wr + d[s >> 16 & 255] * ws;
+        out[1] = d[p >> 8 & 255] * wp + d[q >> 8 & 255] * wq + d[r >> 8 & 255] * wr + d[s >> 8 & 255] * ws;
+        out[2] = d[p & 255] * wp + d[q & 255] * wq + d[r & 255] * wr + d[s & 255] * ws;
+        out[3] = ((p >>> 24) * wp + (q >>> 24) * wq + (r >>> 24) * wr + (s >>> 24) * ws) * (1 / 255f);
+    }
+
+    private int wrap(int i, int n) {
+        if (i >= 0 && i < n) return i;
+        return clamp ? Math.max(0, Math.min(n - 1, i)) : Math.floorMod(i, n);
+    }
+}

@@ -1,0 +1,159 @@
+package dasein.core.model.file;
+
+import dasein.core.model.Material;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+import tools.jackson.databind.JsonNode;
+
+/** What glTF's material extensions say of a material, by the formulas of their specifications (Khronos). */
+final class GltfLayers {
+    /** What is understood beside these is nothing a picture shows, or is read elsewhere. */
+    private static final Set<String> READ = Set.of(
+            "KHR_materials_emissive_strength",
+            "KHR_materials_unlit",
+            "KHR_materials_ior",
+            "KHR_materials_specular",
+            "KHR_materials_clearcoat",
+            "KHR_materials_transmission",
+            "KHR_materials_sheen",
+            "KHR_materials_volume",
+            "KHR_texture_transform",
+            "KHR_mesh_quantization",
+            "KHR_xmp_json_ld",
+            "KHR_materials_variants");
+
+    private static final Map<String, String> SAID = Map.of(
+            "KHR_materials_anisotropy",
+            "Brushed highlights are shown as even ones.",
+            "KHR_materials_iridescence",
+            "Iridescence is not shown.",
+            "KHR_lights_punctual",
+            "Its lights are left out.");
+
+    private GltfLayers() {}
+
+    /** Sentences on what a file uses and is not understood. */
+    static Set<String> remarks(JsonNode json) {
+        Set<String> out = new TreeSet<>();
+        for (JsonNode e : json.path("extensionsUsed")) {
+            String n = e.asString("");
+            if (!READ.contains(n)) out.add(SAID.getOrDefault(n, "Its extension " + n + " is left out."));
+        }
+        if (json.path("cameras").size() > 0) out.add("Its cameras are left out.");
+        for (JsonNode m : json.path("materials")) {
+            JsonNode x = m.path("extensions");
+            if (x.path("KHR_materials_transmission").path("transmissionFactor").asDouble(0) > 0 && !body(x))
+                out.add("Thin glass is clear, its tint is left out.");
+            for (String t : new String[] {
+                "sheenColorTexture",
+                "sheenRoughnessTexture",
+                "thicknessTexture",
+                "specularTexture",
+                "specularColorTexture",
+                "clearcoatTexture",
+                "clearcoatRoughnessTexture",
+                "clearcoatNormalTexture",
+                "transmissionTexture"
+            }) {
+                for (JsonNode e : x)
+                    if (e.has(t))
+                        out.add("Pictures of clear coat, glass, sheen or specular strength are left out; "
+                                + "their factors count.");
+            }
+            if (m.has("occlusionTexture"))
+                out.add("Its occlusion picture is left out: the renderer finds what is hidden.");
+        }
+        return out;
+    }
+
+    /** @param m of the description */
+    static Material on(Material made, JsonNode m) {
+        JsonNode x = m.path("extensions");
+        if (x.isEmpty()) return made;
+        double ior = x.path("KHR_materials_ior").path("ior").asDouble(1.5),
+                strength =
+                        x.path("KHR_materials_emissive_strength")
+                                .path("emissiveStrength")
+                                .asDouble(1);
+        JsonNode spec = x.path("KHR_materials_specular"), coat = x.path("KHR_materials_clearcoat");
+        // An index of 0 stands for one that mirrors all (KHR_materials_ior).
+        double f = ior == 0 ? 1 : Math.pow((ior - 1) / (ior + 1), 2),
+                k = spec.path("specularFactor").asDouble(1);
+        float[] f0 = new float[3], glow = made.emissive().clone();
+        for (int c = 0; c < 3; c++) {
+            f0[c] = (float) Math.max(
+                    0,
+                    Math.min(
+                            1,
+                            Math.min(
+                                            1,
+                                            f
+                                                    * spec.path("specularColorFactor")
+                                                            .path(c)
+                                                            .asDouble(1))
+                                    * k));
+            glow[c] *= (float) Math.max(0, Math.min(1e4, strength));
+        }
+        Material.Layers l = new Material.Layers(
+                f0,
+                part(coat.path("clearcoatFactor").asDouble(0)),
+                Math.max(0.02f, part(coat.path("clearcoatRoughnessFactor").asDouble(0))),
+                part(x.path("KHR_materials_transmission")
+                        .path("transmissionFactor")
+                        .asDouble(0)),
+                x.has("KHR_materials_unlit"),
+                0,
+                sheen(x.path("KHR_materials_sheen")),
+                body(x) ? glass(x.path("KHR_materials_volume"), ior) : null);
+        return new Material(
+                made.name(),
+                made.baseColor(),
+                made.baseTexture(),
+                made.metallic(),
+                made.roughness(),
+                made.metalRoughTexture(),
+                made.normalTexture(),
+                made.normalScale(),
+                glow,
+                made.emissiveTexture(),
+                made.alphaCutoff(),
+                made.blend(),
+                made.doubleSided(),
+                l);
+    }
+
+    /** Whether it fills what it encloses. */
+    private static boolean body(JsonNode x) {
+        return x.path("KHR_materials_volume").path("thicknessFactor").asDouble(0) > 0;
+    }
+
+    private static Material.Sheen sheen(JsonNode x) {
+        float[] c = new float[3];
+        for (int k = 0; k < 3; k++)
+            c[k] = part(x.path("sheenColorFactor").path(k).asDouble(0));
+        return c[0] + c[1] + c[2] > 0
+                ? new Material.Sheen(c, part(x.path("sheenRoughnessFactor").asDouble(0)))
+                : null;
+    }
+
+    private static Material.Glass glass(JsonNode x, double ior) {
+        float[] a = new float[3];
+        double far = x.path("attenuationDistance").asDouble(Double.POSITIVE_INFINITY);
+        // Beer's law: after that distance the attenuation colour is left.
+        for (int k = 0; k < 3; k++)
+            a[k] = far > 0 && far < 1e9
+                    ? (float) (-Math.log(Math.max(
+                                    1e-4,
+                                    Math.min(
+                                            1,
+                                            x.path("attenuationColor").path(k).asDouble(1))))
+                            / far)
+                    : 0;
+        return new Material.Glass((float) Math.max(1, Math.min(4, ior)), a);
+    }
+
+    private static float part(double v) {
+        return (float) Math.max(0, Math.min(1, v));
+    }
+}

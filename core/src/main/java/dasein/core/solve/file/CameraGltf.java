@@ -1,0 +1,161 @@
+package dasein.core.solve.file;
+
+import dasein.core.BadInput;
+import dasein.core.format.Glb;
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
+import dasein.core.math.Quat;
+import dasein.core.plate.Rate;
+import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * The solved camera as an animated glTF camera, and the points as a point cloud; time 0 is the first frame. Lens
+ * distortion has no place in glTF and stands in {@code extras}.
+ */
+public final class CameraGltf {
+    private static final double NEAR = 0.05;
+
+    private CameraGltf() {}
+
+    public static byte[] of(SolvedCamera s) {
+        Glb g = new Glb();
+        SolvedCamera.Frame first = s.frames().get(0);
+        ObjectNode camera = g.object().put("type", "perspective").put("name", "solved camera");
+        camera.putObject("perspective")
+                .put("yfov", 2 * Math.atan(s.height() / 2.0 / first.focalPx()))
+                .put("aspectRatio", (double) s.width() / s.height())
+                .put("znear", NEAR);
+        g.add("cameras", camera);
+        ObjectNode node = g.object().put("name", "camera").put("camera", 0);
+        ObjectNode extras = node.putObject("extras");
+        extras.put("width", s.width())
+                .put("height", s.height())
+                .put("focalPx", first.focalPx())
+                .put("k1", s.k1())
+                .put("k2", s.k2())
+                .put("k3", s.lens().k3())
+                .put("p1", s.lens().p1())
+                .put("p2", s.lens().p2())
+                .put("firstFrame", s.first())
+                .put("rate", s.rate().toString());
+        int n = s.frames().size();
+        float[] t = new float[n], p = new float[3 * n], q = new float[4 * n];
+        Quat before = Quat.IDENTITY;
+        for (int i = 0; i < n; i++) {
+            SolvedCamera.Frame f = s.frames().get(i);
+            t[i] = (float) ((f.frame() - s.first()) / s.rate().perSecond());
+            p[3 * i] = (float) f.pose().position().x();
+            p[3 * i + 1] = (float) f.pose().position().y();
+            p[3 * i + 2] = (float) f.pose().position().z();
+            Quat r = f.pose().rotation();
+            double sign =
+                    r.x() * before.x() + r.y() * before.y() + r.z() * before.z() + r.w() * before.w() < 0 ? -1 : 1;
+            before = new Quat(sign * r.x(), sign * r.y(), sign * r.z(), sign * r.w());
+            q[4 * i] = (float) before.x();
+            q[4 * i + 1] = (float) before.y();
+            q[4 * i + 2] = (float) before.z();
+            q[4 * i + 3] = (float) before.w();
+        }
+        node.putArray("translation").add(p[0]).add(p[1]).add(p[2]);
+        node.putArray("rotation").add(q[0]).add(q[1]).add(q[2]).add(q[3]);
+        g.add("nodes", node);
+        ArrayNode roots = g.object().putArray("nodes").add(0);
+        if (n > 1) {
+            int time = g.floats(t, "SCALAR", 0);
+            ObjectNode clip = g.object().put("name", "camera move");
+            ArrayNode samplers = clip.putArray("samplers"), channels = clip.putArray("channels");
+            samplers.addObject()
+                    .put("input", time)
+                    .put("interpolation", "LINEAR")
+                    .put("output", g.floats(p, "VEC3", 0));
+            samplers.addObject()
+                    .put("input", time)
+                    .put("interpolation", "LINEAR")
+                    .put("output", g.floats(q, "VEC4", 0));
+            channels.addObject()
+                    .put("sampler", 0)
+                    .putObject("target")
+                    .put("node", 0)
+                    .put("path", "translation");
+            channels.addObject()
+                    .put("sampler", 1)
+                    .putObject("target")
+                    .put("node", 0)
+                    .put("path", "rotation");
+            g.add("animations", clip);
+        }
+        if (!s.points().isEmpty()) {
+            float[] cloud = new float[3 * s.points().size()];
+            for (int i = 0; i < s.points().size(); i++)
+                for (int k = 0; k < 3; k++)
+                    cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
+            ObjectNode mesh = g.object().put("name", "solved points");
+            ArrayNode ids = mesh.putObject("extras").putArray("ids");
+            s.points().forEach(k -> ids.add(k.id()));
+            ObjectNode prim = mesh.putArray("primitives").addObject().put("mode", 0);
+            prim.putObject("attributes").put("POSITION", g.floats(cloud, "VEC3", 34962));
+            g.add("meshes", mesh);
+            roots.add(g.add("nodes", g.object().put("name", "points").put("mesh", 0)));
+        }
+        ObjectNode scene = g.object();
+        scene.set("nodes", roots);
+        g.add("scenes", scene);
+        return g.bytes();
+    }
+
+    /**
+     * The first camera of a binary glTF file, with its animation and the transforms above it at rest, and points of the
+     * first point cloud. Frames are those of the rate; what glTF does not say (picture size, rate, distortion) comes
+     * from {@code extras} where we wrote it.
+     */
+    static SolvedCamera read(byte[] file, String name) {
+        GltfReader g = new GltfReader(file, name);
+        int node = g.nodeWith("camera");
+        if (node < 0) throw new BadInput(name + " holds no camera");
+        JsonNode n = g.root.path("nodes").get(node),
+                extras = n.path("extras"),
+                camera = g.root.path("cameras").path(n.path("camera").asInt()).path("perspective");
+        Rate rate = Rate.parse(extras.path("rate").asString("24/1"));
+        int w = extras.path("width").asInt(1920),
+                first = extras.path("firstFrame").asInt(1),
+                h =
+                        extras.path("height").asInt((int)
+                                Math.round(w / camera.path("aspectRatio").asDouble(16.0 / 9)));
+        double focal = h / 2.0 / Math.tan(camera.path("yfov").asDouble(0.6) / 2);
+        float[][] move = g.channel(node, "translation"), turn = g.channel(node, "rotation");
+        double seconds = Math.max(
+                move == null ? 0 : move[0][move[0].length - 1], turn == null ? 0 : turn[0][turn[0].length - 1]);
+        long count = Math.round(seconds * rate.perSecond()) + 1;
+        if (count > 200_000)
+            throw new BadInput(
+                    name + " has an animation of " + Math.round(seconds) + " seconds, which is too long for a shot");
+        Pose above = g.above(node);
+        List<SolvedCamera.Frame> frames = new ArrayList<>();
+        for (int k = 0; k < count; k++) {
+            double t = k / rate.perSecond();
+            frames.add(new SolvedCamera.Frame(
+                    first + k,
+                    above.times(new Pose(
+                            turn == null ? g.rotation(node) : GltfReader.turned(turn, t),
+                            move == null ? g.translation(node) : GltfReader.moved(move, t))),
+                    focal,
+                    0,
+                    0));
+        }
+        Lens l = new Lens(
+                focal,
+                w / 2.0,
+                h / 2.0,
+                extras.path("k1").asDouble(0),
+                extras.path("k2").asDouble(0),
+                extras.path("k3").asDouble(0),
+                extras.path("p1").asDouble(0),
+                extras.path("p2").asDouble(0));
+        return new SolvedCamera(w, h, rate, "moving", 0, 0, l, frames, g.cloud());
+    }
+}
