@@ -333,8 +333,18 @@ class HeadlessTest {
     void badScenesAreSaid() throws Exception {
         Path scene = scene();
         Files.writeString(folder.resolve("typo.json"), Files.readString(scene).replace("\"performers\"", "\"actors\""));
-        assertThat(run("render", "--scene", folder.resolve("typo.json").toString(), "--frames", "1", "--out", "x"))
-                .isEqualTo(2);
+        // What is not known may come from another version: it is said, and does nothing.
+        assertThat(run(
+                        "render",
+                        "--scene",
+                        folder.resolve("typo.json").toString(),
+                        "--frames",
+                        "1",
+                        "--samples",
+                        "1",
+                        "--out",
+                        folder.resolve("typo").toString()))
+                .isZero();
         assertThat(said()).contains("actors");
         assertThat(run("render", "--scene", scene.toString(), "--frames", "5", "--out", "x"))
                 .isEqualTo(2);

@@ -87,7 +87,7 @@ class RestartTest {
         await("solved", () -> data().has("camera"));
         String model = client.get("/shots/1/blocking")
                 .body()
-                .replaceAll("(?s).*name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+                .replaceAll("(?s).*name=\"model\"\\s+value=\"([0-9a-f]{64})\".*", "$1");
         assertThat(client.post("/shots/1/blocking/edit", Map.of("action", "add", "model", model))
                         .statusCode())
                 .isEqualTo(200);

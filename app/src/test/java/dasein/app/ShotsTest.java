@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
-import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Gain;
 import dasein.core.format.Exr;
 import dasein.core.format.Glb;
 import dasein.core.format.Stills;
@@ -74,17 +74,7 @@ class ShotsTest {
     }
 
     private static Shot gain(Shot s, double g) {
-        CompRecipe c = s.comp();
-        return s.with(new CompRecipe(
-                g,
-                c.blacks(),
-                c.saturation(),
-                c.softnessPx(),
-                c.grain(),
-                c.shadow(),
-                c.shadowTint(),
-                c.bounce(),
-                c.reflection()));
+        return s.with(s.comp().with(Gain.GAIN, g));
     }
 
     @Test
@@ -92,16 +82,16 @@ class ShotsTest {
         long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
         Shots.Head a = shots.edit(id, shots.head(id).revision().id(), "gain 2", s -> gain(s, 2)),
                 b = shots.edit(id, a.revision().id(), "gain 3", s -> gain(s, 3));
-        assertThat(b.shot().comp().gain()).isEqualTo(3);
+        assertThat(b.shot().comp().get(Gain.GAIN)).isEqualTo(3);
         shots.undo(id, shots.head(id).revision().id());
-        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
+        assertThat(shots.head(id).shot().comp().get(Gain.GAIN)).isEqualTo(2);
         shots.redo(id, shots.head(id).revision().id());
-        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(3);
+        assertThat(shots.head(id).shot().comp().get(Gain.GAIN)).isEqualTo(3);
         shots.undo(id, shots.head(id).revision().id());
         shots.edit(id, shots.head(id).revision().id(), "gain 4", s -> gain(s, 4));
         assertThat(shots.head(id).canRedo()).isFalse();
         // What was undone is still there.
-        assertThat(shots.document(b.revision().id()).comp().gain()).isEqualTo(3);
+        assertThat(shots.document(b.revision().id()).comp().get(Gain.GAIN)).isEqualTo(3);
     }
 
     @Test
@@ -111,7 +101,7 @@ class ShotsTest {
         shots.edit(id, seen, "gain 2", s -> gain(s, 2));
         assertThatThrownBy(() -> shots.edit(id, seen, "gain 5", s -> gain(s, 5)))
                 .isInstanceOf(Shots.Conflict.class);
-        assertThat(shots.head(id).shot().comp().gain()).isEqualTo(2);
+        assertThat(shots.head(id).shot().comp().get(Gain.GAIN)).isEqualTo(2);
     }
 
     @Test
@@ -200,12 +190,12 @@ class ShotsTest {
                 client.upload("/shots/" + id + "/blocking/upload", "file", "thing.glb", g.bytes(), Map.of());
         assertThat(model.statusCode()).as(model.body()).isEqualTo(302);
         String page = client.get("/shots/" + id + "/blocking").body(),
-                hash = page.replaceAll("(?s).*?blocking/reread.*?name=\"model\" value=\"([0-9a-f]{64})\".*", "$1");
+                hash = page.replaceAll("(?s).*?blocking/reread.*?name=\"model\"\\s+value=\"([0-9a-f]{64})\".*", "$1");
         assertThat(page).contains("lacks paint.png");
         // Given what it lacked, it lacks nothing any more.
         assertThat(client.upload("/shots/" + id + "/blocking/reread", "file", "Paint.png", png(), Map.of("model", hash))
                         .statusCode())
-                .isEqualTo(302);
+                .isEqualTo(303);
         assertThat(client.get("/shots/" + id + "/blocking").body())
                 .doesNotContain("lacks paint.png")
                 .contains("thing");

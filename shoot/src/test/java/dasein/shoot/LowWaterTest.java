@@ -6,6 +6,8 @@ import dasein.core.Progress;
 import dasein.core.cast.Performer;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Softness;
 import dasein.core.format.Stills;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.PickedPoint;
@@ -209,7 +211,7 @@ class LowWaterTest {
         Image source = plate.frame(frame);
         Passes p = FrameRenderer.render(
                 scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);
-        CompRecipe c = new CompRecipe(1, 0, 1, 0, 0.006, 1, List.of(1.0, 1.0, 1.0), 1, 1);
+        CompRecipe c = CompRecipe.BLANK.with(Softness.SOFTNESS, 0).with(Grain.GRAIN, 0.006);
         Image comp = Comp.frame(source, p, c, plate.encoding(), 1, frame),
                 real =
                         Stills.read(

@@ -4,6 +4,7 @@ import dasein.app.store.Held;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.comp.Comp;
+import dasein.core.comp.step.Softness;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.presence.Check;
@@ -62,7 +63,7 @@ public class Comps {
                 finished(s, plate, frame, p, source),
                 scene.view(frame, part),
                 s.set().catcher(),
-                s.comp().softnessPx() * part);
+                s.comp().get(Softness.SOFTNESS) * part);
     }
 
     private static Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {

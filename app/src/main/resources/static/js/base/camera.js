@@ -45,7 +45,9 @@ export class Camera {
     return q;
   }
 
-  /** Pose some part of a frame's time away; between neighbours poses hardly differ, so that their numbers may be mixed. */
+  /**
+   * Pose some part of a frame's time away; between neighbours poses hardly differ, so that their numbers may be mixed.
+   */
   moment(frame, dt) {
     const a = this.frames.get(frame).m,
       next = this.frames.get(frame + Math.sign(dt)),

@@ -37,3 +37,29 @@ export function inverse(m) {
 
 /** Colours of the axes of the set. */
 export const AXES = { X: '#d98880', Y: '#9cc48a', Z: '#7fb0d0' };
+
+/** A closed curve through points, smooth (Catmull-Rom) as the masks are filled, or straight as surfaces are. */
+export function outline(g, p, straight) {
+  const n = p.length;
+  g.beginPath();
+  g.moveTo(...p[0]);
+  if (straight) {
+    p.slice(1).forEach((q) => g.lineTo(...q));
+    g.closePath();
+    return;
+  }
+  for (let i = 0; i < n; i++) {
+    const a = p[(i + n - 1) % n],
+      b = p[i],
+      c = p[(i + 1) % n],
+      d = p[(i + 2) % n];
+    g.bezierCurveTo(
+      b[0] + (c[0] - a[0]) / 6,
+      b[1] + (c[1] - a[1]) / 6,
+      c[0] - (d[0] - b[0]) / 6,
+      c[1] - (d[1] - b[1]) / 6,
+      ...c,
+    );
+  }
+  g.closePath();
+}

@@ -1,4 +1,5 @@
-// Performers over the frames, as the server worked them out: places for drawing, and the bench's numbers at the frame that is shown.
+// Performers over the frames, as the server worked them out: places for drawing, and the bench's numbers at the frame
+// that is shown.
 import { post } from './net.js';
 import { drawAll, shot } from './state.js';
 
@@ -59,7 +60,8 @@ export function showFields(state) {
     if (t) {
       const s = b.slide.filter((v) => v !== null).sort((x, y) => x - y);
       t.textContent = s.length
-        ? `What touches the ground slides by ${s[s.length >> 1].toFixed(1)} cm a frame (median), ${s[s.length - 1].toFixed(1)} at most.`
+        ? `What touches the ground slides by ${s[s.length >> 1].toFixed(1)} cm a frame (median), ` +
+          `${s[s.length - 1].toFixed(1)} at most.`
         : '';
     }
   }

@@ -1,5 +1,5 @@
-// The panel is exchanged with every answer; what somebody is at stays as it is: what is typed, what is open, where it is
-// scrolled to, and the press that is under way.
+// The panel is exchanged with every answer; what somebody is at stays as it is: what is typed, what is open, where it
+// is scrolled to, and the press that is under way.
 
 const panel = () => document.getElementById('bench');
 /** How long a click may follow after a finger was lifted. */
@@ -11,7 +11,8 @@ let place = null;
 
 function keep() {
   const fields =
-    '#bench form:not([data-edit]) input[name]:not([type=hidden]):not([type=file]):not([type=radio]):not([type=checkbox])';
+    '#bench form:not([data-edit]) input[name]' +
+    ['hidden', 'file', 'radio', 'checkbox'].map((t) => `:not([type=${t}])`).join('');
   typed = [...document.querySelectorAll(fields)]
     .filter((i) => i.value !== i.defaultValue)
     .map((i) => [address(i), i.value]);
@@ -67,19 +68,28 @@ export async function exchange(text) {
   document.body.dispatchEvent(new Event('panel-exchanged'));
 }
 
-/** Answers that come by themselves (the poll, a form's button) are put in place with the same care. */
+/**
+ * What an answer triggers. An element that was exchanged while it was asking is heard by nobody, so the page says it.
+ */
+function trigger(header) {
+  if (!header) return;
+  const events = header.startsWith('{')
+    ? Object.entries(JSON.parse(header))
+    : header.split(',').map((name) => [name.trim(), null]);
+  for (const [name, value] of events) document.body.dispatchEvent(new CustomEvent(name, { detail: { value } }));
+}
+
+/** Answers to the poll and to forms' buttons are put in place with the same care, also if who asked is gone by then. */
 export function start() {
   document.addEventListener('pointerdown', () => (down = true), true);
   for (const name of ['pointerup', 'pointercancel']) document.addEventListener(name, () => (down = false), true);
   document.body.addEventListener('htmx:beforeSwap', (e) => {
-    if (!e.detail.target || e.detail.target.id !== 'bench') return;
+    const { target, shouldSwap, requestConfig, serverResponse, xhr } = e.detail;
+    if (!shouldSwap || !target || target.id !== 'bench' || xhr.getResponseHeader('HX-Reswap')) return;
+    e.detail.shouldSwap = false;
     // The poll asks again; nothing is taken from under a finger.
-    if (down && e.detail.requestConfig.verb === 'get') e.detail.shouldSwap = false;
-    else keep();
-  });
-  document.body.addEventListener('htmx:afterSwap', (e) => {
-    if (!e.detail.target || e.detail.target.id !== 'bench') return;
-    bringBack();
-    document.body.dispatchEvent(new Event('panel-exchanged'));
+    if (down && requestConfig.verb === 'get') return;
+    exchange(serverResponse);
+    if (!requestConfig.elt.isConnected) trigger(xhr.getResponseHeader('HX-Trigger'));
   });
 }

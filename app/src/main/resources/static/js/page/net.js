@@ -1,4 +1,5 @@
-// Talks to the server. Changes of this page wait in one queue: none overtakes another, and one that fails lets the next go on.
+// Talks to the server. Changes of this page wait in one queue: none overtakes another, and one that fails lets the next
+// go on.
 import { state, shot, stage, drawAll } from './state.js';
 import { Camera } from '../base/camera.js';
 import { exchange } from './exchange.js';
@@ -8,7 +9,7 @@ const HEADERS = { 'X-CSRF-TOKEN': token, 'HX-Request': 'true' };
 const LONGEST_WAIT = 120000;
 
 /** The revision that this page shows, or has made itself: every change is made on top of it. */
-let revision = 0;
+let revision = Number(document.body.dataset.revision);
 
 let last = Promise.resolve();
 
@@ -84,14 +85,15 @@ function queued(e) {
   queue(
     () =>
       new Promise((done) => {
+        // The element may be exchanged while it asks: then its events reach nobody but itself.
+        const places = [document, element];
+        const each = (act) => places.forEach((place) => ENDS.forEach((name) => place[act](name, ended, true)));
         const ended = (x) => {
-          // An element that was exchanged meanwhile is known by the request alone.
-          const of = x.detail.requestConfig ? x.detail.requestConfig.elt : x.detail.elt;
-          if (of !== element) return;
-          for (const name of ENDS) document.removeEventListener(name, ended, true);
+          if ((x.detail.requestConfig ? x.detail.requestConfig.elt : x.detail.elt) !== element) return;
+          each('removeEventListener');
           done();
         };
-        for (const name of ENDS) document.addEventListener(name, ended, true);
+        each('addEventListener');
         setTimeout(done, LONGEST_WAIT);
         if (!element.isConnected) done();
         else e.detail.issueRequest(true);

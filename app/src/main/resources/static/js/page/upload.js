@@ -1,4 +1,5 @@
-// Sends a plate piece by piece, so that a broken connection costs one piece and the same file chosen again goes on where it stopped.
+// Sends a plate piece by piece, so that a broken connection costs one piece and the same file chosen again goes on
+// where it stopped.
 const PIECE = 8 << 20,
   TRIES = 8;
 
@@ -27,7 +28,10 @@ async function crc(file) {
   return (c ^ 0xffffffff) >>> 0;
 }
 
-/** Many files as one: a zip without compression, put together from the files where they lie. It is read front to back, so it needs no directory at its end. */
+/**
+ * Many files as one: a zip without compression, put together from the files where they lie. It is read front to back,
+ * so it needs no directory at its end.
+ */
 async function packed(files, show) {
   const parts = [];
   for (const [i, f] of files.entries()) {

@@ -1,5 +1,5 @@
-// What a camera that stands still is matched by, drawn over the frame: lines along the set's axes, a rectangle, known places. While
-// something is dragged the perspective it would give is asked for and its grid shown.
+// What a camera that stands still is matched by, drawn over the frame: lines along the set's axes, a rectangle, known
+// places. While something is dragged the perspective it would give is asked for and its grid shown.
 import { Camera, errorColour } from '../base/camera.js';
 import { AXES, label } from '../base/draw.js';
 import { deletes } from '../page/deleting.js';

@@ -30,7 +30,8 @@ export class SetHand {
       [
         'fit',
         'by eye',
-        'drag from a foot on the ground up to where the head of somebody 1.8 m tall would be (or as tall as is typed at the right): the grid shows the size it gives',
+        'drag from a foot on the ground up to where the head of somebody 1.8 m tall would be ' +
+          '(or as tall as is typed at the right): the grid shows the size it gives',
       ],
     ]) {
       const b = document.createElement('button');

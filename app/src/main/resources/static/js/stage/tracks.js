@@ -1,6 +1,7 @@
-// What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well a mark is held.
+// What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well
+// a mark is held.
 import { errorColour } from '../base/camera.js';
-import { HAND } from '../base/draw.js';
+import { HAND, outline } from '../base/draw.js';
 import { byHand, choose, onChoice } from '../page/choice.js';
 import { deletes } from '../page/deleting.js';
 import { onLoad, post } from '../page/net.js';
@@ -8,35 +9,10 @@ import { drawAll, onDraw, shot, state } from '../page/state.js';
 import { go } from '../page/time.js';
 import { Graph } from '../view/graph.js';
 import { List } from '../view/list.js';
+import { Loupe } from '../view/loupe.js';
 import { tracksAt } from '../view/overlay.js';
 
 const MASK = '#f2f2f2';
-
-/** A closed curve through points, smooth (Catmull-Rom) as the masks are filled, or straight as surfaces are. */
-function outline(g, p, straight) {
-  const n = p.length;
-  g.beginPath();
-  g.moveTo(...p[0]);
-  if (straight) {
-    p.slice(1).forEach((q) => g.lineTo(...q));
-    g.closePath();
-    return;
-  }
-  for (let i = 0; i < n; i++) {
-    const a = p[(i + n - 1) % n],
-      b = p[i],
-      c = p[(i + 1) % n],
-      d = p[(i + 2) % n];
-    g.bezierCurveTo(
-      b[0] + (c[0] - a[0]) / 6,
-      b[1] + (c[1] - a[1]) / 6,
-      c[0] - (d[0] - b[0]) / 6,
-      c[1] - (d[1] - b[1]) / 6,
-      ...c,
-    );
-  }
-  g.closePath();
-}
 
 export class Hand {
   constructor(picture) {
@@ -44,7 +20,7 @@ export class Hand {
     this.s = picture.s;
     this.tool = 'choose';
     this.drawing = [];
-    this.full = new Map();
+    this.loupe = new Loupe(this);
     setInterval(() => this.watch(), 700);
   }
 
@@ -406,88 +382,6 @@ export class Hand {
   follow(id, to) {
     return post('edit', { action: 'mark-follow', id, to });
   }
-
-  /** The plate's frame in full size, for the loupe. */
-  picture(f) {
-    let im = this.full.get(f);
-    if (!im) {
-      im = new Image();
-      im.src = `/shots/${shot}/plate/${f}.jpg?by=1&v=${this.s.data.plate.print}`;
-      im.onload = () => this.loupe();
-      this.full.set(f, im);
-      if (this.full.size > 24) this.full.delete(this.full.keys().next().value);
-    }
-    return im.complete && im.naturalWidth ? im : null;
-  }
-
-  /** The one chosen track's reference region, its present region, and their difference: drift is seen. */
-  loupe() {
-    const c = document.getElementById('loupe');
-    if (!c || !this.s.data) return;
-    const id = this.s.chosen.size === 1 ? [...this.s.chosen][0] : null,
-      t = id === null ? null : this.s.tracks.find((k) => k.id === id),
-      m = (this.s.data.marks || []).find((k) => k.id === id);
-    c.hidden = id === null || !(t || m);
-    document.querySelector('.under-loupe').hidden = c.hidden;
-    if (c.hidden || this.s.playing) return;
-    const r = m ? m.region : 10,
-      f = this.s.frame,
-      g = c.getContext('2d', { willReadFrequently: true }),
-      size = 86,
-      gap = 7;
-    const fix = m ? m.fixes.reduce((a, b) => (Math.abs(b.frame - f) < Math.abs(a.frame - f) ? b : a)) : null;
-    const off = m ? [fix.aside || 0, fix.asideY || 0] : [0, 0],
-      ref = m ? [fix.frame, fix.x + off[0], fix.y + off[1]] : [t.first, t.xy[0], t.xy[1]],
-      i = t ? f - t.first : -1;
-    const now =
-      this.moving && this.moving.mark === id
-        ? this.moving.at
-        : m
-          ? this.place(m)
-          : i >= 0 && i < t.n && t.xy[2 * i] !== null
-            ? [t.xy[2 * i], t.xy[2 * i + 1]]
-            : null;
-    g.fillStyle = '#1e1e1e';
-    g.fillRect(0, 0, c.width, c.height);
-    const cut = (frame, x, y, k) => {
-      const im = this.picture(frame);
-      if (!im) return false;
-      g.imageSmoothingEnabled = true;
-      g.imageSmoothingQuality = 'low';
-      g.drawImage(im, x - r - 0.5, y - r - 0.5, 2 * r + 1, 2 * r + 1, k * (size + gap), 0, size, size);
-      return true;
-    };
-    const a = cut(...ref, 0),
-      b = now && cut(f, now[0] + off[0], now[1] + off[1], 1);
-    if (a && b) {
-      const p = g.getImageData(0, 0, size, size),
-        q = g.getImageData(size + gap, 0, size, size);
-      // Brightness changes are taken out, as tracking does; what is left is seen four times as strong.
-      let mp = 0,
-        mq = 0;
-      for (let k = 0; k < p.data.length; k += 4) {
-        mp += p.data[k + 1];
-        mq += q.data[k + 1];
-      }
-      for (let k = 0; k < p.data.length; k += 4) {
-        const d = 128 + 4 * (q.data[k + 1] - mq / (size * size) - p.data[k + 1] + mp / (size * size));
-        p.data[k] = p.data[k + 1] = p.data[k + 2] = d;
-        p.data[k + 3] = 255;
-      }
-      g.putImageData(p, 2 * (size + gap), 0);
-    }
-    g.strokeStyle = HAND;
-    g.lineWidth = 1;
-    for (const k of [0, 1]) {
-      const x = k * (size + gap) + size / 2;
-      g.beginPath();
-      g.moveTo(x - 6, size / 2);
-      g.lineTo(x + 6, size / 2);
-      g.moveTo(x, size / 2 - 6);
-      g.lineTo(x, size / 2 + 6);
-      g.stroke();
-    }
-  }
 }
 
 export const view = {
@@ -549,7 +443,7 @@ export function open({ picture }) {
   const graph = new Graph(state),
     list = new List(state);
   onDraw(() => {
-    if (picture.hand.loupe) picture.hand.loupe();
+    if (picture.hand.loupe) picture.hand.loupe.draw();
     if (!state.playing) graph.draw();
     list.draw();
   });

@@ -1,4 +1,5 @@
-// The chosen tracks as curves over the frames: where they are, how fast, how well matched, how far from the solve. Spans are chosen here and cut.
+// The chosen tracks as curves over the frames: where they are, how fast, how well matched, how far from the solve.
+// Spans are chosen here and cut.
 import { post } from '../page/net.js';
 import { go } from '../page/time.js';
 

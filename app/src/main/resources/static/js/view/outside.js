@@ -1,4 +1,5 @@
-// The solve from outside: the camera's path, where it is now and what it sees, and the points by their error. Drag turns it, a click chooses a point.
+// The solve from outside: the camera's path, where it is now and what it sees, and the points by their error. Drag
+// turns it, a click chooses a point.
 import * as THREE from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { errorColour } from '../base/camera.js';
@@ -11,16 +12,21 @@ const HAND = 0xd4e157,
 /** The plate as the camera throws it onto what stands there; grey where it does not reach. */
 const PROJECTED = {
   vertexShader:
-    'varying vec3 at; void main() { at = position; gl_Position = projectionMatrix * viewMatrix * vec4(position, 1.0); }',
+    'varying vec3 at;' +
+    'void main() { at = position; gl_Position = projectionMatrix * viewMatrix * vec4(position, 1.0); }',
   fragmentShader: `varying vec3 at;
-    uniform sampler2D plate; uniform mat3 turn; uniform vec3 eye; uniform vec4 lens; uniform vec3 k; uniform vec2 p; uniform vec2 size; uniform float there;
+    uniform sampler2D plate; uniform mat3 turn; uniform vec3 eye; uniform vec4 lens; uniform vec3 k;
+    uniform vec2 p; uniform vec2 size; uniform float there;
     void main() {
       vec3 q = turn * (at - eye);
       vec4 none = vec4(0.16, 0.16, 0.16, 1.0);
       if (there < 0.5 || q.z > -1e-4) { gl_FragColor = none; return; }
       float u = q.x / -q.z, v = q.y / q.z, r2 = u * u + v * v, d = 1.0 + r2 * (k.x + r2 * (k.y + r2 * k.z));
-      vec2 px = vec2(lens.y + lens.x * (u * d + 2.0 * p.x * u * v + p.y * (r2 + 2.0 * u * u)), lens.z + lens.x * (v * d + p.x * (r2 + 2.0 * v * v) + 2.0 * p.y * u * v)) / size;
-      gl_FragColor = r2 > 4.0 || px.x < 0.0 || px.y < 0.0 || px.x > 1.0 || px.y > 1.0 ? none : vec4(texture2D(plate, vec2(px.x, 1.0 - px.y)).rgb, 1.0);
+      float x = u * d + 2.0 * p.x * u * v + p.y * (r2 + 2.0 * u * u);
+      float y = v * d + p.x * (r2 + 2.0 * v * v) + 2.0 * p.y * u * v;
+      vec2 px = vec2(lens.y + lens.x * x, lens.z + lens.x * y) / size;
+      bool outside = r2 > 4.0 || px.x < 0.0 || px.y < 0.0 || px.x > 1.0 || px.y > 1.0;
+      gl_FragColor = outside ? none : vec4(texture2D(plate, vec2(px.x, 1.0 - px.y)).rgb, 1.0);
     }`,
 };
 

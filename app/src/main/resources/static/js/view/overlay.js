@@ -1,4 +1,5 @@
-// What lies over the picture: marks, points, ground, sticks, performers' feet. Draws what it is asked for and decides nothing.
+// What lies over the picture: marks, points, ground, sticks, performers' feet. Draws what it is asked for and decides
+// nothing.
 import { errorColour } from '../base/camera.js';
 import { HAND, label } from '../base/draw.js';
 import { byHand } from '../page/choice.js';
@@ -271,7 +272,9 @@ export class Overlay {
     }
   }
 
-  /** How far the plate's mark wanders about a solved point over the shot: the largest way from its mean place, pixels. */
+  /**
+   * How far the plate's mark wanders about a solved point over the shot: the largest way from its mean place, pixels.
+   */
   slide(p) {
     const t = this.s.tracks.find((k) => k.id === p[0]),
       off = [];

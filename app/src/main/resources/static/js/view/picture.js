@@ -1,16 +1,20 @@
-// The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides nothing.
+// The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides
+// nothing.
 import { HAND, inverse, through } from '../base/draw.js';
 import { choose } from '../page/choice.js';
-import { say } from '../page/net.js';
-import { drawAll, page, shot } from '../page/state.js';
+import { drawAll, shot } from '../page/state.js';
+import { Over } from './over.js';
 import { Overlay } from './overlay.js';
 
 const AHEAD = 30;
 /** Looking only, at the right of the toolbar. */
 const RIGHT = `
-  <span>exposure <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span>
-  <span>gamma <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span>
-  <select id="by" aria-label="size of the plate's picture"><option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select>
+  <span>exposure
+    <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span>
+  <span>gamma
+    <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span>
+  <select id="by" aria-label="size of the plate's picture">
+    <option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select>
   <output id="zoomed"></output>`;
 
 export class Picture {
@@ -22,14 +26,13 @@ export class Picture {
   constructor(state, stage) {
     this.s = state;
     this.stage = stage;
-    this.over = null;
     this.marks = new Overlay(this);
     this.el = document.getElementById('pic');
     this.canvas = document.getElementById('picture');
     this.g = this.canvas.getContext('2d');
     this.badge = document.getElementById('badge');
     this.images = new Map();
-    this.over = null;
+    this.over = new Over(this);
     this.zoom = 1;
     this.panX = 0;
     this.panY = 0;
@@ -127,7 +130,10 @@ export class Picture {
     };
   }
 
-  /** How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen as a slide. */
+  /**
+   * How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen
+   * as a slide.
+   */
   held() {
     if (this.toggles && this.toggles['hold still'] && this.s.camera && this.s.chosen.size) {
       // On a solved point: what the plate does against it is seen as a slide.
@@ -211,15 +217,8 @@ export class Picture {
     if (!this.s.data || !this.s.data.plate) return;
     this.image(this.s.frame);
     if (this.s.playing) this.fetchAhead(this.s.frame);
-    this.over = null;
-    this.askSoon();
-  }
-
-  askSoon() {
-    clearTimeout(this.asking);
-    if (this.leave) this.leave.abort();
-    if (!this.s.playing) this.asking = setTimeout(() => this.ask(), 40);
-    else if (this.wanted() === 'comp') this.ask();
+    this.over.clear();
+    this.over.askSoon();
   }
 
   stopped() {
@@ -234,83 +233,9 @@ export class Picture {
     if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
     if (!samePlate) this.images.clear();
     if (this.solid) this.solid.changed();
-    const key = this.overKey();
-    if (samePlate && key === this.shownKey) return;
-    this.shownKey = key;
-    if (samePlate && this.over) this.askSoon();
+    if (samePlate && !this.over.stale()) return;
+    if (samePlate && this.over.shown) this.over.askSoon();
     else this.frameChanged();
-  }
-
-  /** Which picture is to lie over the plate: draft, comp, a pass; null for none. A finished frame is better than a draft. */
-  wanted() {
-    if (!this.s.camera || !this.stage.over) return null;
-    const want = this.stage.over(this);
-    return want === 'draft' && this.finished() ? 'comp' : want;
-  }
-
-  finished() {
-    return (this.s.data.rendered || []).includes(this.s.frame);
-  }
-
-  /** What decides on the picture over the plate. */
-  overKey() {
-    return `${this.wanted()} ${this.s.data.revision} ${this.s.frame} ${this.finished()}`;
-  }
-
-  /** Fetches what the stage shows instead of the plate; what was asked for before is no longer wanted. */
-  async ask() {
-    const want = this.wanted(),
-      key = this.overKey();
-    this.shownKey = key;
-    this.leave = new AbortController();
-    if (!want) return;
-    if (want === 'draft') {
-      await this.askDraft(key);
-      return;
-    }
-    if (!this.finished()) {
-      this.over = null;
-      this.draw();
-      return;
-    }
-    const f = this.s.frame,
-      rev = this.s.data.revision,
-      of = want === 'comp' ? 'comp' : 'pass';
-    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}`);
-    if (!im || key !== this.overKey()) return;
-    this.over = { im, said: want };
-    this.draw();
-  }
-
-  /** Drafts, each better than the one before. */
-  async askDraft(key) {
-    if (!this.s.data.performers.length) return;
-    for (let level = 0; level < 4; level++) {
-      const t = performance.now(),
-        rev = this.s.data.revision;
-      const im = await this.fetchImage(`/shots/${shot}/draft/${this.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}`);
-      if (!im || key !== this.overKey()) return;
-      const seconds = ((performance.now() - t) / 1000).toFixed(1);
-      this.over = { im, said: level < 3 ? `draft, getting better (${seconds} s)` : 'draft' };
-      this.draw();
-      // While frames are rendered the machine has better to do than to polish drafts of them.
-      if (this.s.data.rendering) return;
-    }
-  }
-
-  async fetchImage(url) {
-    try {
-      const a = await fetch(url, { signal: this.leave.signal });
-      if (a.status === 422) {
-        document.getElementById('say').innerHTML = await a.text();
-        return null;
-      }
-      if (!a.ok || a.status === 204) return null;
-      return await createImageBitmap(await a.blob());
-    } catch (e) {
-      if (e.name !== 'AbortError') say('The picture could not be fetched: Dasein does not answer.');
-      return null;
-    }
   }
 
   /** Exposure and gamma for looking only; stops are taken on codes of about gamma 2.2. */
@@ -352,7 +277,8 @@ export class Picture {
     const p = this.s.data.plate,
       v = this.view(),
       im = this.image(this.s.frame);
-    const shown = this.over && !this.plateOnly ? this.over.im : im.complete && im.naturalWidth ? im : this.last;
+    const shown =
+      this.over.shown && !this.plateOnly ? this.over.shown.im : im.complete && im.naturalWidth ? im : this.last;
     document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
     this.badge.hidden = true;
     if (shown) {
@@ -366,9 +292,9 @@ export class Picture {
       this.said || '',
       this.plateOnly
         ? 'plate'
-        : this.over
-          ? this.over.said
-          : this.s.camera && ![null, 'draft'].includes(this.wanted())
+        : this.over.shown
+          ? this.over.shown.said
+          : this.s.camera && ![null, 'draft'].includes(this.over.wanted())
             ? 'plate: this frame is not rendered'
             : '',
       this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '',
@@ -552,7 +478,7 @@ export class Picture {
     const q = this.toPlate(e),
       p = this.s.data.plate,
       out = document.getElementById('read'),
-      im = this.over && !this.plateOnly ? this.over.im : this.image(this.s.frame);
+      im = this.over.shown && !this.plateOnly ? this.over.shown.im : this.image(this.s.frame);
     if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || im.complete === false) {
       out.textContent = '';
       return;

@@ -1,12 +1,28 @@
-// Performers in perspective through the solved camera, over the plate. The lens bends them in the vertex shader, by the same polynomial as the
-// render, and where they are and what they do is what the render takes.
+// Performers in perspective through the solved camera, over the plate. The lens bends them in the vertex shader, by the
+// same polynomial as the render, and where they are and what they do is what the render takes.
 import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
+import { Cards } from './cards.js';
 
 const GROUND = 30,
   PARTS = 90,
   POSES = 12;
+
+/** The lens, as core's Lens bends (Brown 1966): y down as there. */
+const BENT = `#include <project_vertex>
+  {
+    vec2 n = mvPosition.xy / -mvPosition.z;
+    n.y = -n.y;
+    float r2 = dot(n, n);
+    vec2 t = vec2(
+      2.0 * p1 * n.x * n.y + p2 * (r2 + 2.0 * n.x * n.x),
+      p1 * (r2 + 2.0 * n.y * n.y) + 2.0 * p2 * n.x * n.y);
+    vec4 q = mvPosition;
+    q.xy *= 1.0 + r2 * (k1 + r2 * (k2 + r2 * k3));
+    q.xy += vec2(t.x, -t.y) * -mvPosition.z;
+    gl_Position = projectionMatrix * q;
+  }`;
 
 export class Solid {
   constructor(canvas, state) {
@@ -16,6 +32,7 @@ export class Solid {
     this.renderer.outputColorSpace = THREE.SRGBColorSpace;
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
+    this.cards = new Cards(this);
     this.scene = new THREE.Scene();
     this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
@@ -70,11 +87,7 @@ export class Solid {
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.lens);
       shader.vertexShader =
-        'uniform float k1, k2, k3, p1, p2;\n' +
-        shader.vertexShader.replace(
-          '#include <project_vertex>',
-          '#include <project_vertex>\n { vec2 n = mvPosition.xy / -mvPosition.z; float r2 = dot(n, n); vec4 q = mvPosition; n.y = -n.y; vec2 t = vec2(2.0 * p1 * n.x * n.y + p2 * (r2 + 2.0 * n.x * n.x), p1 * (r2 + 2.0 * n.y * n.y) + 2.0 * p2 * n.x * n.y); q.xy *= 1.0 + r2 * (k1 + r2 * (k2 + r2 * k3)); q.xy += vec2(t.x, -t.y) * -mvPosition.z; gl_Position = projectionMatrix * q; }',
-        );
+        'uniform float k1, k2, k3, p1, p2;\n' + shader.vertexShader.replace('#include <project_vertex>', BENT);
     };
     material.needsUpdate = true;
   }
@@ -87,7 +100,7 @@ export class Solid {
       let a = this.actors.get(p.id);
       const b = this.s.blocking && this.s.blocking.get(p.id);
       if (b && b.card) {
-        this.card(p, b);
+        this.cards.put(p, b);
         continue;
       }
       if (!a || a.model !== p.model) {
@@ -126,60 +139,6 @@ export class Solid {
         if (a.flock) this.scene.remove(a.flock);
         this.actors.delete(id);
       }
-  }
-
-  /** Footage on a card: its shape here, what it shows from the server. */
-  card(p, b) {
-    const key = `card ${b.aspect} ${b.card.bendDeg} ${b.card.added}`;
-    let a = this.actors.get(p.id);
-    if (a && a.model === key) return;
-    if (a) this.scene.remove(a.root);
-    const n = b.card.bendDeg ? 24 : 1,
-      g = new THREE.PlaneGeometry(b.aspect, 1, n, 1).translate(0, 0.5, 0),
-      q = g.attributes.position,
-      bend = (b.card.bendDeg * Math.PI) / 180;
-    if (bend)
-      for (let i = 0; i < q.count; i++) {
-        const t = (bend * q.getX(i)) / b.aspect,
-          r = b.aspect / bend;
-        q.setXYZ(i, r * Math.sin(t), q.getY(i), r * (1 - Math.cos(t)));
-      }
-    const m = new THREE.MeshBasicMaterial({
-      transparent: true,
-      side: THREE.DoubleSide,
-      depthWrite: !b.card.added,
-      blending: b.card.added ? THREE.AdditiveBlending : THREE.NormalBlending,
-      alphaTest: b.card.added ? 0 : 0.01,
-    });
-    this.bend(m);
-    a = { model: key, root: new THREE.Group(), mixer: null, own: [], nodes: new Map(), sheet: new THREE.Mesh(g, m) };
-    a.sheet.frustumCulled = false;
-    a.sheet.castShadow = b.card.shadow && !b.card.added;
-    a.root.matrixAutoUpdate = false;
-    a.root.add(a.sheet);
-    this.actors.set(p.id, a);
-    this.scene.add(a.root);
-  }
-
-  /** The frame of the footage that belongs to this one. */
-  paper(a, b) {
-    const key = `${this.s.data.revision} ${this.s.frame}`;
-    a.sheet.visible = b.card.seen;
-    if (a.paper === key) return;
-    a.paper = key;
-    new THREE.TextureLoader().load(
-      `/shots/${document.body.dataset.shot}/card/${b.id}/${this.s.frame}.png?rev=${this.s.data.revision}`,
-      (t) => {
-        if (a.paper !== key) return;
-        t.colorSpace = THREE.SRGBColorSpace;
-        if (a.sheet.material.map) a.sheet.material.map.dispose();
-        const had = !!a.sheet.material.map;
-        a.sheet.material.map = t;
-        if (!had) a.sheet.material.needsUpdate = true;
-        this.fresh++;
-        drawAll();
-      },
-    );
   }
 
   /** What was changed about its materials. */
@@ -243,7 +202,7 @@ export class Solid {
       1,
     );
     a.root.matrixWorldNeedsUpdate = true;
-    if (a.sheet) this.paper(a, b);
+    if (a.sheet) this.cards.paper(a, b);
     if (!a.mixer) return;
     for (const [o, q] of a.turned || []) o.quaternion.copy(q);
     const now = b.clip[i],

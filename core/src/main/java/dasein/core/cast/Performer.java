@@ -2,12 +2,15 @@ package dasein.core.cast;
 
 import dasein.core.BadInput;
 import dasein.core.key.Curve;
+import dasein.core.key.Keyed;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import java.util.stream.Stream;
 
 /**
@@ -48,7 +51,8 @@ public record Performer(
         List<PartTurn> parts,
         List<Look> looks,
         Flock flock,
-        Card card) {
+        Card card)
+        implements Keyed<Performer> {
 
     /**
      * Numbers that can be keyed: place, turn and size, the way along the route in metres, and the second into the clip.
@@ -140,350 +144,198 @@ public record Performer(
                 .toList();
     }
 
+    @Override
     public Curve curve(String channel) {
         return curves.getOrDefault(channel, Curve.NONE);
     }
 
+    @Override
+    public boolean has(String channel) {
+        return CHANNELS.contains(channel)
+                || parts.stream().anyMatch(t -> t.channel().equals(channel));
+    }
+
+    /** What each channel is without a curve; the way and the clip's second follow from route and clips. */
+    public Map<String, Double> rests() {
+        Map<String, Double> v = new LinkedHashMap<>();
+        v.put("x", x);
+        v.put("y", y);
+        v.put("z", z);
+        v.put("heading", headingDeg);
+        v.put("pitch", pitchDeg);
+        v.put("roll", rollDeg);
+        v.put("height", heightMetres);
+        for (PartTurn t : parts) v.put(t.channel(), t.deg());
+        return v;
+    }
+
+    @Override
+    public double rest(String channel) {
+        return rests().getOrDefault(channel, 0.0);
+    }
+
+    @Override
+    public Performer resting(String channel, double v) {
+        return switch (channel) {
+            case "x" -> at(v, y, z);
+            case "y" -> at(x, v, z);
+            case "z" -> at(x, y, v);
+            case "heading" -> turned(v, pitchDeg, rollDeg);
+            case "pitch" -> turned(headingDeg, v, rollDeg);
+            case "roll" -> turned(headingDeg, pitchDeg, v);
+            case "height" -> sized(v);
+            default ->
+                withParts(parts.stream()
+                        .map(t -> t.channel().equals(channel) ? new PartTurn(t.node(), t.axis(), v, t.rolls()) : t)
+                        .toList());
+        };
+    }
+
     public Performer at(double nx, double ny, double nz) {
-        return new Performer(
-                id,
-                name,
-                model,
-                nx,
-                ny,
-                nz,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> {
+            o.x = nx;
+            o.y = ny;
+            o.z = nz;
+        });
     }
 
     public Performer turned(double heading, double pitch, double roll) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                heading,
-                pitch,
-                roll,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> {
+            o.headingDeg = heading;
+            o.pitchDeg = pitch;
+            o.rollDeg = roll;
+        });
     }
 
     public Performer sized(double metres) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                metres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.heightMetres = metres);
     }
 
     /** Another number and name, for a copy. */
     public Performer as(int newId, String newName) {
-        return new Performer(
-                newId,
-                newName,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> {
+            o.id = newId;
+            o.name = newName;
+        });
     }
 
     /** Another model in its place; what it plays and how it looks stays as far as the model has it. */
     public Performer withModel(String other) {
-        return new Performer(
-                id,
-                name,
-                other,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.model = other);
     }
 
     public Performer withClips(List<ClipUse> c) {
         List<ClipUse> all = new ArrayList<>(c);
         all.sort(Comparator.comparingInt(ClipUse::at));
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                List.copyOf(all),
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.clips = List.copyOf(all));
     }
 
+    @Override
     public Performer with(String channel, Curve c) {
         Map<String, Curve> all = new TreeMap<>(curves);
         if (c.empty()) all.remove(channel);
         else all.put(channel, c);
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                all,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.curves = all);
     }
 
     public Performer with(Route r) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                r,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.route = r);
     }
 
     public Performer with(Tie t) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                t,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> o.tie = t);
     }
 
     public Performer standing(Feet f, boolean ground) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                f,
-                ground,
-                parts,
-                looks,
-                flock,
-                card);
+        return but(o -> {
+            o.feet = f;
+            o.onGround = ground;
+        });
     }
 
     public Performer withParts(List<PartTurn> p) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                List.copyOf(p),
-                looks,
-                flock,
-                card);
+        return but(o -> o.parts = List.copyOf(p));
     }
 
     public Performer withLooks(List<Look> l) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                List.copyOf(l),
-                flock,
-                card);
+        return but(o -> o.looks = List.copyOf(l));
     }
 
     public Performer with(Flock f) {
-        return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                f,
-                card);
+        return but(o -> o.flock = f);
     }
 
     public Performer with(Card c) {
+        return but(o -> o.card = c);
+    }
+
+    /** A copy while it is changed, so that a change names only what it changes. */
+    private static final class Copy {
+        private int id;
+        private String name;
+        private String model;
+        private double x;
+        private double y;
+        private double z;
+        private double headingDeg;
+        private double pitchDeg;
+        private double rollDeg;
+        private double heightMetres;
+        private List<ClipUse> clips;
+        private Map<String, Curve> curves;
+        private Route route;
+        private Tie tie;
+        private Feet feet;
+        private boolean onGround;
+        private List<PartTurn> parts;
+        private List<Look> looks;
+        private Flock flock;
+        private Card card;
+    }
+
+    private Performer but(Consumer<Copy> change) {
+        Copy o = new Copy();
+        o.id = id;
+        o.name = name;
+        o.model = model;
+        o.x = x;
+        o.y = y;
+        o.z = z;
+        o.headingDeg = headingDeg;
+        o.pitchDeg = pitchDeg;
+        o.rollDeg = rollDeg;
+        o.heightMetres = heightMetres;
+        o.clips = clips;
+        o.curves = curves;
+        o.route = route;
+        o.tie = tie;
+        o.feet = feet;
+        o.onGround = onGround;
+        o.parts = parts;
+        o.looks = looks;
+        o.flock = flock;
+        o.card = card;
+        change.accept(o);
         return new Performer(
-                id,
-                name,
-                model,
-                x,
-                y,
-                z,
-                headingDeg,
-                pitchDeg,
-                rollDeg,
-                heightMetres,
-                clips,
-                curves,
-                route,
-                tie,
-                feet,
-                onGround,
-                parts,
-                looks,
-                flock,
-                c);
+                o.id,
+                o.name,
+                o.model,
+                o.x,
+                o.y,
+                o.z,
+                o.headingDeg,
+                o.pitchDeg,
+                o.rollDeg,
+                o.heightMetres,
+                o.clips,
+                o.curves,
+                o.route,
+                o.tie,
+                o.feet,
+                o.onGround,
+                o.parts,
+                o.looks,
+                o.flock,
+                o.card);
     }
 }

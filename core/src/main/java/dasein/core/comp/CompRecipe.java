@@ -1,28 +1,46 @@
 package dasein.core.comp;
 
-import java.util.List;
+import com.fasterxml.jackson.annotation.JsonCreator;
+import com.fasterxml.jackson.annotation.JsonValue;
+import dasein.core.comp.step.Steps;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
 
 /**
- * How CG is brought to the plate. The plate itself is never graded.
+ * How CG is brought to the plate: a number for each {@link Param} that a step declares. The plate itself is never
+ * graded.
  *
- * @param gain multiplies the performer's light
- * @param blacks lifts the performer's darkest parts to this level (scene-linear)
- * @param saturation of the performer, 1 as rendered, 0 grey
- * @param softnessPx Gaussian sigma in pixels of the full-size plate
- * @param grain standard deviation in code values of 0 to 1, laid on the performer
- * @param shadow density of the shadow, 1 as rendered
- * @param shadowTint factor on the shadow's strength for red, green and blue
- * @param bounce factor on the light performers give back to the ground; {@code reflection} on their mirror image
+ * @param numbers by the parameter's name, all of them and no others
  */
-public record CompRecipe(
-        double gain,
-        double blacks,
-        double saturation,
-        double softnessPx,
-        double grain,
-        double shadow,
-        List<Double> shadowTint,
-        double bounce,
-        double reflection) {
-    public static final CompRecipe BLANK = new CompRecipe(1, 0, 1, 0.6, 0.008, 1, List.of(1.0, 1.0, 1.0), 1, 1);
+public record CompRecipe(Map<String, Double> numbers) {
+    /** Everything as it was rendered, but a little softness and grain, which every plate has. */
+    public static final CompRecipe BLANK = new CompRecipe(Map.of());
+
+    /** @param numbers what is not there is at rest, and what nobody declares is left out */
+    @JsonCreator(mode = JsonCreator.Mode.DELEGATING)
+    public CompRecipe {
+        Map<String, Double> all = new LinkedHashMap<>();
+        for (Param p : Steps.params()) {
+            Double v = numbers.get(p.name());
+            all.put(p.name(), v == null ? p.rest() : v);
+        }
+        numbers = Collections.unmodifiableMap(all);
+    }
+
+    @Override
+    @JsonValue
+    public Map<String, Double> numbers() {
+        return numbers;
+    }
+
+    public double get(Param p) {
+        return numbers.get(p.name());
+    }
+
+    public CompRecipe with(Param p, double v) {
+        Map<String, Double> all = new LinkedHashMap<>(numbers);
+        all.put(p.name(), v);
+        return new CompRecipe(all);
+    }
 }

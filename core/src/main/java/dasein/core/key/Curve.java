@@ -66,6 +66,11 @@ public record Curve(List<Key> keys, List<Wave> waves) {
             if (keys.get(i).frame <= keys.get(i - 1).frame) throw new BadInput("the keys of a curve must rise");
     }
 
+    /** The key in this frame, or null. */
+    public Key key(int frame) {
+        return keys.stream().filter(k -> k.frame == frame).findFirst().orElse(null);
+    }
+
     public boolean empty() {
         return keys.isEmpty() && waves.isEmpty();
     }

@@ -26,7 +26,7 @@ public record Shot(
         LightRecipe light,
         PassesRecipe passes,
         CompRecipe comp) {
-    public static final String SCHEMA = "dasein-shot/1";
+    public static final String SCHEMA = "dasein-shot/2";
 
     /**
      * What was brought in, how to read it, and what was written down on set. Numbers that are 0 and texts that are

@@ -16,7 +16,7 @@ final class Upgrades {
     private static final Pattern SCHEMA = Pattern.compile("dasein-shot/(\\d{1,6})");
 
     /** The step at place k takes version k + 1 to version k + 2. */
-    private static final List<Consumer<ObjectNode>> STEPS = List.of();
+    private static final List<Consumer<ObjectNode>> STEPS = List.of(Upgrades::tintsApart);
 
     private Upgrades() {}
 
@@ -39,5 +39,14 @@ final class Upgrades {
         if (version < 1) throw new BadInput("there is no dasein-shot/" + version);
         for (int v = version; v < newest(); v++) STEPS.get(v - 1).accept(document);
         document.put("schema", "dasein-shot/" + newest());
+    }
+
+    /** 1 to 2: the shadow's tint, a list before, is a number a colour, as every other number of the comp. */
+    private static void tintsApart(ObjectNode document) {
+        if (!(document.path("comp") instanceof ObjectNode comp)) return;
+        JsonNode tint = comp.remove("shadowTint");
+        if (tint == null || !tint.isArray() || tint.size() != 3) return;
+        String[] names = {"tintRed", "tintGreen", "tintBlue"};
+        for (int c = 0; c < 3; c++) comp.set(names[c], tint.get(c));
     }
 }

@@ -5,13 +5,18 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
+import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Gain;
+import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Saturation;
+import dasein.core.comp.step.Shadow;
+import dasein.core.comp.step.Softness;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.presence.Check;
 import dasein.core.presence.PlateUntouched;
 import dasein.core.render.Passes;
 import java.util.Arrays;
-import java.util.List;
 import java.util.Random;
 import org.junit.jupiter.api.Test;
 
@@ -49,7 +54,14 @@ class CompTest {
                         Comp.frame(
                                 plate,
                                 passes(),
-                                new CompRecipe(1.2, 0.02, 0.8, 1.5, 0.02, 1.1, List.of(1.0, 1.0, 0.9), 1, 1),
+                                CompRecipe.BLANK
+                                        .with(Gain.GAIN, 1.2)
+                                        .with(Blacks.BLACKS, 0.02)
+                                        .with(Saturation.SATURATION, 0.8)
+                                        .with(Softness.SOFTNESS, 1.5)
+                                        .with(Grain.GRAIN, 0.02)
+                                        .with(Shadow.DENSITY, 1.1)
+                                        .with(Shadow.BLUE, 0.9),
                                 Encoding.REC709,
                                 1,
                                 7);
@@ -93,7 +105,10 @@ class CompTest {
                         Comp.frame(
                                 plate,
                                 p,
-                                new CompRecipe(2, 0, 1, 0, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                CompRecipe.BLANK
+                                        .with(Gain.GAIN, 2)
+                                        .with(Softness.SOFTNESS, 0)
+                                        .with(Grain.GRAIN, 0),
                                 Encoding.REC709,
                                 1,
                                 1);
@@ -110,7 +125,7 @@ class CompTest {
         Arrays.fill(p.alpha, 1);
         for (float[] b : p.beauty) Arrays.fill(b, 0.3f);
         Image out = Comp.frame(
-                flat, p, new CompRecipe(1, 0, 1, 0, 0.02, 1, List.of(1.0, 1.0, 1.0), 1, 1), Encoding.REC709, 1, 3);
+                flat, p, CompRecipe.BLANK.with(Softness.SOFTNESS, 0).with(Grain.GRAIN, 0.02), Encoding.REC709, 1, 3);
         double sum = 0, sq = 0;
         for (float v : out.planes[1]) {
             double code = Encoding.REC709.encode(v);
@@ -142,7 +157,7 @@ class CompTest {
                         Comp.frame(
                                 plate,
                                 p,
-                                new CompRecipe(1, 0, 1, 0, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                CompRecipe.BLANK.with(Softness.SOFTNESS, 0).with(Grain.GRAIN, 0),
                                 Encoding.REC709,
                                 1,
                                 1);
@@ -164,7 +179,7 @@ class CompTest {
                         Comp.frame(
                                 black,
                                 p,
-                                new CompRecipe(1, 0, 1, 1.4, 0, 1, List.of(1.0, 1.0, 1.0), 1, 1),
+                                CompRecipe.BLANK.with(Softness.SOFTNESS, 1.4).with(Grain.GRAIN, 0),
                                 Encoding.REC709,
                                 1,
                                 1);

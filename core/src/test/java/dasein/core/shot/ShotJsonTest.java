@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dasein.core.BadInput;
 import dasein.core.cast.ClipUse;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Gain;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -95,17 +96,7 @@ class ShotJsonTest {
                 unsaid = ShotJson.read("{\"performers\": [{\"id\": 1, \"name\": \"b\", \"model\": \"m\"}]}");
         assertThat(Prints.frame(said, 4)).isEqualTo(Prints.frame(unsaid, 4));
         // Nought where nought is not the default is something else.
-        CompRecipe c = CompRecipe.BLANK;
-        Shot dark = unsaid.with(new CompRecipe(
-                0,
-                c.blacks(),
-                c.saturation(),
-                c.softnessPx(),
-                c.grain(),
-                c.shadow(),
-                c.shadowTint(),
-                c.bounce(),
-                c.reflection()));
+        Shot dark = unsaid.with(CompRecipe.BLANK.with(Gain.GAIN, 0));
         assertThat(Prints.comp(dark, 4)).isNotEqualTo(Prints.comp(unsaid, 4));
     }
 

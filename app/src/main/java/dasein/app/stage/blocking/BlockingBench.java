@@ -202,7 +202,7 @@ public class BlockingBench {
                 nodes,
                 kin(nodes),
                 p.curves().values().stream().mapToLong(c -> c.waves().size()).sum(),
-                List.copyOf(BlockingData.values(p).keySet()),
+                List.copyOf(p.rests().keySet()),
                 joints(model),
                 motions(model),
                 materials(model, p));
@@ -218,7 +218,7 @@ public class BlockingBench {
 
     private static List<Kin> kin(List<String> nodes) {
         Map<String, Long> count = nodes.stream()
-                .collect(Collectors.groupingBy(BlockingEdits::kind, java.util.TreeMap::new, Collectors.counting()));
+                .collect(Collectors.groupingBy(ClipEdits::kind, java.util.TreeMap::new, Collectors.counting()));
         return count.entrySet().stream()
                 .filter(e -> e.getValue() > 1 && !e.getKey().isEmpty())
                 .map(e -> new Kin("*" + e.getKey(), "every " + e.getKey() + " (" + e.getValue() + ")"))

@@ -127,7 +127,7 @@ public class BlockingData {
     }
 
     private Shown shown(Shot s, Blocking b, Performer p, int first, int last, double rate) {
-        Map<String, Double> values = values(p);
+        Map<String, Double> values = p.rests();
         Map<String, double[]> sampled = new LinkedHashMap<>();
         p.curves().forEach((k, c) -> {
             double[] v = new double[last - first + 1];
@@ -244,19 +244,5 @@ public class BlockingData {
         return ResponseEntity.ok()
                 .contentType(MediaType.APPLICATION_OCTET_STREAM)
                 .body(out.array());
-    }
-
-    /** What each channel is without a curve. */
-    static Map<String, Double> values(Performer p) {
-        Map<String, Double> v = new LinkedHashMap<>();
-        v.put("x", p.x());
-        v.put("y", p.y());
-        v.put("z", p.z());
-        v.put("heading", p.headingDeg());
-        v.put("pitch", p.pitchDeg());
-        v.put("roll", p.rollDeg());
-        v.put("height", p.heightMetres());
-        for (PartTurn t : p.parts()) v.put(t.channel(), t.deg());
-        return v;
     }
 }

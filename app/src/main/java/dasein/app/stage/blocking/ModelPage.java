@@ -9,11 +9,15 @@ import dasein.core.cast.Performer;
 import dasein.core.ground.Piece;
 import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
+import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.net.URI;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Controller;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -74,27 +78,29 @@ public class ModelPage {
     }
 
     @PostMapping("/shots/{id}/blocking/reread")
-    String reread(
+    ResponseEntity<Void> reread(
             @PathVariable long id,
             @RequestParam String model,
             @RequestParam(value = "file", required = false) List<MultipartFile> files,
-            @RequestParam Map<String, String> fields)
+            @RequestParam Map<String, String> fields,
+            HttpServletRequest request)
             throws IOException {
         Form f = new Form(fields);
         String to = shelf.reread(model, reading(f), files == null ? List.of() : sent(files), f.text("note", ""));
         Shots.Head h = shots.head(id);
         if (!to.equals(model) && !exchanged(h.shot(), model, to).equals(h.shot()))
             shots.edit(id, h.revision().id(), "a model read otherwise", s -> exchanged(s, model, to));
-        return "redirect:/shots/" + id + "/blocking";
+        return done(id, request);
     }
 
     /** A motion put onto a performer's skeleton. */
     @PostMapping("/shots/{id}/blocking/motion")
-    String motion(
+    ResponseEntity<Void> motion(
             @PathVariable long id,
             @RequestParam int performer,
             @RequestParam String motion,
-            @RequestParam Map<String, String> fields) {
+            @RequestParam Map<String, String> fields,
+            HttpServletRequest request) {
         Shots.Head h = shots.head(id);
         Performer p = h.shot().performers().stream()
                 .filter(q -> q.id() == performer)
@@ -116,6 +122,15 @@ public class ModelPage {
                             : q)
                     .toList());
         });
-        return "redirect:/shots/" + id + "/blocking";
+        return done(id, request);
+    }
+
+    /** The page's script fetches the parts that changed by itself, a browser without it the whole page. */
+    private static ResponseEntity<Void> done(long id, HttpServletRequest request) {
+        return request.getHeader("HX-Request") != null
+                ? ResponseEntity.noContent().build()
+                : ResponseEntity.status(HttpStatus.SEE_OTHER)
+                        .location(URI.create("/shots/" + id + "/blocking"))
+                        .build();
     }
 }

@@ -6,7 +6,13 @@ import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.Param;
+import dasein.core.comp.step.Step;
+import dasein.core.comp.step.Steps;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 
@@ -33,24 +39,20 @@ class CompStage implements Stage {
     @Override
     public void bench(Model m, Seen s) {
         m.addAttribute("rendered", s.rendered());
+        Map<String, List<Param>> groups = new LinkedHashMap<>();
+        for (Step t : Steps.ALL)
+            groups.computeIfAbsent(t.group(), g -> new ArrayList<>()).addAll(t.params());
+        m.addAttribute("groups", groups);
     }
 
     @Override
     public Change edit(Seen s, String action, Form f) {
-        CompRecipe c = s.shot().comp();
-        CompRecipe next = new CompRecipe(
-                f.number("gain", "gain", c.gain(), 0, 20),
-                f.number("blacks", "blacks", c.blacks(), 0, 0.5),
-                f.number("saturation", "saturation", c.saturation(), 0, 3),
-                f.number("softnessPx", "softness", c.softnessPx(), 0, 20),
-                f.number("grain", "grain", 100 * c.grain(), 0, 20) / 100,
-                f.number("shadow", "shadow density", c.shadow(), 0, 3),
-                List.of(
-                        f.number("tintRed", "tint", c.shadowTint().get(0), 0, 3),
-                        f.number("tintGreen", "tint", c.shadowTint().get(1), 0, 3),
-                        f.number("tintBlue", "tint", c.shadowTint().get(2), 0, 3)),
-                f.number("bounce", "bounce", c.bounce(), 0, 5),
-                f.number("reflection", "reflection", c.reflection(), 0, 5));
+        CompRecipe next = s.shot().comp();
+        for (Param p : Steps.params()) {
+            if (!f.has(p.name())) continue;
+            Param.Range r = p.accepted();
+            next = next.with(p, f.number(p.name(), p.label(), 0, r.least(), r.most()) / p.shown());
+        }
         return new Change(s.shot().with(next), "comp changed");
     }
 }

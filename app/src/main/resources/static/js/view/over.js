@@ -1,0 +1,109 @@
+// What lies over the plate: a draft, the comp, a pass. It is asked for when somebody has stopped at a frame, and what was
+// asked for before is then no longer wanted.
+import { say } from '../page/net.js';
+import { page, shot } from '../page/state.js';
+
+export class Over {
+  /** @param picture which it lies in */
+  constructor(picture) {
+    this.p = picture;
+    this.shown = null;
+    this.of = null;
+  }
+
+  clear() {
+    this.shown = null;
+  }
+
+  /** Whether something else is wanted than what was asked for; then it counts as asked for. */
+  stale() {
+    const key = this.key(),
+      other = key !== this.of;
+    this.of = key;
+    return other;
+  }
+
+  askSoon() {
+    clearTimeout(this.timer);
+    if (this.leave) this.leave.abort();
+    if (!this.p.s.playing) this.timer = setTimeout(() => this.ask(), 40);
+    else if (this.wanted() === 'comp') this.ask();
+  }
+
+  /**
+   * Which picture is to lie over the plate: draft, comp, a pass; null for none. A finished frame is better than a
+   * draft.
+   */
+  wanted() {
+    if (!this.p.s.camera || !this.p.stage.over) return null;
+    const want = this.p.stage.over(this.p);
+    return want === 'draft' && this.finished() ? 'comp' : want;
+  }
+
+  finished() {
+    return (this.p.s.data.rendered || []).includes(this.p.s.frame);
+  }
+
+  /** What decides on the picture over the plate. */
+  key() {
+    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()}`;
+  }
+
+  /** Fetches what the stage shows instead of the plate; what was asked for before is no longer wanted. */
+  async ask() {
+    const want = this.wanted(),
+      key = this.key();
+    this.of = key;
+    this.leave = new AbortController();
+    if (!want) return;
+    if (want === 'draft') {
+      await this.askDraft(key);
+      return;
+    }
+    if (!this.finished()) {
+      this.shown = null;
+      this.p.draw();
+      return;
+    }
+    const f = this.p.s.frame,
+      rev = this.p.s.data.revision,
+      of = want === 'comp' ? 'comp' : 'pass';
+    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}`);
+    if (!im || key !== this.key()) return;
+    this.shown = { im, said: want };
+    this.p.draw();
+  }
+
+  /** Drafts, each better than the one before. */
+  async askDraft(key) {
+    if (!this.p.s.data.performers.length) return;
+    for (let level = 0; level < 4; level++) {
+      const t = performance.now(),
+        rev = this.p.s.data.revision;
+      const im = await this.fetchImage(
+        `/shots/${shot}/draft/${this.p.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}`,
+      );
+      if (!im || key !== this.key()) return;
+      const seconds = ((performance.now() - t) / 1000).toFixed(1);
+      this.shown = { im, said: level < 3 ? `draft, getting better (${seconds} s)` : 'draft' };
+      this.p.draw();
+      // While frames are rendered the machine has better to do than to polish drafts of them.
+      if (this.p.s.data.rendering) return;
+    }
+  }
+
+  async fetchImage(url) {
+    try {
+      const a = await fetch(url, { signal: this.leave.signal });
+      if (a.status === 422) {
+        document.getElementById('say').innerHTML = await a.text();
+        return null;
+      }
+      if (!a.ok || a.status === 204) return null;
+      return await createImageBitmap(await a.blob());
+    } catch (e) {
+      if (e.name !== 'AbortError') say('The picture could not be fetched: Dasein does not answer.');
+      return null;
+    }
+  }
+}

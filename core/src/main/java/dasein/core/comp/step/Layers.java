@@ -1,0 +1,113 @@
+package dasein.core.comp.step;
+
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.render.Passes;
+
+/**
+ * A frame in the making. All light is scene-linear and lies row by row, one array a channel.
+ *
+ * <p>The performer lies in a box of its own, premultiplied: there is nothing of it elsewhere.
+ */
+public final class Layers {
+    /** At first the plate, at last the finished frame. */
+    final Image frame;
+
+    final Passes passes;
+    /** Of the plate, in whose code values grain is laid. */
+    final Encoding encoding;
+    /** Pixels of this frame for one of the full-size plate. */
+    final double scale;
+    /** Of the grain: the frame number. */
+    final int seed;
+
+    /** The box: its corner in the frame, and its size; 0 wide where no performer shows. */
+    final int x0, y0, width, height;
+    /** The performer in its box: red, green, blue, alpha. */
+    final float[][] cg = new float[4][];
+
+    /** @param margin how far beyond where it shows the performer may come to show */
+    public Layers(Image plate, Passes p, Encoding encoding, double scale, int seed, int margin) {
+        this.frame = plate.copy();
+        this.passes = p;
+        this.encoding = encoding;
+        this.scale = scale;
+        this.seed = seed;
+        int w = p.width, h = p.height, left = w, top = h, right = 0, bottom = 0;
+        for (int y = 0; y < h; y++) {
+            for (int x = 0, i = y * w; x < w; x++, i++) {
+                if (!p.shows(i)) continue;
+                left = Math.min(left, x);
+                right = Math.max(right, x + 1);
+                top = Math.min(top, y);
+                bottom = y + 1;
+            }
+        }
+        boolean none = right == 0;
+        x0 = none ? 0 : Math.max(0, left - margin);
+        y0 = none ? 0 : Math.max(0, top - margin);
+        width = none ? 0 : Math.min(w, right + margin) - x0;
+        height = none ? 0 : Math.min(h, bottom + margin) - y0;
+        for (int c = 0; c < 4; c++) cg[c] = new float[width * height];
+        Image.rows(height, y -> {
+            for (int x = 0, i = (y + y0) * w + x0, o = y * width; x < width; x++, i++, o++) {
+                if (!p.shows(i)) continue;
+                for (int c = 0; c < 3; c++) cg[c][o] = p.beauty[c][i];
+                cg[3][o] = p.alpha[i];
+            }
+        });
+    }
+
+    public Image frame() {
+        return frame;
+    }
+
+    public int boxWidth() {
+        return width;
+    }
+
+    public int boxHeight() {
+        return height;
+    }
+
+    /** A row of the frame: what a step on the frame works on. */
+    public Row row(int y) {
+        return new Row(y);
+    }
+
+    /** Where something of the passes says nothing and no performer shows, the plate's own floats stay as they are. */
+    public final class Row {
+        final Layers of = Layers.this;
+        final int y, first;
+        /** Places of this row that the comp changes, by x; only the first {@link #count} of them. */
+        final int[] changed;
+
+        int count;
+
+        private Row(int y) {
+            this.y = y;
+            this.first = y * passes.width;
+            int w = passes.width;
+            int[] at = new int[w];
+            for (int x = 0; x < w; x++) if (passes.matters(first + x) || shows(box(x))) at[count++] = x;
+            changed = at;
+        }
+
+        /** Light is never negative. */
+        public void close() {
+            for (float[] plane : frame.planes)
+                for (int n = 0; n < count; n++) plane[first + changed[n]] = Math.max(plane[first + changed[n]], 0);
+        }
+
+        /** Where a place of this row lies in the performer's box; -1 outside. */
+        int box(int x) {
+            int bx = x - x0, by = y - y0;
+            return bx < 0 || by < 0 || bx >= width || by >= height ? -1 : by * width + bx;
+        }
+
+        /** Whether any of the performer is there: softness carries its light beyond the pixels it was rendered in. */
+        boolean shows(int o) {
+            return o >= 0 && (cg[3][o] > 0 || cg[0][o] != 0 || cg[1][o] != 0 || cg[2][o] != 0);
+        }
+    }
+}
