@@ -130,7 +130,7 @@ class BlockingPageTest extends BrowserTest {
                     + "; e.dispatchEvent(new Event('change', {bubbles: true}))");
             return true;
         });
-        pause(600);
+        settled();
     }
 
     private static String quoted(String s) {
@@ -142,7 +142,7 @@ class BlockingPageTest extends BrowserTest {
         await(
                 "frame " + frame,
                 () -> browser.findElement(By.id("frameno")).getText().equals(String.valueOf(frame)));
-        pause(300);
+        settled();
     }
 
     private void press(String css) {
@@ -187,7 +187,7 @@ class BlockingPageTest extends BrowserTest {
                 () -> data().path("performers").size() == 1
                         && !browser.findElements(By.cssSelector("details[data-performer='1']"))
                                 .isEmpty());
-        pause(1500);
+        settled();
         // Dragged at its feet in the picture.
         Shot s = shots.head(1).shot();
         SolvedCamera c = results.cameraInSet(s);
@@ -208,7 +208,7 @@ class BlockingPageTest extends BrowserTest {
                                         .asDouble()
                                 - x)
                         > 0.1);
-        pause(600);
+        settled();
         set("details[data-performer='1'] input[data-channel=height]", "0.6");
         await(
                 "it is as high as was typed",
@@ -236,7 +236,7 @@ class BlockingPageTest extends BrowserTest {
         // At rest at both: a quarter of the way in a sixth... by 3 u^2 - 2 u^3.
         double u = 5 / 19.0;
         assertThat(x20.get(5).asDouble()).isCloseTo(begin + 3 * u * u - 2 * u * u * u, within(1e-6));
-        pause(500);
+        settled();
         WebElement graph = browser.findElement(By.id("curves"));
         int w = graph.getSize().width, h = graph.getSize().height;
         double px = 46 + (19 + 0.5) / 24 * (w - 58), py = h - 16 - 1.1 / 1.2 * (h - 24);
@@ -257,7 +257,7 @@ class BlockingPageTest extends BrowserTest {
                     .asString("")
                     .equals("LINEAR");
         });
-        pause(1500);
+        settled();
         set(".keynums input[name=value]", String.valueOf(begin + 1.2));
         await(
                 "its value was typed",
@@ -272,7 +272,7 @@ class BlockingPageTest extends BrowserTest {
                                 - begin
                                 - 1.2)
                         < 1e-6);
-        pause(800);
+        settled();
         sameOutline(12);
 
         press("[data-add=crate]");
@@ -286,7 +286,7 @@ class BlockingPageTest extends BrowserTest {
         await(
                 "it is a flock",
                 () -> blocking().get(1).path("flock").path("count").asInt() == 12);
-        pause(600);
+        settled();
         press("details[data-performer='1'] input[value='swap'] ~ .two button");
         await("another model stands in its place", () -> !data().path("performers")
                 .get(0)
@@ -303,7 +303,7 @@ class BlockingPageTest extends BrowserTest {
             await(
                     "a step is undone",
                     () -> !browser.findElement(By.id("rev")).getText().equals(before));
-            pause(300);
+            settled();
         }
         assertThat(data().path("performers").size()).isZero();
     }
@@ -311,7 +311,7 @@ class BlockingPageTest extends BrowserTest {
     /** Every pixel of either outline, preview and renderer without its shutter, lies within one of the other's. */
     private void sameOutline(int frame) throws Exception {
         go(frame - 1);
-        pause(1000);
+        settled();
         String url = (String) js("const q = import('/js/page/time.js'); return new Promise(done => q.then(m => { m.go("
                 + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
         BufferedImage seen =

@@ -110,7 +110,7 @@ abstract class BrowserTest {
                 field + " is saved",
                 () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value)
                         && !browser.findElement(By.id("rev")).getText().isEmpty());
-        pause(400);
+        settled();
     }
 
     /** Presses the stage's main button; again if the bench was exchanged under the finger. */
@@ -121,18 +121,16 @@ abstract class BrowserTest {
                     !browser.findElements(By.cssSelector("#running button")).isEmpty();
             if (!runs && browser.findElement(By.id("start")).isEnabled()) {
                 browser.findElement(By.id("start")).click();
-                pause(1200);
+                settled();
             }
             return there.getAsBoolean();
         });
     }
 
-    static void pause(long millis) {
-        try {
-            Thread.sleep(millis);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
+    /** Nothing that this page asked for is on its way. */
+    void settled() {
+        await("the page is settled", () -> "false"
+                .equals(browser.findElement(By.tagName("body")).getAttribute("aria-busy")));
     }
 
     Object js(String code) {

@@ -40,7 +40,7 @@ class CameraPageTest extends BrowserTest {
         // Kept, solved otherwise, and let count again: nothing is solved twice.
         browser.findElement(By.xpath("//button[text()='Keep this solve']")).click();
         await("it is kept", () -> browser.findElement(By.id("rev")).getText().contains("solve kept"));
-        pause(400);
+        settled();
         js("document.querySelector('input[name=solveK2]').click()");
         await(
                 "the settings are new",
@@ -75,7 +75,7 @@ class CameraPageTest extends BrowserTest {
                 "it is solved again",
                 () -> browser.findElement(By.id("rev")).getText().contains("to be solved")
                         && state("camera").equals("fresh"));
-        pause(500);
+        settled();
 
         // The same frame as that of a camera that stood still: lines over its edges give the perspective at once.
         js("document.querySelector('input[name=kind][value=locked]').click()");
@@ -105,7 +105,7 @@ class CameraPageTest extends BrowserTest {
                 "the rectangle is kept",
                 () -> data().path("match").path("rectangle").path("corners").size() == 8
                         && browser.findElement(By.id("rectWidth")).isDisplayed());
-        pause(500);
+        settled();
         js("const w = document.getElementById('rectWidth'); w.value = '3'; w.dispatchEvent(new "
                 + "Event('change', {bubbles: true}))");
         await(

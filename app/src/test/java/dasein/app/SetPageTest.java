@@ -29,7 +29,7 @@ class SetPageTest extends BrowserTest {
         js("document.querySelector('select[name=kind]').value = '" + kind + "'");
         browser.findElement(By.xpath("//button[text()='Build']")).click();
         await(kind + " is built", () -> data().path("pieces").size() == count);
-        pause(400);
+        settled();
     }
 
     private int chosen() {
@@ -49,7 +49,7 @@ class SetPageTest extends BrowserTest {
                                         .findElements(By.tagName("circle"))
                                         .size()
                                 > 20);
-        pause(500);
+        settled();
 
         draw(true, 200, 520, 1000, 700);
         await("points on the ground are chosen", () -> chosen() > 3);
@@ -73,7 +73,7 @@ class SetPageTest extends BrowserTest {
         await(
                 "the box is as wide as was typed",
                 () -> data().path("pieces").get(2).path("size").get(0).asDouble() == 0.66);
-        pause(400);
+        settled();
         js("document.querySelector('details[data-piece=\"3\"] input[name=HIDE]').click()");
         await(
                 "it no longer hides",
@@ -81,7 +81,7 @@ class SetPageTest extends BrowserTest {
         await("the bench says so", () -> !browser.findElement(By.cssSelector("details[data-piece='3'] .say"))
                 .getText()
                 .contains("hides"));
-        pause(400);
+        settled();
 
         // A place that was never tracked lies on the ground; an upright edge must agree with it.
         js("document.querySelector('[data-set-tool=pick]').click()");
@@ -109,7 +109,7 @@ class SetPageTest extends BrowserTest {
             await(
                     "step " + left + " is undone",
                     () -> !browser.findElement(By.id("rev")).getText().equals(before));
-            pause(200);
+            settled();
         }
         assertThat(data().path("pieces").size()).isZero();
         assertThat(data().path("edges").size()).isZero();

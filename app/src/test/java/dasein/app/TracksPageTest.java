@@ -115,7 +115,7 @@ class TracksPageTest extends BrowserTest {
                 "the last frame shows",
                 () -> browser.findElement(By.id("frameno")).getText().equals("24"));
         // The number is there before the mark is drawn in its place.
-        pause(900);
+        settled();
         double[] was = handTrack(24);
         at(was[0], was[1]).clickAndHold().moveByOffset(9, 0).release().perform();
         await(
@@ -132,7 +132,7 @@ class TracksPageTest extends BrowserTest {
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is locked", () -> data().path("groups").get(0).path("locked").asBoolean());
         // The answer to the lock must have come before the next press, as it has for a hand.
-        pause(600);
+        settled();
         js("document.querySelector('[data-delete-tracks]').click()");
         await(
                 "it says why not",
@@ -140,8 +140,9 @@ class TracksPageTest extends BrowserTest {
         assertThat(data().path("marks").size()).isEqualTo(1);
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is free", () -> !data().path("groups").get(0).path("locked").asBoolean());
-        // The bench is still being exchanged: found and pressed in one step.
-        js("document.querySelector('details.handmark summary').click()");
+        // The mark stays chosen while the bench is exchanged.
+        await("it is still chosen", () -> !browser.findElements(By.cssSelector("details.handmark.sel[open]"))
+                .isEmpty());
         int wide = browser.findElement(By.id("graph")).getSize().width - 54;
         double frameWide = wide / 24.0, middle = (wide + 54) / 2.0;
         new Actions(browser)

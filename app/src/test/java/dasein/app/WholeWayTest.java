@@ -30,12 +30,12 @@ class WholeWayTest extends BrowserTest {
     /** Two frames only; the bench may be exchanged by an edit that is still on its way. */
     private void typeRangeEnd() {
         // Let the edits before this one come back.
-        pause(5000);
+        settled();
         await("the range ends at 2", () -> {
             WebElement to = browser.findElement(By.name("to"));
             to.clear();
             to.sendKeys("2");
-            pause(800);
+            settled();
             return browser.findElement(By.name("to")).getAttribute("value").equals("2");
         });
     }
@@ -72,7 +72,7 @@ class WholeWayTest extends BrowserTest {
             new Actions(browser)
                     .dragAndDropBy(browser.findElement(By.cssSelector("#plan [data-performer]")), 14, 6)
                     .perform();
-            pause(1500);
+            settled();
             return !browser.findElement(By.name("x")).getAttribute("value").equals(before);
         });
         browser.findElement(By.id("undo")).click();

@@ -1,8 +1,10 @@
 package dasein.app.command;
 
 import dasein.core.plate.Plate;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.shot.TrackRecipe;
 import dasein.core.track.Masks;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
@@ -64,8 +66,8 @@ public final class TrackCommand implements Callable<Integer> {
         @Option(names = "--last", defaultValue = "0")
         int last;
 
-        Shot.PlateRecipe recipe() {
-            return Shot.PlateRecipe.BLANK
+        PlateRecipe recipe() {
+            return PlateRecipe.BLANK
                     .withFile(path == null ? "" : path.toString())
                     .read(encoding, rate, first, last);
         }
@@ -77,8 +79,8 @@ public final class TrackCommand implements Callable<Integer> {
 
         List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {
             Shot shot = Shot.BLANK.with(recipe());
-            Shot.TrackRecipe t = shot.tracks();
-            shot = shot.with(new Shot.TrackRecipe(
+            TrackRecipe t = shot.tracks();
+            shot = shot.with(new TrackRecipe(
                     count,
                     t.threshold(),
                     t.region(),

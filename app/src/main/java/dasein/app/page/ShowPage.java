@@ -11,6 +11,7 @@ import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.plate.Rate;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -101,7 +102,7 @@ class ShowPage {
         Shot first = Shot.BLANK;
         if (plate != null && !plate.isEmpty()) {
             Media m = media.plate(plate.getInputStream(), FileNames.of(plate));
-            first = first.with(Shot.PlateRecipe.BLANK.withFile(m.hash()));
+            first = first.with(PlateRecipe.BLANK.withFile(m.hash()));
         }
         long id = shots.create(show, name, first);
         if (!first.plate().file().isEmpty())

@@ -5,6 +5,7 @@ import dasein.app.store.Media;
 import dasein.app.store.Shots;
 import dasein.app.store.Uploads;
 import dasein.app.task.Tasks;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
@@ -58,7 +59,7 @@ public class UploadPage {
         Media m = uploads.finishPlate(file(name, size, key));
         long id = shot != null
                 ? shot
-                : shots.create(show, shotName, Shot.BLANK.with(Shot.PlateRecipe.BLANK.withFile(m.hash())));
+                : shots.create(show, shotName, Shot.BLANK.with(PlateRecipe.BLANK.withFile(m.hash())));
         if (shot != null)
             shots.change(id, "plate " + m.name(), s -> s.with(s.plate().withFile(m.hash())));
         tasks.startIfIdle(id, shots.head(id).revision().id(), "health", "Plate health", "");

@@ -18,7 +18,7 @@ public record Form(Map<String, String> fields) {
     public String text(String name, String now) {
         String v = fields.get(name);
         if (v == null) return now;
-        if (v.length() > 4000) throw new BadInput("that text is too long");
+        if (v.length() > 20_000) throw new BadInput("that text is too long");
         return v.trim();
     }
 

@@ -1,5 +1,6 @@
 package dasein.app.stage;
 
+import dasein.app.store.Plates;
 import dasein.app.store.SheetMapper;
 import dasein.app.store.ShotMapper;
 import dasein.app.task.TaskEnded;
@@ -28,11 +29,13 @@ public class Sheets {
     private final SheetMapper mapper;
     private final CallSheet sheet;
     private final Seeing seeing;
+    private final Plates plates;
 
-    Sheets(SheetMapper mapper, CallSheet sheet, Seeing seeing) {
+    Sheets(SheetMapper mapper, CallSheet sheet, Seeing seeing, Plates plates) {
         this.mapper = mapper;
         this.sheet = sheet;
         this.seeing = seeing;
+        this.plates = plates;
     }
 
     /**
@@ -89,7 +92,8 @@ public class Sheets {
     private Kept workedOut(long shot) {
         try {
             Seen s = seeing.of(shot);
-            return new Kept(first(s), of(s), null);
+            // Whoever opens the shot opens its plate; the front page does not.
+            return plates.knows(s.head().shot()) ? new Kept(first(s), of(s), null) : new Kept(null, List.of(), null);
         } catch (BadInput e) {
             return new Kept(null, List.of(), e.getMessage());
         }

@@ -8,7 +8,6 @@ import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
@@ -136,13 +135,9 @@ public class Plates {
         }
     }
 
-    /** What is known of the plates of many shots by their print, without opening any. */
-    public Map<String, PlateFacts> known(List<Shot> shots) {
-        return results.plates(shots.stream()
-                .filter(s -> !s.plate().file().isEmpty())
-                .map(Prints::plate)
-                .distinct()
-                .toList());
+    /** Whether {@link #facts} opens nothing. */
+    public boolean knows(Shot s) {
+        return s.plate().file().isEmpty() || results.plate(Prints.plate(s)) != null;
     }
 
     /** How many are open now. */

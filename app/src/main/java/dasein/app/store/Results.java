@@ -110,12 +110,6 @@ public class Results {
         return f == null ? null : JSON.treeToValue(f, PlateFacts.class);
     }
 
-    Map<String, PlateFacts> plates(List<String> prints) {
-        Map<String, PlateFacts> out = new TreeMap<>();
-        facts("plate", prints).forEach((k, f) -> out.put(k, JSON.treeToValue(f, PlateFacts.class)));
-        return out;
-    }
-
     /**
      * Keeps what was computed. Its file lies on the disk for certain before its row does.
      *

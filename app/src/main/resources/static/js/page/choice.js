@@ -60,7 +60,7 @@ export function pressed(e) {
   const line = e.target.closest('details[data-piece] > summary, details[data-mark] > summary');
   if (!line) return;
   const d = line.parentElement,
-    shut = d.open;
+    shut = d.open && d.classList.contains('sel');
   e.preventDefault();
   d.open = !shut;
   if (d.dataset.piece) {

@@ -1,12 +1,13 @@
 // Deleting the chosen tracks, from every stage that shows them.
+import { choose } from './choice.js';
 import { post } from './net.js';
 import { state } from './state.js';
 
-function deleteChosen(of) {
+async function deleteChosen(of) {
   if (!state.chosen.size) return;
   const ids = [...state.chosen].join(',');
-  state.chosen.clear();
-  post('edit', { action: 'delete', ids }, of);
+  // What could not be deleted stays chosen.
+  if (await post('edit', { action: 'delete', ids }, of)) choose([]);
 }
 
 /** @param of the stage whose tracks they are */

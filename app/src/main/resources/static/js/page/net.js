@@ -13,9 +13,18 @@ let revision = Number(document.body.dataset.revision);
 
 let last = Promise.resolve();
 
+let working = 0;
+
+/** Says, to whoever listens to the page, whether something is on its way. */
+function busy(by) {
+  working += by;
+  document.body.setAttribute('aria-busy', working > 0);
+}
+
 /** Does a job when those before it are done, whatever became of them. */
 export function queue(job) {
-  const mine = last.then(job, job);
+  busy(1);
+  const mine = last.then(job, job).finally(() => busy(-1));
   last = mine.catch(() => {});
   return mine;
 }
@@ -27,12 +36,12 @@ export function say(text) {
   document.getElementById('say').replaceChildren(p);
 }
 
-/** A change of this stage, or of another. The panel that comes back takes the place of this one. */
+/** A change of this stage, or of another. The panel that comes back takes the place of this one. Whether it was made. */
 export function post(path, fields, of = stage) {
   return queue(async () => {
     const form = new URLSearchParams(fields);
     form.set('seen', revision);
-    await sent(`/shots/${shot}/${of}/${path}`, form, of === stage);
+    return sent(`/shots/${shot}/${of}/${path}`, form, of === stage);
   });
 }
 
@@ -47,7 +56,7 @@ async function sent(url, body, mine) {
     answer = await fetch(url, { method: 'POST', body, headers: HEADERS });
   } catch {
     say('Dasein does not answer, so nothing was changed. Start it again, then repeat your change.');
-    return;
+    return false;
   }
   const text = answer.status === 204 ? '' : await answer.text();
   if (!answer.ok) {
@@ -55,12 +64,13 @@ async function sent(url, body, mine) {
     if (answer.status === 409) await refresh();
     document.getElementById('say').innerHTML = text;
     await load();
-    return;
+    return false;
   }
   taken(answer);
   if (text && mine) await exchange(text);
   else await refresh();
   await load();
+  return true;
 }
 
 /** Which revision an answer shows. */
@@ -107,7 +117,8 @@ let loading = Promise.resolve();
 
 /** Fetches what the page draws. */
 export function load() {
-  loading = reload();
+  busy(1);
+  loading = reload().finally(() => busy(-1));
   return loading;
 }
 

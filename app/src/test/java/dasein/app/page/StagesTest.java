@@ -20,9 +20,11 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
 import dasein.core.shot.CameraRecipe;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
+import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraFile;
 import dasein.core.track.DrawnMask;
@@ -96,7 +98,7 @@ class StagesTest {
     /** A kind of camera: what the document says, and how it was solved. */
     private record Kind(String name, String solved, boolean depth) {
         Shot document(String plate) {
-            Shot s = Shot.BLANK.with(Shot.PlateRecipe.BLANK.withFile(plate).read("", "24", 0, 0));
+            Shot s = Shot.BLANK.with(PlateRecipe.BLANK.withFile(plate).read("", "24", 0, 0));
             return switch (name) {
                 case "stood still" -> s.with(camera("locked", 0, List.of()));
                 case "carried by a surface" ->
@@ -113,8 +115,8 @@ class StagesTest {
                 case "object" ->
                     s.with(camera("auto", 0, List.of(new CameraRecipe.Moved(1, "ferry", 1, 0))))
                             .with(s.tracks()
-                                    .withGroups(List.of(
-                                            new Shot.TrackGroup(1, "ferry", "#8fa8b8", false, true, List.of(1, 2)))));
+                                    .withGroups(List.of(new TrackRecipe.TrackGroup(
+                                            1, "ferry", "#8fa8b8", false, true, List.of(1, 2)))));
                 default -> s;
             };
         }

@@ -2,6 +2,7 @@ package dasein.core.ground;
 
 import dasein.core.BadInput;
 import java.util.List;
+import java.util.function.Consumer;
 
 /**
  * How the set's frame is found, and what stands in it. Points are named by number: those of the solve by their track's,
@@ -127,156 +128,42 @@ public record SetRecipe(
     }
 
     public SetRecipe withPoints(List<PickedPoint> p) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                List.copyOf(p),
-                edges,
-                uprights,
-                turnDeg,
-                pieces,
-                colours,
-                levels);
+        return but(o -> o.points = List.copyOf(p));
     }
 
     public SetRecipe withEdges(List<Edge> e) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                List.copyOf(e),
-                uprights,
-                turnDeg,
-                pieces,
-                colours,
-                levels);
+        return but(o -> o.edges = List.copyOf(e));
     }
 
     public SetRecipe withUprights(List<Upright> u) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                edges,
-                List.copyOf(u),
-                turnDeg,
-                pieces,
-                colours,
-                levels);
+        return but(o -> o.uprights = List.copyOf(u));
     }
 
     public SetRecipe withPieces(List<Piece> p) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                edges,
-                uprights,
-                turnDeg,
-                List.copyOf(p),
-                colours,
-                levels);
+        return but(o -> o.pieces = List.copyOf(p));
     }
 
     public SetRecipe withColours(List<ColourFrame> c) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                edges,
-                uprights,
-                turnDeg,
-                pieces,
-                List.copyOf(c),
-                levels);
+        return but(o -> o.colours = List.copyOf(c));
     }
 
     public SetRecipe withYardsticks(List<Yardstick> y) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                List.copyOf(y),
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                edges,
-                uprights,
-                turnDeg,
-                pieces,
-                colours,
-                levels);
+        return but(o -> o.yardsticks = List.copyOf(y));
     }
 
     public SetRecipe withLevels(List<Level> l) {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                catcher,
-                wet,
-                wetRoughness,
-                points,
-                edges,
-                uprights,
-                turnDeg,
-                pieces,
-                colours,
-                List.copyOf(l));
+        return but(o -> o.levels = List.copyOf(l));
     }
 
     /** What the frame depends on. */
     public SetRecipe framing() {
-        return new SetRecipe(
-                groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
-                yardsticks,
-                BLANK.catcher,
-                0,
-                0,
-                points,
-                edges,
-                uprights,
-                turnDeg,
-                List.of(),
-                List.of(),
-                levels);
+        return but(o -> {
+            o.catcher = BLANK.catcher;
+            o.wet = 0;
+            o.wetRoughness = 0;
+            o.pieces = List.of();
+            o.colours = List.of();
+        });
     }
 
     /** What stands in the set, without anything that is said about its frame. */
@@ -302,5 +189,60 @@ public record SetRecipe(
     /** Whether nothing at all is said about the frame. */
     public boolean unsaid() {
         return framing().withPoints(List.of()).equals(BLANK.framing());
+    }
+
+    /** A copy while it is changed, so that a change names only what it changes. */
+    private static final class Copy {
+        private List<Integer> groundPoints;
+        private int originPoint;
+        private int headingFrom;
+        private int headingTo;
+        private List<Yardstick> yardsticks;
+        private Catcher catcher;
+        private double wet;
+        private double wetRoughness;
+        private List<PickedPoint> points;
+        private List<Edge> edges;
+        private List<Upright> uprights;
+        private double turnDeg;
+        private List<Piece> pieces;
+        private List<ColourFrame> colours;
+        private List<Level> levels;
+    }
+
+    private SetRecipe but(Consumer<Copy> change) {
+        Copy o = new Copy();
+        o.groundPoints = groundPoints;
+        o.originPoint = originPoint;
+        o.headingFrom = headingFrom;
+        o.headingTo = headingTo;
+        o.yardsticks = yardsticks;
+        o.catcher = catcher;
+        o.wet = wet;
+        o.wetRoughness = wetRoughness;
+        o.points = points;
+        o.edges = edges;
+        o.uprights = uprights;
+        o.turnDeg = turnDeg;
+        o.pieces = pieces;
+        o.colours = colours;
+        o.levels = levels;
+        change.accept(o);
+        return new SetRecipe(
+                o.groundPoints,
+                o.originPoint,
+                o.headingFrom,
+                o.headingTo,
+                o.yardsticks,
+                o.catcher,
+                o.wet,
+                o.wetRoughness,
+                o.points,
+                o.edges,
+                o.uprights,
+                o.turnDeg,
+                o.pieces,
+                o.colours,
+                o.levels);
     }
 }

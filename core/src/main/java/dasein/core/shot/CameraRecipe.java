@@ -5,6 +5,7 @@ import dasein.core.solve.Hints;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.file.CameraExchange;
 import java.util.List;
+import java.util.function.Consumer;
 
 /**
  * How the camera is found, and which of several solves counts.
@@ -59,188 +60,55 @@ public record CameraRecipe(
     // What changes how it is solved lets the solve of these settings count again.
 
     public CameraRecipe withLines(List<StillSolver.Line> l) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                List.copyOf(l),
-                hints,
-                match,
-                kept,
-                "",
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.lines = List.copyOf(l);
+            o.use = "";
+        });
     }
 
     public CameraRecipe withLens(String l) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                l,
-                lines,
-                hints,
-                match,
-                kept,
-                "",
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.lens = l;
+            o.use = "";
+        });
     }
 
     public CameraRecipe withFile(String f, CameraExchange.Reading r) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                f,
-                r,
-                lens,
-                lines,
-                hints,
-                match,
-                kept,
-                "",
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.file = f;
+            o.reading = r;
+            o.use = "";
+        });
     }
 
     public CameraRecipe with(Hints h) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                lines,
-                h,
-                match,
-                kept,
-                "",
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.hints = h;
+            o.use = "";
+        });
     }
 
     public CameraRecipe with(CameraMatch m) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                lines,
-                hints,
-                m,
-                kept,
-                "",
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.match = m;
+            o.use = "";
+        });
     }
 
     public CameraRecipe withKept(List<Kept> k, String print) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                lines,
-                hints,
-                match,
-                List.copyOf(k),
-                print,
-                objects,
-                surface,
-                from);
+        return but(o -> {
+            o.kept = List.copyOf(k);
+            o.use = print;
+        });
     }
 
-    public CameraRecipe withObjects(List<Moved> o) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                lines,
-                hints,
-                match,
-                kept,
-                use,
-                List.copyOf(o),
-                surface,
-                from);
+    public CameraRecipe withObjects(List<Moved> all) {
+        return but(o -> o.objects = List.copyOf(all));
     }
 
     /** Solved going on from an earlier solve. */
     public CameraRecipe goingOn(String print) {
-        return new CameraRecipe(
-                kind,
-                focal,
-                solveK1,
-                solveK2,
-                solveK3,
-                tangential,
-                centre,
-                smoothPx,
-                file,
-                reading,
-                lens,
-                lines,
-                hints,
-                match,
-                kept,
-                use,
-                objects,
-                surface,
-                print);
+        return but(o -> o.from = print);
     }
 
     /** What the solve itself depends on. */
@@ -250,5 +118,72 @@ public record CameraRecipe(
 
     public boolean locked() {
         return kind.equals("locked");
+    }
+
+    /** A copy while it is changed, so that a change names only what it changes. */
+    private static final class Copy {
+        private String kind;
+        private String focal;
+        private boolean solveK1;
+        private boolean solveK2;
+        private boolean solveK3;
+        private boolean tangential;
+        private boolean centre;
+        private double smoothPx;
+        private String file;
+        private CameraExchange.Reading reading;
+        private String lens;
+        private List<StillSolver.Line> lines;
+        private Hints hints;
+        private CameraMatch match;
+        private List<Kept> kept;
+        private String use;
+        private List<Moved> objects;
+        private int surface;
+        private String from;
+    }
+
+    private CameraRecipe but(Consumer<Copy> change) {
+        Copy o = new Copy();
+        o.kind = kind;
+        o.focal = focal;
+        o.solveK1 = solveK1;
+        o.solveK2 = solveK2;
+        o.solveK3 = solveK3;
+        o.tangential = tangential;
+        o.centre = centre;
+        o.smoothPx = smoothPx;
+        o.file = file;
+        o.reading = reading;
+        o.lens = lens;
+        o.lines = lines;
+        o.hints = hints;
+        o.match = match;
+        o.kept = kept;
+        o.use = use;
+        o.objects = objects;
+        o.surface = surface;
+        o.from = from;
+        change.accept(o);
+        return new CameraRecipe(
+                o.kind,
+                o.focal,
+                o.solveK1,
+                o.solveK2,
+                o.solveK3,
+                o.tangential,
+                o.centre,
+                o.smoothPx,
+                o.file,
+                o.reading,
+                o.lens,
+                o.lines,
+                o.hints,
+                o.match,
+                o.kept,
+                o.use,
+                o.objects,
+                o.surface,
+                o.from);
     }
 }

@@ -52,13 +52,13 @@ public final class Prints {
 
     /** The footage as it is read. */
     public static String plate(Shot s) {
-        Shot.PlateRecipe p = s.plate();
+        PlateRecipe p = s.plate();
         return of("plate", p.file(), p.encoding(), p.rate(), p.table(), p.conform());
     }
 
     /** The footage as it is read, and which part of it is worked on. */
     public static String range(Shot s) {
-        Shot.PlateRecipe p = s.plate();
+        PlateRecipe p = s.plate();
         return ShotJson.fingerprint(plate(s), p.first(), p.last(), p.handles());
     }
 
@@ -68,7 +68,7 @@ public final class Prints {
 
     /** The tracks as they are found or brought in; what a person took out of them is no part of it. */
     public static String tracks(Shot s) {
-        Shot.TrackRecipe t = s.tracks();
+        TrackRecipe t = s.tracks();
         return of(
                 "tracks",
                 range(s),
@@ -157,7 +157,7 @@ public final class Prints {
 
     /** What a person did to the tracks, and the marks put by hand. */
     private static List<Object> edited(Shot s) {
-        Shot.TrackRecipe t = s.tracks();
+        TrackRecipe t = s.tracks();
         return List.of(
                 t.deleted(),
                 t.cuts(),

@@ -44,7 +44,7 @@ public final class ShotSteps {
     private ShotSteps() {}
 
     /** @param table of the recipe, or null */
-    public static Plate plate(Shot.PlateRecipe r, Path path, Path table) {
+    public static Plate plate(PlateRecipe r, Path path, Path table) {
         return Plate.open(
                 path,
                 r.encoding().isEmpty() ? null : Encoding.of(r.encoding()),
@@ -54,11 +54,11 @@ public final class ShotSteps {
     }
 
     /** First frame of the cut, which is what is delivered. */
-    public static int cutFirst(Shot.PlateRecipe r, Span p) {
+    public static int cutFirst(PlateRecipe r, Span p) {
         return r.first() == 0 ? p.first() : within(r.first(), p);
     }
 
-    public static int cutLast(Shot.PlateRecipe r, Span p) {
+    public static int cutLast(PlateRecipe r, Span p) {
         int last = r.last() == 0 ? p.last() : within(r.last(), p);
         if (last < cutFirst(r, p))
             throw new BadInput("the range ends at frame " + last + ", before its first frame " + cutFirst(r, p));
@@ -66,11 +66,11 @@ public final class ShotSteps {
     }
 
     /** First frame that is worked on: the cut's, with its handle as far as there are frames. */
-    public static int first(Shot.PlateRecipe r, Span p) {
+    public static int first(PlateRecipe r, Span p) {
         return Math.max(p.first(), cutFirst(r, p) - r.handles());
     }
 
-    public static int last(Shot.PlateRecipe r, Span p) {
+    public static int last(PlateRecipe r, Span p) {
         return Math.min(p.last(), cutLast(r, p) + r.handles());
     }
 
@@ -171,7 +171,7 @@ public final class ShotSteps {
             Map<Integer, TreeMap<Integer, double[]>> ways,
             Progress progress,
             Consumer<double[]> found) {
-        Shot.TrackRecipe r = shot.tracks();
+        TrackRecipe r = shot.tracks();
         int first = first(shot.plate(), plate), last = last(shot.plate(), plate);
         TrackSettings s = new TrackSettings(
                 r.count(),
@@ -199,16 +199,17 @@ public final class ShotSteps {
     }
 
     /** What a person left of the tracks: without the deleted ones and the parts cut out, those joined that are one. */
-    public static List<Track> kept(Shot.TrackRecipe r, List<Track> tracks) {
+    public static List<Track> kept(TrackRecipe r, List<Track> tracks) {
         Set<Integer> gone = new HashSet<>(r.deleted());
-        Map<Integer, List<Shot.Cut>> cuts = r.cuts().stream().collect(Collectors.groupingBy(Shot.Cut::track));
+        Map<Integer, List<TrackRecipe.Cut>> cuts =
+                r.cuts().stream().collect(Collectors.groupingBy(TrackRecipe.Cut::track));
         Map<Integer, Track> left = new LinkedHashMap<>();
         tracks.stream()
                 .filter(t -> !gone.contains(t.id()))
                 .map(t -> cuts.containsKey(t.id()) ? without(t, cuts.get(t.id())) : t)
                 .filter(t -> t.length() > 0)
                 .forEach(t -> left.put(t.id(), t));
-        for (Shot.Join j : r.joins()) {
+        for (TrackRecipe.Join j : r.joins()) {
             Track a = left.get(j.track()), b = left.get(j.other());
             if (a == null || b == null) continue;
             left.remove(j.other());
@@ -241,7 +242,7 @@ public final class ShotSteps {
                 .toList();
     }
 
-    private static Track without(Track t, List<Shot.Cut> cuts) {
+    private static Track without(Track t, List<TrackRecipe.Cut> cuts) {
         int[] stay = IntStream.range(0, t.length())
                 .filter(i -> cuts.stream().noneMatch(c -> t.frames()[i] >= c.from() && t.frames()[i] <= c.to()))
                 .toArray();
@@ -311,7 +312,7 @@ public final class ShotSteps {
 
     /** @param width of the plate */
     public static SolveSettings settings(Shot shot, int width) {
-        Shot.PlateRecipe p = shot.plate();
+        PlateRecipe p = shot.plate();
         CameraRecipe c = shot.camera();
         SolveSettings.Focal use =
                 switch (c.focal()) {

@@ -9,6 +9,9 @@ import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.render.Passes;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.HashSet;
 import java.util.Random;
 import java.util.Set;
@@ -85,5 +88,23 @@ class StepsTest {
             assertThat(other.planes).as(n.name()).matches(o -> !java.util.Arrays.deepEquals(o, rest.planes));
         }
         assertThat(names).contains(Shadow.DENSITY.name(), Grain.GRAIN.name());
+    }
+
+    /** The table of docs/formats.md says what the steps declare. */
+    @Test
+    void theDocumentationListsEveryNumber() throws IOException {
+        String doc = Files.readString(Path.of("docs/formats.md"));
+        for (Param p : Steps.params())
+            assertThat(doc)
+                    .contains(String.format(
+                            "| `%s` | %s | %s | %s |",
+                            p.name(),
+                            plain(p.rest()),
+                            plain(p.accepted().least() / p.shown()),
+                            plain(p.accepted().most() / p.shown())));
+    }
+
+    private static String plain(double v) {
+        return v == Math.rint(v) ? Long.toString((long) v) : Double.toString(v);
     }
 }

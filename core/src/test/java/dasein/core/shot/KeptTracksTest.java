@@ -15,13 +15,13 @@ class KeptTracksTest {
 
     @Test
     void deletedCutAndJoined() {
-        Shot.TrackRecipe r = Shot.BLANK.tracks().withDeleted(List.of(3)).withJoins(List.of(new Shot.Join(1, 2)));
+        TrackRecipe r = Shot.BLANK.tracks().withDeleted(List.of(3)).withJoins(List.of(new TrackRecipe.Join(1, 2)));
         List<Track> kept = ShotSteps.kept(r, FOUND);
         assertThat(kept).hasSize(1);
         // Where both have a place, the first one's stays.
         assertThat(kept.get(0).frames()).containsExactly(1, 2, 3, 4, 5, 6);
         assertThat(kept.get(0).x()).containsExactly(10, 11, 12, 13, 14, 15);
-        List<Track> cut = ShotSteps.kept(r.withCuts(List.of(new Shot.Cut(1, 3, 4))), FOUND);
+        List<Track> cut = ShotSteps.kept(r.withCuts(List.of(new TrackRecipe.Cut(1, 3, 4))), FOUND);
         assertThat(cut.get(0).x()).containsExactly(10, 11, 99, 14, 15);
         assertThat(FOUND.get(0).length()).isEqualTo(4);
     }

@@ -11,6 +11,7 @@ import dasein.core.plate.PlateFacts;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.StillSolver;
@@ -219,7 +220,7 @@ public class CameraEdits {
         List<CameraRecipe.Moved> all = new ArrayList<>(s.camera().objects());
         if (action.equals("object-add")) {
             int group = f.whole("group", "the group", 0, 0, 1_000_000);
-            Shot.TrackGroup g = s.tracks().groups().stream()
+            TrackRecipe.TrackGroup g = s.tracks().groups().stream()
                     .filter(k -> k.id() == group && k.moving())
                     .findFirst()
                     .orElseThrow(() -> new BadInput("that group does not move by itself"));

@@ -8,6 +8,7 @@ import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.solve.SolvedCamera;
@@ -81,7 +82,7 @@ final class SceneZip {
         String name = withPlate
                 ? file("plate/" + s.plate().file().substring(0, 8), s.plate().file())
                 : "";
-        Shot.PlateRecipe p = s.plate().named(name);
+        PlateRecipe p = s.plate().named(name);
         if (!s.plate().table().isEmpty())
             p = p.withTable(file("plate/table", s.plate().table()));
         return s.with(p.withPhotos(List.of()));

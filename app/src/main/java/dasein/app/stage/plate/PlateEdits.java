@@ -9,6 +9,7 @@ import dasein.core.image.Encoding;
 import dasein.core.plate.Conform;
 import dasein.core.plate.PlateFacts;
 import dasein.core.plate.Timecode;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
@@ -32,14 +33,14 @@ public class PlateEdits {
     }
 
     Change apply(Shot s, String action, Form f) {
-        Shot.PlateRecipe p = s.plate();
+        PlateRecipe p = s.plate();
         return switch (action) {
             case "no-table" -> changed(s, p.withTable(""), "colour table taken away");
             case "no-repeats" -> withoutRepeats(s);
             case "distance" -> distance(s, f);
             case "no-distance" -> {
-                List<Shot.Distance> all = new ArrayList<>(p.distances());
-                Shot.Distance gone = all.remove(f.whole("index", "the distance", 0, 0, all.size() - 1));
+                List<PlateRecipe.Distance> all = new ArrayList<>(p.distances());
+                PlateRecipe.Distance gone = all.remove(f.whole("index", "the distance", 0, 0, all.size() - 1));
                 yield new Change(s.with(p.withDistances(all)), gone.name() + " taken off the notes");
             }
             case "no-photo" ->
@@ -53,7 +54,7 @@ public class PlateEdits {
     }
 
     private Change settings(Shot s, Form f) {
-        Shot.PlateRecipe p = s.plate();
+        PlateRecipe p = s.plate();
         String encoding = f.text("encoding", p.encoding());
         if (!encoding.isEmpty()) Encoding.of(encoding);
         Conform c = p.conform();
@@ -63,7 +64,7 @@ public class PlateEdits {
                 Conform.Fields.valueOf(f.choice("fields", c.fields().name(), "WHOLE", "UPPER", "LOWER")),
                 f.number("aspect", "the width of a pixel", c.aspect(), 0, 4),
                 c.leftOut());
-        Shot.PlateRecipe next = new Shot.PlateRecipe(
+        PlateRecipe next = new PlateRecipe(
                 p.file(),
                 encoding,
                 f.text("rate", p.rate()),
@@ -88,8 +89,8 @@ public class PlateEdits {
     }
 
     /** What is to be read otherwise must open; a note can be written about footage that does not. */
-    private Change changed(Shot s, Shot.PlateRecipe next, String said) {
-        Shot.PlateRecipe p = s.plate();
+    private Change changed(Shot s, PlateRecipe next, String said) {
+        PlateRecipe p = s.plate();
         if (Prints.range(s).equals(Prints.range(s.with(next)))
                 && next.timecode().equals(p.timecode())) return new Change(s.with(next), said);
         PlateFacts opened = plates.facts(s.with(next));
@@ -117,9 +118,9 @@ public class PlateEdits {
         String name = f.text("name", "");
         double metres = f.number("metres", "the distance", 0, 0.001, 100_000);
         if (name.isEmpty() || metres <= 0) throw new BadInput("a distance needs a name and its length in metres");
-        List<Shot.Distance> all = new ArrayList<>(s.plate().distances());
+        List<PlateRecipe.Distance> all = new ArrayList<>(s.plate().distances());
         if (all.size() >= MOST_DISTANCES) throw new BadInput("more than " + MOST_DISTANCES + " distances are not kept");
-        all.add(new Shot.Distance(name, metres));
+        all.add(new PlateRecipe.Distance(name, metres));
         return new Change(s.with(s.plate().withDistances(all)), name + ", " + metres + " m, noted");
     }
 }

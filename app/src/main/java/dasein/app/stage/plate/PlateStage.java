@@ -16,6 +16,7 @@ import dasein.core.lens.FilmBack;
 import dasein.core.plate.Conform;
 import dasein.core.plate.PlateFacts;
 import dasein.core.plate.Timecode;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.io.IOException;
@@ -143,7 +144,7 @@ class PlateStage implements Stage {
         String name = FileNames.of(file);
         if (f.text("as", "").equals("photo")) {
             Media photo = desk.media().photo(file.getInputStream(), name);
-            desk.shots().change(s.id(), "photo " + name, k -> withPhoto(k, new Shot.Photo(photo.hash(), name)));
+            desk.shots().change(s.id(), "photo " + name, k -> withPhoto(k, new PlateRecipe.Photo(photo.hash(), name)));
         } else if (name.toLowerCase(Locale.ROOT).endsWith(".cube")) {
             Media t = desk.media().table(file.getInputStream(), name);
             desk.shots()
@@ -158,8 +159,8 @@ class PlateStage implements Stage {
         }
     }
 
-    private static Shot withPhoto(Shot s, Shot.Photo photo) {
-        List<Shot.Photo> all = new ArrayList<>(s.plate().photos());
+    private static Shot withPhoto(Shot s, PlateRecipe.Photo photo) {
+        List<PlateRecipe.Photo> all = new ArrayList<>(s.plate().photos());
         if (all.stream().noneMatch(k -> k.hash().equals(photo.hash()))) all.add(photo);
         return s.with(s.plate().withPhotos(all));
     }

@@ -9,6 +9,7 @@ import dasein.core.plate.PlateFacts;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.shot.TrackRecipe;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.TrackSettings;
@@ -38,7 +39,7 @@ public class TrackEdits {
     }
 
     Change apply(Shot s, String action, Form f) {
-        Shot.TrackRecipe t = s.tracks();
+        TrackRecipe t = s.tracks();
         return switch (action) {
             case "delete" -> deleted(s, f.ids("ids"));
             case "find" -> new Change(s.with(t.withFile("")), "tracks to be found, not brought in");
@@ -61,8 +62,8 @@ public class TrackEdits {
     }
 
     private static Change settings(Shot s, Form f) {
-        Shot.TrackRecipe t = s.tracks();
-        Shot.TrackRecipe next = new Shot.TrackRecipe(
+        TrackRecipe t = s.tracks();
+        TrackRecipe next = new TrackRecipe(
                 f.whole("count", "the number of marks", t.count(), 20, 3000),
                 f.number("threshold", "the threshold", t.threshold(), 0, 1),
                 f.whole("region", "the region", t.region(), 4, 25),
@@ -119,8 +120,8 @@ public class TrackEdits {
         int from = f.whole("from", "the first frame", 0, -10_000_000, 10_000_000),
                 to = f.whole("to", "the last frame", 0, -10_000_000, 10_000_000);
         if (to < from) throw new BadInput("the part to cut ends before it begins");
-        List<Shot.Cut> all = new ArrayList<>(s.tracks().cuts());
-        for (int id : ids) all.add(new Shot.Cut(id, from, to));
+        List<TrackRecipe.Cut> all = new ArrayList<>(s.tracks().cuts());
+        for (int id : ids) all.add(new TrackRecipe.Cut(id, from, to));
         return new Change(
                 s.with(s.tracks().withCuts(all)),
                 ids.size() == 1 ? "track " + named(s, ids.get(0)) + " cut" : ids.size() + " tracks cut");
@@ -129,8 +130,8 @@ public class TrackEdits {
     private Change join(Shot s, List<Integer> ids) {
         if (ids.size() != 2 || free(s, ids).size() != 2)
             throw new BadInput("choose the two tracks that are " + "one mark");
-        List<Shot.Join> all = new ArrayList<>(s.tracks().joins());
-        all.add(new Shot.Join(Math.min(ids.get(0), ids.get(1)), Math.max(ids.get(0), ids.get(1))));
+        List<TrackRecipe.Join> all = new ArrayList<>(s.tracks().joins());
+        all.add(new TrackRecipe.Join(Math.min(ids.get(0), ids.get(1)), Math.max(ids.get(0), ids.get(1))));
         return new Change(s.with(s.tracks().withJoins(all)), "tracks " + ids.get(0) + " and " + ids.get(1) + " joined");
     }
 
@@ -142,7 +143,7 @@ public class TrackEdits {
         int last = ShotSteps.last(s.plate(), p), cut = 0, out = 0;
         TreeSet<Integer> deleted = new TreeSet<>(s.tracks().deleted());
         Set<Integer> locked = s.tracks().locked();
-        List<Shot.Cut> cuts = new ArrayList<>(s.tracks().cuts());
+        List<TrackRecipe.Cut> cuts = new ArrayList<>(s.tracks().cuts());
         for (JsonNode d : facts.path("doubts")) {
             int id = d.path("track").asInt(), frame = d.path("frame").asInt();
             if (d.path("badness").asDouble() < 1
@@ -150,7 +151,7 @@ public class TrackEdits {
                     || locked.contains(id)
                     || cuts.stream().anyMatch(c -> c.track() == id)) continue;
             if (d.path("reason").asString().startsWith("jumps")) {
-                cuts.add(new Shot.Cut(id, frame, last));
+                cuts.add(new TrackRecipe.Cut(id, frame, last));
                 cut++;
             } else {
                 deleted.add(id);
@@ -175,15 +176,15 @@ public class TrackEdits {
     private static Change grouped(Shot s, List<Integer> ids, String name, boolean moving) {
         if (ids.isEmpty()) throw new BadInput("choose the tracks of the group first");
         // A track belongs to one group at most.
-        List<Shot.TrackGroup> all = new ArrayList<>(without(s.tracks().groups(), ids));
+        List<TrackRecipe.TrackGroup> all = new ArrayList<>(without(s.tracks().groups(), ids));
         if (all.size() >= MOST_GROUPS) throw new BadInput("more than " + MOST_GROUPS + " groups are not kept");
-        int id = all.stream().mapToInt(Shot.TrackGroup::id).max().orElse(0) + 1;
-        all.add(new Shot.TrackGroup(
+        int id = all.stream().mapToInt(TrackRecipe.TrackGroup::id).max().orElse(0) + 1;
+        all.add(new TrackRecipe.TrackGroup(
                 id, name + " " + id, COLOURS.get(id % COLOURS.size()), false, moving, List.copyOf(ids)));
         return new Change(s.with(s.tracks().withGroups(all)), ids.size() + " tracks grouped");
     }
 
-    private static List<Shot.TrackGroup> without(List<Shot.TrackGroup> groups, List<Integer> ids) {
+    private static List<TrackRecipe.TrackGroup> without(List<TrackRecipe.TrackGroup> groups, List<Integer> ids) {
         return groups.stream()
                 .map(g -> g.locked()
                         ? g
@@ -195,9 +196,9 @@ public class TrackEdits {
     }
 
     private static Change groups(Shot s, String action, Form f) {
-        List<Shot.TrackGroup> all = new ArrayList<>(s.tracks().groups());
+        List<TrackRecipe.TrackGroup> all = new ArrayList<>(s.tracks().groups());
         int id = f.id();
-        Shot.TrackGroup g = all.stream()
+        TrackRecipe.TrackGroup g = all.stream()
                 .filter(k -> k.id() == id)
                 .findFirst()
                 .orElseThrow(() -> new BadInput("that group is gone"));
@@ -214,7 +215,7 @@ public class TrackEdits {
         } else {
             all.set(
                     all.indexOf(g),
-                    new Shot.TrackGroup(
+                    new TrackRecipe.TrackGroup(
                             id,
                             f.name("name", g.name()),
                             f.text("colour", g.colour()),
@@ -381,7 +382,7 @@ public class TrackEdits {
 
     /** Only what keeps the finder away makes what was found old. */
     private static Change masked(Shot s, List<DrawnMask> next, String said) {
-        Shot.TrackRecipe t = s.tracks();
+        TrackRecipe t = s.tracks();
         return new Change(s.with(away(t.masks()).equals(away(next)) ? t.withSurfaces(next) : t.withMasks(next)), said);
     }
 

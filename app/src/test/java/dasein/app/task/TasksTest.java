@@ -1,0 +1,241 @@
+package dasein.app.task;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dasein.app.Server;
+import dasein.app.TestDatabase;
+import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.Progress;
+import dasein.core.shot.Shot;
+import java.io.IOException;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.BooleanSupplier;
+import java.util.stream.IntStream;
+import javax.sql.DataSource;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.springframework.beans.factory.annotation.Autowired;
+import org.springframework.boot.test.context.SpringBootTest;
+import org.springframework.boot.test.context.TestConfiguration;
+import org.springframework.context.ApplicationEventPublisher;
+import org.springframework.context.annotation.Bean;
+import org.springframework.test.context.DynamicPropertyRegistry;
+import org.springframework.test.context.DynamicPropertySource;
+
+/** Work that lasts: one of a kind and shot, every frame once whoever takes it, cancelled when asked. */
+@SpringBootTest(
+        classes = {Server.class, TasksTest.More.class},
+        webEnvironment = SpringBootTest.WebEnvironment.NONE)
+class TasksTest {
+    @TempDir
+    static Path folder;
+
+    @DynamicPropertySource
+    static void place(DynamicPropertyRegistry r) {
+        String url = TestDatabase.make("tasks_test");
+        r.add("spring.datasource.url", () -> url);
+        r.add("dasein.media", () -> folder.resolve("media").toString());
+    }
+
+    /** Work that does what a test wants. */
+    static final class Idle implements Work.ByFrame {
+        final List<Integer> frames = Collections.synchronizedList(new ArrayList<>());
+        final AtomicInteger runs = new AtomicInteger();
+        final AtomicInteger held = new AtomicInteger();
+        volatile CountDownLatch hold = new CountDownLatch(0);
+        volatile boolean stopped;
+
+        @Override
+        public String kind() {
+            return "idle";
+        }
+
+        @Override
+        public String run(Task t, Progress p) throws Exception {
+            runs.incrementAndGet();
+            if (t.settings().equals("fail")) throw new BadInput("there are only 3 frames");
+            try {
+                for (int k = 0; !hold.await(20, TimeUnit.MILLISECONDS); k++) p.at(k / 1000.0, "step " + k);
+            } catch (java.util.concurrent.CancellationException e) {
+                stopped = true;
+                throw e;
+            }
+            return "well";
+        }
+
+        @Override
+        public void frame(Task t, int frame, Progress p) throws Exception {
+            held.incrementAndGet();
+            hold.await();
+            frames.add(frame);
+        }
+    }
+
+    @TestConfiguration
+    static class More {
+        @Bean
+        Idle idle() {
+            return new Idle();
+        }
+    }
+
+    @Autowired
+    Tasks tasks;
+
+    @Autowired
+    TaskMapper rows;
+
+    @Autowired
+    Shots shots;
+
+    @Autowired
+    Idle work;
+
+    @Autowired
+    DataSource database;
+
+    @Autowired
+    ApplicationEventPublisher events;
+
+    private long shot() {
+        return shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
+    }
+
+    private long head(long shot) {
+        return shots.head(shot).revision().id();
+    }
+
+    private static void await(BooleanSupplier there) throws InterruptedException {
+        long end = System.nanoTime() + 60_000_000_000L;
+        while (!there.getAsBoolean()) {
+            assertThat(System.nanoTime()).isLessThan(end);
+            Thread.sleep(20);
+        }
+    }
+
+    private boolean in(long task, String state) {
+        return rows.find(task).state().equals(state);
+    }
+
+    /** Three presses of one button at the same moment. */
+    @Test
+    void ofManyStartsAtOnceOneStarts() throws Exception {
+        long shot = shot();
+        work.hold = new CountDownLatch(1);
+        ExecutorService all = Executors.newFixedThreadPool(6);
+        CountDownLatch go = new CountDownLatch(1);
+        List<Future<Task>> presses = IntStream.range(0, 6)
+                .mapToObj(k -> all.submit(() -> {
+                    go.await();
+                    return tasks.start(shot, head(shot), "idle", "Solve", "");
+                }))
+                .toList();
+        go.countDown();
+        int begun = 0;
+        for (Future<Task> f : presses) {
+            try {
+                f.get();
+                begun++;
+            } catch (java.util.concurrent.ExecutionException e) {
+                assertThat(e.getCause()).isInstanceOf(BadInput.class).hasMessageContaining("under way already");
+            }
+        }
+        assertThat(begun).isEqualTo(1);
+        assertThat(rows.openOf(shot, "idle")).hasSize(1);
+        work.hold.countDown();
+        await(() -> rows.openOf(shot, "idle").isEmpty());
+        // Another shot, and the same one afterwards, may.
+        assertThat(tasks.start(shot, head(shot), "idle", "Solve", "")).isNotNull();
+        all.shutdown();
+        await(() -> rows.openOf(shot, "idle").isEmpty());
+    }
+
+    @Test
+    void workThatIsCancelledStopsAndIsSaidToBe() throws Exception {
+        long shot = shot();
+        work.hold = new CountDownLatch(1);
+        work.stopped = false;
+        Task t = tasks.start(shot, head(shot), "idle", "Solve", "");
+        await(() -> in(t.id(), "running") && rows.find(t.id()).done() > 0);
+        assertThat(tasks.cancel(t.id())).isTrue();
+        await(() -> work.stopped);
+        assertThat(rows.find(t.id()).state()).isEqualTo("cancelled");
+        assertThat(tasks.cancel(t.id())).as("a second time").isFalse();
+        work.hold.countDown();
+    }
+
+    @Test
+    void aFailureIsSaidAndMayBeTriedAgain() throws Exception {
+        long shot = shot();
+        work.hold = new CountDownLatch(0);
+        Task t = tasks.start(shot, head(shot), "idle", "Solve", "fail");
+        await(() -> in(t.id(), "failed"));
+        assertThat(rows.find(t.id()).note()).isEqualTo("there are only 3 frames");
+        int before = work.runs.get();
+        tasks.again(rows.find(t.id()), head(shot));
+        await(() -> work.runs.get() > before);
+        await(() -> rows.openOf(shot, "idle").isEmpty());
+    }
+
+    /** Two workers on one database: every frame is done once, in whoever's hands. */
+    @Test
+    void twoWorkersShareTheFrames() throws Exception {
+        long shot = shot();
+        Idle elsewhere = new Idle();
+        work.frames.clear();
+        work.held.set(0);
+        work.hold = elsewhere.hold = new CountDownLatch(1);
+        Tasks other = new Tasks(rows, List.of(elsewhere), database, events);
+        other.begin();
+        try {
+            List<Integer> frames = IntStream.rangeClosed(1, 40).boxed().toList();
+            Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", frames);
+            // Both have something in hand before either goes on.
+            await(() -> work.held.get() > 0 && elsewhere.held.get() > 0);
+            work.hold.countDown();
+            await(() -> in(t.id(), "done"));
+            List<Integer> all = new ArrayList<>(work.frames);
+            all.addAll(elsewhere.frames);
+            Collections.sort(all);
+            assertThat(all).isEqualTo(frames);
+            assertThat(work.frames).isNotEmpty();
+            assertThat(elsewhere.frames).isNotEmpty();
+        } finally {
+            other.end();
+        }
+    }
+
+    @Test
+    void whatWentWrongIsASentence() {
+        assertThat(Tasks.why(new IllegalStateException(new IOException("No space left on device"))))
+                .contains("disk is full");
+        assertThat(Tasks.why(new RuntimeException(new NoSuchFileException("/a/b/plate.mov"))))
+                .contains("plate.mov is missing")
+                .doesNotContain("/a/b");
+        assertThat(Tasks.why(new RuntimeException(new BadInput("the lens is unknown"))))
+                .isEqualTo("the lens is unknown");
+        assertThat(Tasks.why(new OutOfMemoryError())).contains("memory");
+        assertThat(Tasks.why(new NullPointerException("x"))).contains("something went wrong");
+    }
+
+    @Test
+    void startingWithoutFramesIsDoneAtOnce() {
+        long shot = shot();
+        assertThat(tasks.startFrames(shot, head(shot), "idle", "Passes", List.of())
+                        .state())
+                .isEqualTo("done");
+        assertThatThrownBy(() -> shots.head(-1)).isInstanceOf(Shots.NotThere.class);
+    }
+}
