@@ -88,7 +88,7 @@ class HeadlessTest {
         for (int f = 1; f < 9; f++) Stills.writePng(folder.resolve("flat/a" + f + ".png"), flat, Encoding.SRGB);
         assertThat(run("solve", "--plate", folder.resolve("flat").toString(), "--out", out))
                 .isEqualTo(3);
-        assertThat(said()).contains("no contrast");
+        assertThat(said()).contains("no contrast").contains("say it with --rate");
         assertThat(Files.exists(Path.of(out))).isFalse();
     }
 

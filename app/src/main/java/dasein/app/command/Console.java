@@ -3,6 +3,7 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
+import dasein.core.plate.Plate;
 import picocli.CommandLine;
 
 /**
@@ -46,6 +47,13 @@ public final class Console {
                 System.err.printf("%3.0f %%  %s%n", 100 * done, what);
             }
         };
+    }
+
+    /** Numbered frames do not tell how many a second there are; everything that moves in time depends on it. */
+    static void warnOfRate(Plate p) {
+        if (!p.rateSaid())
+            System.err.println("dasein: nobody said how many frames a second there are; " + p.rate()
+                    + " is taken. If that is wrong, so is all that moves: say it with --rate");
     }
 
     static double[] size(String s, String option) {

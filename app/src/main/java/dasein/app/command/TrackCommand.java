@@ -74,7 +74,10 @@ public final class TrackCommand implements Callable<Integer> {
 
         Plate open(boolean needed) {
             if (path == null && needed) throw new dasein.core.BadInput("--plate is missing");
-            return path == null ? null : ShotSteps.plate(recipe(), path, null);
+            if (path == null) return null;
+            Plate p = ShotSteps.plate(recipe(), path, null);
+            Console.warnOfRate(p);
+            return p;
         }
 
         List<Track> tracks(Plate p, int count, dasein.core.Progress progress) {

@@ -36,7 +36,7 @@ export function say(text) {
   document.getElementById('say').replaceChildren(p);
 }
 
-/** A change of this stage, or of another. The panel that comes back takes the place of this one. Whether it was made. */
+/** A change of this stage, or of another: whether it was made. The panel that comes back takes this one's place. */
 export function post(path, fields, of = stage) {
   return queue(async () => {
     const form = new URLSearchParams(fields);

@@ -1,4 +1,4 @@
-// What lies over the plate: a draft, the comp, a pass. It is asked for when somebody has stopped at a frame, and what was
+// What lies over the plate: a draft, the comp, a pass. It is asked for when somebody has stopped at a frame; what was
 // asked for before is then no longer wanted.
 import { say } from '../page/net.js';
 import { page, shot } from '../page/state.js';

@@ -20,8 +20,8 @@ const RIGHT = `
 export class Picture {
   /**
    * @param stage what of it depends on the stage: toggles (name -> on), hand (takes gestures), solid (performers in
-   *   perspective), over (which picture lies over the plate), things (what can be chosen), overlay (draws what the stage
-   *   shows), tools (further buttons), box (whether a box chooses), flips (whether the plate can be flipped to)
+   *   perspective), over (which picture lies over the plate), things (what can be chosen), overlay (draws what the
+   *   stage shows), tools (further buttons), box (whether a box chooses), flips (whether the plate can be flipped to)
    */
   constructor(state, stage) {
     this.s = state;
