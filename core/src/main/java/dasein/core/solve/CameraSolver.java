@@ -137,9 +137,7 @@ public final class CameraSolver {
                 (from, marks) -> goOn(from, marks, s, MovingSolver.SHIFTED, Progress.NONE),
                 progress);
         List<String> said = new ArrayList<>(c.remarks());
-        before.remarks().stream()
-                .filter(r -> r.startsWith("Reading a picture out"))
-                .forEach(said::add);
+        before.remarks().stream().filter(RollingShutter::saysReadout).forEach(said::add);
         return c.with(said);
     }
 

@@ -28,7 +28,14 @@ final class RollingShutter {
     /** Marks count as this far off at most. */
     private static final double LOST_PX = 10;
 
+    private static final String TAKES = "Reading a picture out takes ";
+
     private RollingShutter() {}
+
+    /** Whether a remark says what readout was found. */
+    static boolean saysReadout(String remark) {
+        return remark.startsWith(TAKES);
+    }
 
     /**
      * @param c solved as if all rows were taken at once
@@ -67,11 +74,7 @@ final class RollingShutter {
                 off > UNDETERMINED
                         ? "The footage says nothing of the readout: the camera hardly turned. It was solved "
                                 + "without; give it if you know it."
-                        : String.format(
-                                Locale.ROOT,
-                                "Reading a picture out takes %.2f of a frame, +- %.2f.",
-                                found,
-                                Math.max(0.01, off)));
+                        : String.format(Locale.ROOT, TAKES + "%.2f of a frame, +- %.2f.", found, Math.max(0.01, off)));
         return s.with(said);
     }
 

@@ -20,12 +20,21 @@ public final class TrackCheck {
 
     private TrackCheck() {}
 
+    public enum Kind {
+        /** It leaves what it was: cut there, its beginning is good. */
+        JUMP,
+        /** It does not look like its beginning any more. */
+        UNLIKE,
+        /** It was held briefly. */
+        SHORT
+    }
+
     /**
      * @param frame where to look; 0 for the whole track
      * @param badness what the list is sorted by: above 2 for a jump, above 1 for a poor match, and less the longer for
      *     one that was held briefly
      */
-    public record Doubt(int track, int frame, double badness, String reason) {}
+    public record Doubt(int track, int frame, Kind kind, double badness, String reason) {}
 
     public static List<Doubt> doubts(List<Track> tracks) {
         List<Doubt> out = new ArrayList<>();
@@ -49,6 +58,7 @@ public final class TrackCheck {
                 out.add(new Doubt(
                         t.id(),
                         t.frames()[worst],
+                        Kind.UNLIKE,
                         (1 - sum / n) / (1 - POOR_MATCH),
                         String.format(
                                 Locale.ROOT,
@@ -57,7 +67,11 @@ public final class TrackCheck {
                                 t.frames()[worst])));
             else if (t.length() < SHORT)
                 out.add(new Doubt(
-                        t.id(), 0, 0.5 + 0.5 * SHORT / t.length() / 3, "was held for only " + t.length() + " frames"));
+                        t.id(),
+                        0,
+                        Kind.SHORT,
+                        0.5 + 0.5 * SHORT / t.length() / 3,
+                        "was held for only " + t.length() + " frames"));
         }
         out.sort(Comparator.comparingDouble(d -> -d.badness()));
         return out;
@@ -100,6 +114,7 @@ public final class TrackCheck {
                             new Doubt(
                                     id,
                                     frame,
+                                    Kind.JUMP,
                                     1 + mine / limit,
                                     String.format(
                                             Locale.ROOT,

@@ -12,6 +12,7 @@ import dasein.core.shot.ShotSteps;
 import dasein.core.shot.TrackRecipe;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
+import dasein.core.track.TrackCheck;
 import dasein.core.track.TrackSettings;
 import java.util.ArrayList;
 import java.util.List;
@@ -150,7 +151,7 @@ public class TrackEdits {
                     || deleted.contains(id)
                     || locked.contains(id)
                     || cuts.stream().anyMatch(c -> c.track() == id)) continue;
-            if (d.path("reason").asString().startsWith("jumps")) {
+            if (d.path("kind").asString().equals(TrackCheck.Kind.JUMP.name())) {
                 cuts.add(new TrackRecipe.Cut(id, frame, last));
                 cut++;
             } else {
