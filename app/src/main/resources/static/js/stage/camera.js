@@ -260,11 +260,15 @@ export class Lines {
   }
 
   async up() {
-    const of = this.fields();
+    const of = this.fields(),
+      mine = this.moving;
     if (of) await this.send(of);
-    this.moving = null;
-    this.live = null;
-    this.p.said = '';
+    // The next one may be drawn already while this one is kept.
+    if (this.moving === mine) {
+      this.moving = null;
+      this.live = null;
+      this.p.said = '';
+    }
     drawAll();
   }
 }

@@ -174,7 +174,8 @@ export class SetHand {
   }
 
   async up() {
-    const [a, b] = this.moving;
+    const mine = this.moving,
+      [a, b] = mine;
     if (Math.hypot(a[0] - b[0], a[1] - b[1]) > 6)
       await post('edit', {
         ...(this.tool === 'fit' ? { action: 'fit', metres: this.tall() } : { action: 'edge-add', axis: this.tool }),
@@ -184,7 +185,8 @@ export class SetHand {
         toX: b[0].toFixed(2),
         toY: b[1].toFixed(2),
       });
-    this.moving = null;
+    // The next one may be drawn already while this one is kept.
+    if (this.moving === mine) this.moving = null;
     drawAll();
   }
 }

@@ -256,7 +256,8 @@ export class Hand {
         frame: this.s.frame,
         xy: m.points.map((p) => p.map((v) => v.toFixed(2)).join(',')).join(' '),
       });
-    this.moving = null;
+    // The next one may be moved already while this one is kept.
+    if (this.moving === m) this.moving = null;
     drawAll();
   }
 

@@ -471,7 +471,7 @@ export class Curves {
       value: q.value.toFixed(5),
       ...(d.side ? { in: q.in.toFixed(6), out: q.out.toFixed(6) } : {}),
     });
-    this.drag = null;
+    if (this.drag === d) this.drag = null;
     drawAll();
   }
 

@@ -120,8 +120,10 @@ class DamagedFilesTest {
             "ffconcat version 1.0\nfile other.mp4\n",
             "#EXTM3U\n#EXT-X-TARGETDURATION:4\n#EXTINF:1,\nfile://" + other + "\n#EXT-X-ENDLIST\n",
             "#EXTM3U\n#EXT-X-TARGETDURATION:4\n#EXTINF:1,\nother.mp4\n#EXT-X-ENDLIST\n",
-            "<?xml version=\"1.0\"?><MPD xmlns=\"urn:mpeg:dash:schema:mpd:2011\" type=\"static\"><Period><AdaptationSet>"
-                    + "<Representation id=\"1\"><BaseURL>other.mp4</BaseURL></Representation></AdaptationSet></Period></MPD>"
+            "<?xml version=\"1.0\"?><MPD xmlns=\"urn:mpeg:dash:schema:mpd:2011\" type=\"static\">"
+                    + "<Period><AdaptationSet>"
+                    + "<Representation id=\"1\"><BaseURL>other.mp4</BaseURL></Representation>"
+                    + "</AdaptationSet></Period></MPD>"
         };
         for (String list : lists) {
             for (String suffix : new String[] {".mp4", ".mov", ".m3u8", ".ffconcat", ".mpd", ""}) {

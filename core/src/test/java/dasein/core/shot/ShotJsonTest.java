@@ -91,8 +91,8 @@ class ShotJsonTest {
     void whatStandsAtItsDefaultIsNoPartOfAPrint() throws IOException {
         Shot
                 said =
-                        ShotJson.read(
-                                "{\"performers\": [{\"id\": 1, \"name\": \"a\", \"model\": \"m\", \"rollDeg\": 0, \"heightMetres\": 1.8}]}"),
+                        ShotJson.read("{\"performers\": [{\"id\": 1, \"name\": \"a\", \"model\": \"m\", "
+                                + "\"rollDeg\": 0, \"heightMetres\": 1.8}]}"),
                 unsaid = ShotJson.read("{\"performers\": [{\"id\": 1, \"name\": \"b\", \"model\": \"m\"}]}");
         assertThat(Prints.frame(said, 4)).isEqualTo(Prints.frame(unsaid, 4));
         // Nought where nought is not the default is something else.

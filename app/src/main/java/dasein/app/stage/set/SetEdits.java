@@ -3,18 +3,15 @@ package dasein.app.stage.set;
 import dasein.app.scene.Scenes;
 import dasein.app.stage.Change;
 import dasein.app.stage.Form;
-import dasein.app.store.MediaMapper;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
-import dasein.core.ground.PieceFit;
 import dasein.core.ground.SetRecipe;
 import dasein.core.math.Vec3;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
-import java.util.EnumSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -30,14 +27,14 @@ public class SetEdits {
 
     private final Results results;
 
-    private final MediaMapper media;
-
     private final Scenes scenes;
 
-    SetEdits(Results results, MediaMapper media, Scenes scenes) {
+    private final PieceEdits pieces;
+
+    SetEdits(Results results, Scenes scenes, PieceEdits pieces) {
         this.scenes = scenes;
+        this.pieces = pieces;
         this.results = results;
-        this.media = media;
     }
 
     Change apply(Shot s, String action, Form f) {
@@ -56,7 +53,7 @@ public class SetEdits {
                             "piece-around",
                             "piece-settle",
                             "piece-key",
-                            "piece-unkey" -> piece(s, action, f);
+                            "piece-unkey" -> pieces.apply(s, action, f, () -> places(s));
                     default -> frame(s, action, f);
                 };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost
@@ -328,127 +325,5 @@ public class SetEdits {
                     m));
         }
         return new Change(s.with(s.set().withYardsticks(all)), "yardstick of " + m + " m");
-    }
-
-    private String model(String hash) {
-        if (media.item(hash) == null || !media.item(hash).kind().equals("model"))
-            throw new BadInput("that model is not on the shelf");
-        return hash;
-    }
-
-    private static int follows(Shot s, Form f, Piece p) {
-        int id = f.whole("follows", "the thing", p.follows(), 0, 1_000_000);
-        if (id != 0 && s.camera().objects().stream().noneMatch(o -> o.id() == id))
-            throw new BadInput("that thing is not solved on the Camera stage");
-        return id;
-    }
-
-    private Change piece(Shot s, String action, Form f) {
-        List<Piece> all = new ArrayList<>(s.set().pieces());
-        List<Vec3> chosen = new ArrayList<>();
-        Map<Integer, Vec3> at = !action.equals("piece-set") && !action.equals("piece-delete") ? places(s) : Map.of();
-        for (int i : f.ids("ids")) if (at.containsKey(i)) chosen.add(at.get(i));
-        if (action.equals("piece-add")) {
-            if (all.size() >= MOST) throw new BadInput("more than " + MOST + " set pieces are not kept");
-            Piece.Kind kind = Piece.Kind.valueOf(f.choice(
-                    "kind",
-                    "FLOOR",
-                    java.util.Arrays.stream(Piece.Kind.values()).map(Enum::name).toArray(String[]::new)));
-            int id = all.stream().mapToInt(Piece::id).max().orElse(0) + 1;
-            if (kind == Piece.Kind.POLYGON && chosen.size() < 3)
-                throw new BadInput("an outline goes through three chosen points or more, one after the other");
-            SetRecipe.Catcher c = s.set().catcher();
-            if (kind == Piece.Kind.MODEL && media.shelf("model").isEmpty())
-                throw new BadInput("there is no model on the shelf; bring one in on the Blocking stage");
-            boolean wide = kind == Piece.Kind.TERRAIN;
-            Piece p = new Piece(
-                    id,
-                    kind.name().toLowerCase(Locale.ROOT) + " " + id,
-                    kind,
-                    c.x(),
-                    0,
-                    c.z(),
-                    0,
-                    wide ? c.width() : 1,
-                    wide ? 0 : 1,
-                    wide ? c.depth() : 1,
-                    kind == Piece.Kind.STAIRS ? 4 : 0,
-                    List.of(),
-                    List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE),
-                    0.3,
-                    0.5,
-                    kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "",
-                    0,
-                    0,
-                    List.of());
-            all.add(chosen.isEmpty() || wide ? p : PieceFit.around(p, chosen));
-            return new Change(s.with(s.set().withPieces(all)), p.name() + " built");
-        }
-        int id = f.whole("id", "the piece", 0, 0, 1_000_000);
-        for (int i = 0; i < all.size(); i++) {
-            Piece p = all.get(i);
-            if (p.id() != id) continue;
-            if (action.equals("piece-delete")) {
-                all.remove(i);
-                return new Change(s.with(s.set().withPieces(all)), p.name() + " taken away");
-            }
-            if (action.equals("piece-unkey")) {
-                all.set(i, p.withKeys(List.of()));
-                return new Change(s.with(s.set().withPieces(all)), p.name() + " stands");
-            }
-            if (action.equals("piece-key")) {
-                // As it stands in its fields, in this frame.
-                Piece.Key k = new Piece.Key(
-                        f.whole("frame", "the frame", 0, 0, 10_000_000), p.x(), p.y(), p.z(), p.headingDeg());
-                List<Piece.Key> keys = new ArrayList<>(
-                        p.keys().stream().filter(o -> o.frame() != k.frame()).toList());
-                if (keys.size() >= MOST) throw new BadInput("more than " + MOST + " keys are not kept");
-                keys.add(k);
-                keys.sort(java.util.Comparator.comparingInt(Piece.Key::frame));
-                all.set(i, p.withKeys(keys));
-                return new Change(s.with(s.set().withPieces(all)), p.name() + " keyed in frame " + k.frame());
-            }
-            if (action.equals("piece-settle")) {
-                if (chosen.size() < 2)
-                    throw new BadInput("choose two points or more that lie on the piece's edges first");
-                all.set(i, PieceFit.settle(p, chosen));
-                return new Change(
-                        s.with(s.set().withPieces(all)), p.name() + " settled on " + chosen.size() + " points");
-            }
-            if (action.equals("piece-around")) {
-                if (chosen.isEmpty()) throw new BadInput("choose points that lie on the piece first");
-                all.set(i, PieceFit.around(p, chosen));
-                return new Change(
-                        s.with(s.set().withPieces(all)), p.name() + " laid around " + chosen.size() + " points");
-            }
-            EnumSet<Piece.Role> roles = EnumSet.noneOf(Piece.Role.class);
-            for (Piece.Role r : Piece.Role.values()) if (f.tick(r.name(), p.does(r))) roles.add(r);
-            String name = f.text("name", p.name());
-            all.set(
-                    i,
-                    new Piece(
-                            id,
-                            name.substring(0, Math.min(60, name.length())),
-                            p.kind(),
-                            f.number("x", "x", p.x(), -1e4, 1e4),
-                            f.number("y", "the height of its foot", p.y(), -1e4, 1e4),
-                            f.number("z", "z", p.z(), -1e4, 1e4),
-                            f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600),
-                            f.number("width", "the width", p.width(), 0, 1e4),
-                            f.number("height", "the height", p.height(), 0, 1e4),
-                            f.number("depth", "the depth", p.depth(), 0, 1e4),
-                            f.whole("steps", "the steps", p.steps(), 0, 200),
-                            p.corners(),
-                            List.copyOf(roles),
-                            f.number("roughness", "the roughness", p.roughness(), 0, 1),
-                            f.number("strength", "the strength", p.strength(), 0, 1),
-                            f.has("model") ? model(f.text("model", "")) : p.model(),
-                            follows(s, f, p),
-                            f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn(),
-                            p.keys()));
-            return new Change(
-                    s.with(s.set().withPieces(all)), name + (f.has("x") && f.has("z") ? " moved" : " changed"));
-        }
-        throw new BadInput("that piece is no longer there");
     }
 }

@@ -80,7 +80,10 @@ class SetStage implements Stage {
         return Line.fresh(String.format(Locale.ROOT, "%d yardsticks within %.1f cm", n, 100 * worst));
     }
 
-    /** @param off measured minus solved in metres; not a number while its points are not solved */
+    /**
+     * @param off solved minus measured in metres, as in the table of all that was said; not a number while its points
+     *     are not solved
+     */
     record Stick(int index, SetRecipe.Yardstick yardstick, double off) {
         public boolean lost() {
             return Double.isNaN(off);
@@ -161,7 +164,7 @@ class SetStage implements Stage {
             out.add(new Stick(
                     k,
                     s.set().yardsticks().get(k),
-                    g == null ? Double.NaN : g.residuals().get(k)));
+                    g == null ? Double.NaN : -g.residuals().get(k)));
         return out;
     }
 
