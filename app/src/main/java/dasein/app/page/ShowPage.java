@@ -87,8 +87,14 @@ class ShowPage {
                     .orElse("output");
         }
 
-        public boolean hasPlate() {
-            return sheet.first() != null;
+        // Addresses are put together here: a template's links are looked up among the static files, each of them.
+        public String href() {
+            return "/shots/" + row.id() + "/" + next();
+        }
+
+        /** Null without a plate. */
+        public String thumb() {
+            return sheet.first() == null ? null : "/shots/" + row.id() + "/plate/" + sheet.first() + ".jpg?by=2";
         }
 
         public long doneStages() {
