@@ -86,14 +86,14 @@ public class BlockingEdits {
         // What is newly said must work: a tie in a ring or to something unsolved is refused with its sentence.
         if (action.equals("tie")) {
             Blocking b = scenes.blocking(out);
-            if (b != null) b.foot(id, frame(f));
+            if (b != null) b.foot(id, f.frame());
         }
         return new Change(out, e.said());
     }
 
     private Edited<Performer> edit(Shot s, Performer p, String action, Form f) {
         if (KeyEdits.knows(action))
-            return KeyEdits.apply(p, action, f, frame(f), () -> now(s, p, KeyEdits.channel(p, f), frame(f)));
+            return KeyEdits.apply(p, action, f, f.frame(), () -> now(s, p, KeyEdits.channel(p, f), f.frame()));
         return switch (action.contains("-") ? action.substring(0, action.indexOf('-')) : action) {
             case "swap" -> swap(p, f);
             case "move" -> places.move(s, p, f);
@@ -119,10 +119,6 @@ public class BlockingEdits {
         if (c.keys().isEmpty() && channel.equals("clip"))
             return scenes.blocking(s).at(p.id(), frame).seconds();
         return new Curve(c.keys(), List.of()).at(frame, p.rest(channel), rate);
-    }
-
-    static int frame(Form f) {
-        return f.whole("frame", "the frame", 1, 0, 10_000_000);
     }
 
     private static String name(List<Performer> all, String wanted) {
@@ -222,7 +218,7 @@ public class BlockingEdits {
     }
 
     private Edited<Performer> set(Performer p, Form f) {
-        int frame = frame(f);
+        int frame = f.frame();
         Performer q = p;
         for (String c : List.of("x", "y", "z")) if (f.has(c)) q = q.set(c, f.number(c, c, 0, -1e4, 1e4), frame);
         for (String c : List.of("heading", "pitch", "roll"))

@@ -28,7 +28,7 @@ class ClipEdits {
         Model m = scenes.model(p);
         if (action.equals("clip-add")) {
             if (m.clips().isEmpty()) throw new BadInput("its model has no clips");
-            int at = all.isEmpty() ? 0 : BlockingEdits.frame(f);
+            int at = all.isEmpty() ? 0 : f.frame();
             String name = f.text("clip", m.clips().get(0).name());
             if (m.clip(name) == null) throw new BadInput("its model has no clip " + name);
             all.add(new ClipUse(name, at, 0, 0, 0, 1, ClipUse.Repeat.LOOP, all.isEmpty() ? 0 : 8));
@@ -113,7 +113,7 @@ class ClipEdits {
         if (!n.channel().equals(t.channel()))
             q = q.with(t.channel(), Curve.NONE).with(n.channel(), p.curve(t.channel()));
         if (f.has("deg"))
-            q = q.set(n.channel(), f.number("deg", "the turn", t.deg(), -360_000, 360_000), BlockingEdits.frame(f));
+            q = q.set(n.channel(), f.number("deg", "the turn", t.deg(), -360_000, 360_000), f.frame());
         return new Edited<>(q, t.node() + " turned");
     }
 }

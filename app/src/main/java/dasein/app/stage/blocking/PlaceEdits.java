@@ -38,7 +38,7 @@ class PlaceEdits {
 
     /** To a place on the ground in this frame: a route goes along as a whole, a tied one keeps its tie. */
     Edited<Performer> move(Shot s, Performer p, Form f) {
-        int frame = BlockingEdits.frame(f);
+        int frame = f.frame();
         Vec3 now = blocking(s).foot(p.id(), frame);
         return to(
                 s,
@@ -86,12 +86,12 @@ class PlaceEdits {
                         .findFirst()
                         .orElse(results.places(s, scenes::model).get(ids.get(0)));
         if (at == null) throw new BadInput("point " + ids.get(0) + " is not solved");
-        return to(s, p, BlockingEdits.frame(f), at, !p.onGround(), p.name() + " on point " + ids.get(0));
+        return to(s, p, f.frame(), at, !p.onGround(), p.name() + " on point " + ids.get(0));
     }
 
     /** To another performer's place and heading, without being tied to it. */
     Edited<Performer> match(Shot s, Performer p, Form f) {
-        int other = f.whole("other", "the other performer", 0, 0, 1_000_000), frame = BlockingEdits.frame(f);
+        int other = f.whole("other", "the other performer", 0, 0, 1_000_000), frame = f.frame();
         Performer o = s.performers().stream()
                 .filter(q -> q.id() == other && q.id() != p.id())
                 .findFirst()

@@ -96,7 +96,7 @@ class WayEdits {
     /** What it goes along with; it stays where it is in this frame. */
     Edited<Performer> tie(Shot s, Performer p, Form f) {
         String to = f.text("to", "");
-        int frame = BlockingEdits.frame(f);
+        int frame = f.frame();
         Blocking b = places.blocking(s);
         Vec3 now = b.foot(p.id(), frame);
         double[] m = b.at(p.id(), frame).toSet();
