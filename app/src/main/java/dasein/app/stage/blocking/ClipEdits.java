@@ -112,8 +112,7 @@ class ClipEdits {
         Performer q = p.withParts(all);
         if (!n.channel().equals(t.channel()))
             q = q.with(t.channel(), Curve.NONE).with(n.channel(), p.curve(t.channel()));
-        if (f.has("deg"))
-            q = q.set(n.channel(), f.number("deg", "the turn", t.deg(), -360_000, 360_000), f.frame());
+        if (f.has("deg")) q = q.set(n.channel(), f.number("deg", "the turn", t.deg(), -360_000, 360_000), f.frame());
         return new Edited<>(q, t.node() + " turned");
     }
 }
