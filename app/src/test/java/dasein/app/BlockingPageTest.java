@@ -9,14 +9,9 @@ import dasein.app.store.MediaStore;
 import dasein.app.store.ModelShelf;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
-import dasein.app.store.Shots;
-import dasein.app.task.Tasks;
 import dasein.core.Progress;
-import dasein.core.lens.Lens;
-import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.file.ModelFile;
-import dasein.core.plate.Rate;
 import dasein.core.render.Passes;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
@@ -24,13 +19,11 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
 import dasein.core.solve.SolvedCamera;
-import dasein.core.solve.file.CameraFile;
 import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import javax.imageio.ImageIO;
@@ -39,8 +32,6 @@ import org.openqa.selenium.By;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.interactions.Actions;
 import org.springframework.beans.factory.annotation.Autowired;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -48,13 +39,8 @@ import tools.jackson.databind.JsonNode;
  * and the preview beside the renderer.
  */
 class BlockingPageTest extends BrowserTest {
-    private static final Path folder = temporary();
-
     @Autowired
     private Scenes scenes;
-
-    @Autowired
-    private Shots shots;
 
     @Autowired
     private Results results;
@@ -68,35 +54,9 @@ class BlockingPageTest extends BrowserTest {
     @Autowired
     private ModelShelf shelf;
 
-    @Autowired
-    private Tasks tasks;
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("blocking_page_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-    }
-
     /** A shot whose camera is known, so that nothing need be solved. */
-    private void shot() throws Exception {
-        List<SolvedCamera.Frame> frames = new ArrayList<>();
-        for (int f = 1; f <= 24; f++)
-            frames.add(new SolvedCamera.Frame(
-                    f, Pose.lookAt(new Vec3(-0.6 + 0.05 * f, 1.6, 5), new Vec3(0, 1.1, 0), Vec3.Y), 1080, 0.3, 60));
-        SolvedCamera c = new SolvedCamera(
-                        960,
-                        540,
-                        new Rate(24, 1),
-                        "moving",
-                        0.3,
-                        9,
-                        new Lens(1080, 480, 270, -0.08, 0),
-                        frames,
-                        List.of())
-                .asMeasured();
-        Path file = folder.resolve("known.json");
-        CameraFile.write(file, c);
+    private void makeShot() throws Exception {
+        Path file = TestDemo.camera(folder.resolve("known.json"), 24);
         Media plate, camera;
         try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4"));
                 InputStream k = Files.newInputStream(file)) {
@@ -108,20 +68,16 @@ class BlockingPageTest extends BrowserTest {
                 shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
             }
         }
-        long id = shots.create(
+        shot = shots.create(
                 "Low Water",
-                "LW_B",
+                "BlockingPageTest",
                 ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash()
                         + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
-        tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
+        tasks.start(shot, shots.head(shot).revision().id(), "camera", "Camera", "");
     }
 
     private JsonNode blocking() {
-        try {
-            return new Client(port).json("/shots/1/blocking.json");
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
-        }
+        return json("blocking.json");
     }
 
     private void set(String css, String value) {
@@ -154,8 +110,8 @@ class BlockingPageTest extends BrowserTest {
 
     @Test
     void blockedByHand() throws Exception {
-        shot();
-        browser.get("http://127.0.0.1:" + port + "/shots/1/blocking");
+        makeShot();
+        browser.get(address("/shots/" + shot + "/blocking"));
         await("the camera is there", () -> state("camera").equals("fresh"));
 
         // A model of several files, in centimetres as it seems.
@@ -189,7 +145,7 @@ class BlockingPageTest extends BrowserTest {
                                 .isEmpty());
         settled();
         // Dragged at its feet in the picture.
-        Shot s = shots.head(1).shot();
+        Shot s = shots.head(shot).shot();
         SolvedCamera c = results.cameraInSet(s);
         double[] foot = c.lens(1)
                 .project(c.pose(1)
@@ -316,7 +272,7 @@ class BlockingPageTest extends BrowserTest {
                 + frame + "); done(document.getElementById('solid').toDataURL('image/png')); }))");
         BufferedImage seen =
                 ImageIO.read(new ByteArrayInputStream(Base64.getDecoder().decode(url.substring(url.indexOf(',') + 1))));
-        Shot s = shots.head(1).shot();
+        Shot s = shots.head(shot).shot();
         PassesRecipe p = s.passes();
         ShotScene scene =
                 scenes.of(s.with(new PassesRecipe(1, p.minSamples(), p.maxSamples(), p.noise(), 0, 0, false, false)));

@@ -1,5 +1,9 @@
 package dasein.app;
 
+import dasein.app.store.Shots;
+import dasein.app.task.Task;
+import dasein.app.task.TaskMapper;
+import dasein.app.task.Tasks;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -11,6 +15,7 @@ import java.util.function.BooleanSupplier;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
 import org.openqa.selenium.ElementNotInteractableException;
 import org.openqa.selenium.JavascriptExecutor;
@@ -22,20 +27,55 @@ import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.WebDriverWait;
+import org.springframework.beans.factory.annotation.Autowired;
 import org.springframework.boot.test.context.SpringBootTest;
 import org.springframework.boot.test.web.server.LocalServerPort;
+import org.springframework.test.context.DynamicPropertyRegistry;
+import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 
-/** The application with a browser in front of it. */
+/**
+ * The application with a browser in front of it. All such tests share both, and the demo's solved tracks and camera;
+ * each class has a shot of its own.
+ */
 @SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 abstract class BrowserTest {
+    /** Of the whole run: the context that writes into it outlives each class. */
+    private static final Path SHARED = temporary();
+
+    private static final long DEMO = 1;
+
+    private static ChromeDriver shared;
+
     @LocalServerPort
     int port;
 
-    ChromeDriver browser;
+    @Autowired
+    Shots shots;
 
-    static Path temporary() {
+    @Autowired
+    Tasks tasks;
+
+    @Autowired
+    TaskMapper taskRows;
+
+    @TempDir
+    Path folder;
+
+    ChromeDriver browser;
+    /** The shot of this class. */
+    long shot;
+
+    @DynamicPropertySource
+    static void place(DynamicPropertyRegistry r) {
+        String url = TestDatabase.make("browser_test"), demo = TestDemo.make(24).toString();
+        r.add("spring.datasource.url", () -> url);
+        r.add("dasein.media", () -> SHARED.resolve("media").toString());
+        r.add("dasein.demo", () -> demo);
+    }
+
+    private static Path temporary() {
         try {
             return Files.createTempDirectory("dasein-browser");
         } catch (IOException e) {
@@ -45,6 +85,18 @@ abstract class BrowserTest {
 
     @BeforeAll
     void open() {
+        if (shared == null) shared = start();
+        browser = shared;
+    }
+
+    /** Nothing of this class goes on when the next begins. */
+    @AfterAll
+    void leave() {
+        for (Task t : taskRows.open(shot)) tasks.cancel(t.id());
+        browser.get("about:blank");
+    }
+
+    private static ChromeDriver start() {
         ChromeOptions o = new ChromeOptions();
         o.setBinary("/usr/bin/chromium");
         o.addArguments(
@@ -61,7 +113,7 @@ abstract class BrowserTest {
                 "--hide-scrollbars",
                 "--window-size=1280,800",
                 "--user-data-dir=" + temporary());
-        browser = new ChromeDriver(
+        ChromeDriver browser = new ChromeDriver(
                 new ChromeDriverService.Builder()
                         .usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile())
                         .build(),
@@ -69,11 +121,8 @@ abstract class BrowserTest {
         browser.executeCdpCommand(
                 "Emulation.setDeviceMetricsOverride",
                 Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
-    }
-
-    @AfterAll
-    void close() {
-        browser.quit();
+        Runtime.getRuntime().addShutdownHook(new Thread(browser::quit));
+        return browser;
     }
 
     void await(String what, BooleanSupplier there) {
@@ -137,31 +186,34 @@ abstract class BrowserTest {
         return ((JavascriptExecutor) browser).executeScript(code);
     }
 
-    /** Opens the demo's shot at a stage; what the demo started by itself is ended, so that it is not waited for. */
-    void openDemo(String at) {
-        browser.get("http://127.0.0.1:" + port + "/");
-        await("the demo is loaded", () -> {
-            if (!browser.findElements(By.cssSelector(".card-shot")).isEmpty()) return true;
-            browser.navigate().refresh();
-            return false;
-        });
-        browser.findElement(By.cssSelector(".card-shot")).click();
+    /** Opens a shot of this class's own, made like the demo's, at a stage; the demo's own work is waited for. */
+    void openDemo(String at) throws Exception {
+        Await.until("the demo is solved", () -> taskRows.busy() == 0);
+        shot = shots.create(
+                "Low Water", getClass().getSimpleName(), shots.head(DEMO).shot());
+        browser.get(address("/"));
+        browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"))
+                .click();
         stage(at);
-        await("nothing runs", () -> {
-            for (WebElement cancel : browser.findElements(By.cssSelector("#running button"))) cancel.click();
-            return browser.findElements(By.cssSelector("#running button")).isEmpty();
-        });
     }
 
-    JsonNode data() {
+    String address(String path) {
+        return "http://127.0.0.1:" + port + path;
+    }
+
+    JsonNode json(String name) {
         try {
-            return new Client(port).json("/shots/1/data.json");
+            return new Client(port).json("/shots/" + shot + "/" + name);
         } catch (Exception e) {
             throw new IllegalStateException(e);
         }
     }
 
-    /** A stroke over the picture of the first shot, ends in plate pixels of a picture 1280 wide. */
+    JsonNode data() {
+        return json("data.json");
+    }
+
+    /** A stroke over the picture, ends in plate pixels of a picture 1280 wide. */
     void draw(boolean shift, double x0, double y0, double x1, double y1) {
         WebElement c = browser.findElement(By.id("picture"));
         int w = c.getSize().width, h = c.getSize().height;

@@ -2,28 +2,14 @@ package dasein.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 
 /**
  * The Camera stage: a solve with its reasons and uncertainty, looked at from outside; the same frame matched by lines;
  * and a camera that goes out and comes in.
  */
 class CameraPageTest extends BrowserTest {
-    private static final Path folder = temporary();
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("camera_page_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-        String demo = TestDemo.make(24).toString();
-        r.add("dasein.demo", () -> demo);
-    }
-
     @Test
     void solvedMatchedAndBroughtIn() throws Exception {
         openDemo("camera");
@@ -58,9 +44,14 @@ class CameraPageTest extends BrowserTest {
 
         // Out as USD text, and in again: its points land on the marks.
         Client client = new Client(port);
-        byte[] usd = client.bytes("/shots/1/take/camera.usda").body();
+        byte[] usd = client.bytes("/shots/" + shot + "/take/camera.usda").body();
         assertThat(new String(usd, java.nio.charset.StandardCharsets.UTF_8)).startsWith("#usda 1.0");
-        assertThat(client.upload("/shots/1/camera/upload", "file", "back.usda", usd, java.util.Map.of("as", "camera"))
+        assertThat(client.upload(
+                                "/shots/" + shot + "/camera/upload",
+                                "file",
+                                "back.usda",
+                                usd,
+                                java.util.Map.of("as", "camera"))
                         .statusCode())
                 .isEqualTo(302);
         browser.navigate().refresh();

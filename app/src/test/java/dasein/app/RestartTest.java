@@ -3,13 +3,13 @@ package dasein.app;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.File;
+import java.io.IOException;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
 import java.util.HashMap;
 import java.util.Map;
-import java.util.function.BooleanSupplier;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -31,7 +31,7 @@ class RestartTest {
         if (server != null) server.destroyForcibly();
     }
 
-    private void start(String database, Path demo) throws Exception {
+    private void start(String database) throws Exception {
         try (ServerSocket s = new ServerSocket(0)) {
             port = s.getLocalPort();
         }
@@ -45,7 +45,6 @@ class RestartTest {
                 System.getProperty("java.class.path"),
                 "dasein.app.Dasein",
                 "serve",
-                "--dasein.demo=" + demo,
                 "--server.port=" + port,
                 "--spring.datasource.url=" + database,
                 "--dasein.media=" + folder.resolve("media"));
@@ -53,38 +52,37 @@ class RestartTest {
                 .redirectOutput(ProcessBuilder.Redirect.appendTo(new File(folder.toFile(), "log.txt")));
         server = b.start();
         client = new Client(port);
-        await("the server answers", () -> {
+        Await.until("the server answers", () -> {
             try {
                 return client.get("/actuator/health").statusCode() == 200;
-            } catch (Exception e) {
+            } catch (IOException e) {
                 return false;
             }
         });
     }
 
-    private static void await(String what, BooleanSupplier there) throws InterruptedException {
-        long end = System.nanoTime() + 180_000_000_000L;
-        while (!there.getAsBoolean()) {
-            assertThat(System.nanoTime()).as(what).isLessThan(end);
-            Thread.sleep(200);
-        }
+    private JsonNode data() throws Exception {
+        return client.json("/shots/1/data.json");
     }
 
-    private JsonNode data() {
-        try {
-            return client.json("/shots/1/data.json");
-        } catch (Exception e) {
-            return new tools.jackson.databind.json.JsonMapper().createObjectNode();
-        }
+    private void send(String path, String field, Path file, Map<String, String> fields) throws Exception {
+        assertThat(client.upload(path, field, file.getFileName().toString(), Files.readAllBytes(file), fields)
+                        .statusCode())
+                .isEqualTo(302);
     }
 
     @Test
     void aKilledRenderGoesOnAndFinishedFramesAreKept() throws Exception {
         String database = TestDatabase.make("restart_test");
-        Path demo = TestDemo.make(20);
-        start(database, demo);
-        await("the demo is loaded", () -> data().has("plate"));
-        await("solved", () -> data().has("camera"));
+        start(database);
+        send("/shots", "plate", Path.of("demo/LW_040.mp4"), Map.of("show", "Low Water", "name", "LW_R"));
+        send(
+                "/shots/1/camera/upload",
+                "file",
+                TestDemo.camera(folder.resolve("known.json"), 36),
+                Map.of("as", "camera"));
+        send("/shots/1/blocking/upload", "file", Path.of("demo/models/crate.glb"), Map.of());
+        Await.until("the camera is read", () -> data().has("camera"));
         String model = client.get("/shots/1/blocking")
                 .body()
                 .replaceAll("(?s).*name=\"model\"\\s+value=\"([0-9a-f]{64})\".*", "$1");
@@ -95,29 +93,25 @@ class RestartTest {
                         .statusCode())
                 .isEqualTo(200);
         assertThat(client.post("/shots/1/passes/start", Map.of()).statusCode()).isEqualTo(200);
-        await("some frames are finished", () -> data().path("rendered").size() >= 3);
+        Await.until("some frames are finished", () -> data().path("rendered").size() >= 3);
         server.destroyForcibly().waitFor();
         Map<Path, FileTime> finished = new HashMap<>();
         try (var list = Files.list(folder.resolve("media/out/passes"))) {
             for (Path p : list.filter(f -> !f.getFileName().toString().startsWith("."))
                     .toList()) finished.put(p, Files.getLastModifiedTime(p));
         }
-        assertThat(finished.size()).isBetween(3, 19);
-        start(database, demo);
-        await("the rest is rendered", () -> data().path("rendered").size() == 20);
+        assertThat(finished.size()).isBetween(3, 35);
+        start(database);
+        Await.until("the rest is rendered", () -> data().path("rendered").size() == 36);
         for (var e : finished.entrySet()) {
             // At most the frame that was being stored at the moment of the kill may be done again.
             if (!Files.getLastModifiedTime(e.getKey()).equals(e.getValue())) finished.put(e.getKey(), null);
         }
         assertThat(finished.values().stream().filter(java.util.Objects::isNull).count())
                 .isLessThanOrEqualTo(2);
-        await("the task is done", () -> {
-            try {
-                return client.get("/tasks").body().contains(">done<")
-                        && !client.get("/tasks").body().contains(">running<");
-            } catch (Exception e) {
-                return false;
-            }
+        Await.until("the task is done", () -> {
+            String page = client.get("/tasks").body();
+            return page.contains(">done<") && !page.contains(">running<");
         });
     }
 }

@@ -2,11 +2,8 @@ package dasein.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -14,17 +11,6 @@ import tools.jackson.databind.JsonNode;
  * were never tracked, what each does, and all of it undone.
  */
 class SetPageTest extends BrowserTest {
-    private static final Path folder = temporary();
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("set_page_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-        String demo = TestDemo.make(24).toString();
-        r.add("dasein.demo", () -> demo);
-    }
-
     private void build(String kind, int count) {
         js("document.querySelector('select[name=kind]').value = '" + kind + "'");
         browser.findElement(By.xpath("//button[text()='Build']")).click();
@@ -41,7 +27,7 @@ class SetPageTest extends BrowserTest {
     void aFloorAWallAndABoxAreBuiltByHand() throws Exception {
         openDemo("camera");
         startAndAwait("the camera is solved", () -> state("camera").equals("fresh"));
-        browser.get("http://127.0.0.1:" + port + "/shots/1/set");
+        browser.get(address("/shots/" + shot + "/set"));
         await(
                 "the points are there",
                 () -> data().path("points").size() > 20

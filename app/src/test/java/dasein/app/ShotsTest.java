@@ -64,8 +64,8 @@ class ShotsTest {
 
     /** Work that a test left behind writes into the folder, which is deleted in the end. */
     @AfterEach
-    void untilNothingRuns() throws InterruptedException {
-        for (int i = 0; i < 300 && tasks.busy() > 0; i++) Thread.sleep(100);
+    void untilNothingRuns() throws Exception {
+        Await.until("nothing runs", () -> tasks.busy() == 0);
     }
 
     @BeforeEach
@@ -280,11 +280,9 @@ class ShotsTest {
         assertThat(client.post("/shots/" + id + "/plate/start", Map.of("action", "bring", "name", "take 7"))
                         .statusCode())
                 .isEqualTo(200);
-        long end = System.nanoTime() + 30_000_000_000L;
-        while (!client.get("/shots/" + id + "/plate").body().contains("4 frames, nobody said how many a second")) {
-            assertThat(System.nanoTime()).as("brought in").isLessThan(end);
-            Thread.sleep(200);
-        }
+        Await.until(
+                "brought in",
+                () -> client.get("/shots/" + id + "/plate").body().contains("4 frames, nobody said how many a second"));
         assertThat(client.json("/shots/" + id + "/data.json")
                         .path("plate")
                         .path("first")
@@ -324,13 +322,10 @@ class ShotsTest {
             client.post("/shots/" + shot + "/plate/edit", Map.of("rate", "24"));
             client.post("/shots/" + shot + "/camera/start", Map.of());
         }
-        long end = System.nanoTime() + 60_000_000_000L;
-        while (true) {
-            String page = client.get("/shots/" + shot + "/camera").body();
-            if (page.contains("class=\"failed\"")) return page;
-            assertThat(System.nanoTime()).as("the task fails in the end").isLessThan(end);
-            Thread.sleep(200);
-        }
+        Await.until(
+                "the task fails in the end",
+                () -> client.get("/shots/" + shot + "/camera").body().contains("class=\"failed\""));
+        return client.get("/shots/" + shot + "/camera").body();
     }
 
     @Test

@@ -3,7 +3,6 @@ package dasein.app;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -11,31 +10,10 @@ import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.interactions.Actions;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 
 /** Marks by hand, corrections, masks and clean-up, with the mouse in the picture. */
 class TracksPageTest extends BrowserTest {
-    private static final Path folder = temporary();
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("tracks_page_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-        String demo = TestDemo.make(24).toString();
-        r.add("dasein.demo", () -> demo);
-    }
-
-    private JsonNode json(String path) {
-        try {
-            return new Client(port).json(path);
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
     /** From a place in the plate to one on the page, by the way the picture is fitted into its frame. */
     private int[] onPage(double x, double y) {
         WebElement c = browser.findElement(By.id("picture"));
@@ -55,7 +33,7 @@ class TracksPageTest extends BrowserTest {
     }
 
     private double[] handTrack(int frame) {
-        for (JsonNode t : json("/shots/1/tracks.json")) {
+        for (JsonNode t : json("tracks.json")) {
             int i = 2 + 2 * (frame - t.get(1).asInt());
             if (t.get(0).asInt() >= 1_000_000
                     && i >= 2
@@ -76,7 +54,7 @@ class TracksPageTest extends BrowserTest {
     }
 
     @Test
-    void marksMasksAndCleanUp() {
+    void marksMasksAndCleanUp() throws Exception {
         openDemo("tracks");
         await("the picture is there", () -> (Boolean) js("const d = "
                 + "document.getElementById('picture').getContext('2d').getImageData(300, 300, 20, 20).data; "
@@ -86,7 +64,7 @@ class TracksPageTest extends BrowserTest {
         double w = data().path("plate").path("width").asDouble(),
                 h = data().path("plate").path("height").asDouble();
         JsonNode known = null;
-        for (JsonNode t : json("/shots/1/tracks.json"))
+        for (JsonNode t : json("tracks.json"))
             if (t.get(1).asInt() == 1
                     && t.size() == 2 + 2 * 24
                     && well(t, w, h)
@@ -191,7 +169,7 @@ class TracksPageTest extends BrowserTest {
         await("the mask is kept", () -> data().path("masks").size() == 1);
         startAndAwait("tracked anew", () -> state("tracks").equals("fresh"));
         List<String> under = new ArrayList<>();
-        for (JsonNode t : json("/shots/1/tracks.json")) {
+        for (JsonNode t : json("tracks.json")) {
             if (t.get(0).asInt() >= 1_000_000) continue;
             for (int i = 2; i < t.size(); i += 2)
                 if (!t.get(i).isNull()

@@ -11,22 +11,9 @@ import org.openqa.selenium.By;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 
 /** One person takes the demo plate from footage to a finished movie in the browser. */
 class WholeWayTest extends BrowserTest {
-    private static final Path folder = temporary();
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("way_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-        String demo = TestDemo.make(24).toString();
-        r.add("dasein.demo", () -> demo);
-    }
-
     /** Two frames only; the bench may be exchanged by an edit that is still on its way. */
     private void typeRangeEnd() {
         // Let the edits before this one come back.

@@ -2,6 +2,7 @@ package dasein.app.page;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dasein.app.Await;
 import dasein.app.Client;
 import dasein.app.Frames;
 import dasein.app.Server;
@@ -318,11 +319,9 @@ class StagesTest {
         assertThat(client.post("/shots/" + id + "/plate/again?task=" + task, Map.of())
                         .statusCode())
                 .isEqualTo(200);
-        long end = System.nanoTime() + 60_000_000_000L;
-        while (client.get("/shots/" + id + "/plate").body().contains("the disk is full")) {
-            assertThat(System.nanoTime()).as("looked over").isLessThan(end);
-            Thread.sleep(100);
-        }
+        Await.until(
+                "looked over",
+                () -> !client.get("/shots/" + id + "/plate").body().contains("the disk is full"));
         // Of another shot it is refused.
         long other = shot(KINDS.get(5), "empty");
         assertThat(client.post("/shots/" + other + "/plate/again?task=" + task, Map.of())

@@ -3,6 +3,7 @@ package dasein.app.task;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dasein.app.Await;
 import dasein.app.Server;
 import dasein.app.TestDatabase;
 import dasein.app.store.Shots;
@@ -21,7 +22,6 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
-import java.util.function.BooleanSupplier;
 import java.util.stream.IntStream;
 import javax.sql.DataSource;
 import org.junit.jupiter.api.Test;
@@ -117,14 +117,6 @@ class TasksTest {
         return shots.head(shot).revision().id();
     }
 
-    private static void await(BooleanSupplier there) throws InterruptedException {
-        long end = System.nanoTime() + 60_000_000_000L;
-        while (!there.getAsBoolean()) {
-            assertThat(System.nanoTime()).isLessThan(end);
-            Thread.sleep(20);
-        }
-    }
-
     private boolean in(long task, String state) {
         return rows.find(task).state().equals(state);
     }
@@ -155,11 +147,11 @@ class TasksTest {
         assertThat(begun).isEqualTo(1);
         assertThat(rows.openOf(shot, "idle")).hasSize(1);
         work.hold.countDown();
-        await(() -> rows.openOf(shot, "idle").isEmpty());
+        Await.until("it ends", () -> rows.openOf(shot, "idle").isEmpty());
         // Another shot, and the same one afterwards, may.
         assertThat(tasks.start(shot, head(shot), "idle", "Solve", "")).isNotNull();
         all.shutdown();
-        await(() -> rows.openOf(shot, "idle").isEmpty());
+        Await.until("it ends", () -> rows.openOf(shot, "idle").isEmpty());
     }
 
     @Test
@@ -168,9 +160,11 @@ class TasksTest {
         work.hold = new CountDownLatch(1);
         work.stopped = false;
         Task t = tasks.start(shot, head(shot), "idle", "Solve", "");
-        await(() -> in(t.id(), "running") && rows.find(t.id()).done() > 0);
+        Await.until(
+                "the task is there",
+                () -> in(t.id(), "running") && rows.find(t.id()).done() > 0);
         assertThat(tasks.cancel(t.id())).isTrue();
-        await(() -> work.stopped);
+        Await.until("the work stopped", () -> work.stopped);
         assertThat(rows.find(t.id()).state()).isEqualTo("cancelled");
         assertThat(tasks.cancel(t.id())).as("a second time").isFalse();
         work.hold.countDown();
@@ -181,12 +175,12 @@ class TasksTest {
         long shot = shot();
         work.hold = new CountDownLatch(0);
         Task t = tasks.start(shot, head(shot), "idle", "Solve", "fail");
-        await(() -> in(t.id(), "failed"));
+        Await.until("it failed", () -> in(t.id(), "failed"));
         assertThat(rows.find(t.id()).note()).isEqualTo("there are only 3 frames");
         int before = work.runs.get();
         tasks.again(rows.find(t.id()), head(shot));
-        await(() -> work.runs.get() > before);
-        await(() -> rows.openOf(shot, "idle").isEmpty());
+        Await.until("it runs again", () -> work.runs.get() > before);
+        Await.until("it ends", () -> rows.openOf(shot, "idle").isEmpty());
     }
 
     /** Two workers on one database: every frame is done once, in whoever's hands. */
@@ -203,9 +197,9 @@ class TasksTest {
             List<Integer> frames = IntStream.rangeClosed(1, 40).boxed().toList();
             Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", frames);
             // Both have something in hand before either goes on.
-            await(() -> work.held.get() > 0 && elsewhere.held.get() > 0);
+            Await.until("both work", () -> work.held.get() > 0 && elsewhere.held.get() > 0);
             work.hold.countDown();
-            await(() -> in(t.id(), "done"));
+            Await.until("it is done", () -> in(t.id(), "done"));
             List<Integer> all = new ArrayList<>(work.frames);
             all.addAll(elsewhere.frames);
             Collections.sort(all);
