@@ -167,7 +167,7 @@ class LowWaterTest {
     @Test
     void theCompIsLikeTheFrameInWhichTheStriderReallyStood() throws Exception {
         int frame = Integer.getInteger("truthFrame", 48);
-        Difference d = compare(frame, 32);
+        Difference d = compare(frame, 16);
         System.out.printf(
                 "comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its "
                         + "shadow, %.2f on ground without CG; grain alone would give %.2f and %.2f%n",

@@ -181,7 +181,7 @@ class OtherKindsTest {
 
     @Test
     void aSolveGoesOnFromWhereItStands() {
-        KnownShot shot = new KnownShot(150, 1100, 0.3, 0.1, 0.8, 5);
+        KnownShot shot = new KnownShot(110, 800, 0.3, 0.1, 0.8, 5);
         SolveSettings u = SolveSettings.UNKNOWN;
         long t0 = System.nanoTime();
         SolvedCamera s = CameraSolver.solve(shot.tracks, shot.width, shot.height, RATE, u, Progress.NONE);
@@ -189,9 +189,9 @@ class OtherKindsTest {
         List<Track> less = shot.tracks.subList(5, shot.tracks.size());
         SolvedCamera again = CameraSolver.again(s, less, u, Progress.NONE);
         long t2 = System.nanoTime();
-        double alive = shot.tracks.stream().mapToInt(Track::length).sum() / 150.0;
+        double alive = shot.tracks.stream().mapToInt(Track::length).sum() / 110.0;
         System.out.printf(
-                "150 frames, %.0f marks a frame: solved in %.1f s, again without five tracks in %.1f s%n",
+                "110 frames, %.0f marks a frame: solved in %.1f s, again without five tracks in %.1f s%n",
                 alive, (t1 - t0) / 1e9, (t2 - t1) / 1e9);
         assertThat(shot.compare(again).pathPart()).isLessThan(0.005);
         assertThat(again.lens().focalPx()).isCloseTo(s.lens().focalPx(), within(0.5));
@@ -282,8 +282,8 @@ class OtherKindsTest {
         int inside = 0, n = 10;
         for (int seed = 0; seed < n; seed++) {
             KnownShot shot = new KnownShot(
-                    48,
-                    110,
+                    36,
+                    90,
                     0.5,
                     0,
                     seed,

@@ -15,7 +15,9 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
+import java.util.concurrent.ConcurrentHashMap;
 import org.bytedeco.javacpp.indexer.FloatIndexer;
 import org.bytedeco.javacpp.indexer.UByteIndexer;
 import org.bytedeco.opencv.global.opencv_video;
@@ -44,7 +46,10 @@ class AutoTrackerTest {
     }
 
     /** Smooth random texture: a sum of waves of many directions and lengths. */
-    static Image frame(int f, double gain, double noise) {
+    private static final Map<Integer, double[]> PATTERNS = new ConcurrentHashMap<>();
+
+    /** The pattern as frame f sees it, of sixty waves; many tests look at the same. */
+    private static double[] pattern(int f) {
         Random r = new Random(11);
         int waves = 60;
         double[] kx = new double[waves], ky = new double[waves], ph = new double[waves], amp = new double[waves];
@@ -55,16 +60,25 @@ class AutoTrackerTest {
             ph[i] = 7 * r.nextDouble();
             amp[i] = 0.02;
         }
-        Image im = new Image(W, H, 3);
-        Random grain = new Random(100 + f);
+        double[] out = new double[W * H];
         for (int y = 0; y < H; y++) {
             for (int x = 0; x < W; x++) {
                 double[] t = map(x + 0.5, y + 0.5, f);
                 double v = 0.3;
                 for (int i = 0; i < waves; i++) v += amp[i] * Math.sin(kx[i] * t[0] + ky[i] * t[1] + ph[i]);
-                float g = (float) Math.max(0, Math.min(1, v * gain + noise * grain.nextGaussian()));
-                for (int c = 0; c < 3; c++) im.planes[c][y * W + x] = g;
+                out[y * W + x] = v;
             }
+        }
+        return out;
+    }
+
+    static Image frame(int f, double gain, double noise) {
+        double[] v = PATTERNS.computeIfAbsent(f, AutoTrackerTest::pattern);
+        Image im = new Image(W, H, 3);
+        Random grain = new Random(100 + f);
+        for (int i = 0; i < v.length; i++) {
+            float g = (float) Math.max(0, Math.min(1, v[i] * gain + noise * grain.nextGaussian()));
+            for (float[] p : im.planes) p[i] = g;
         }
         return im;
     }
