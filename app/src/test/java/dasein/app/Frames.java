@@ -13,11 +13,16 @@ public final class Frames {
 
     /** A zip of numbered PNG frames, each of other noise. */
     public static byte[] zip(int count, int width, int height) throws Exception {
+        return zip(count, width, height, 0);
+    }
+
+    /** @param take another one gives other frames */
+    public static byte[] zip(int count, int width, int height, int take) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         try (ZipOutputStream z = new ZipOutputStream(out)) {
             for (int f = 1; f <= count; f++) {
                 z.putNextEntry(new ZipEntry(String.format("take.%04d.png", f)));
-                z.write(png(width, height, f));
+                z.write(png(width, height, 1000 * take + f));
                 z.closeEntry();
             }
         }

@@ -354,7 +354,7 @@ class HeadlessTest {
         assertThat(run("render", "--scene", folder.resolve("gone.json").toString(), "--frames", "1", "--out", "x"))
                 .isEqualTo(2);
         assertThat(said()).contains("lost.glb");
-        dasein.core.render.Passes other = new dasein.core.render.Passes(100, 100);
+        dasein.core.render.pass.Passes other = new dasein.core.render.pass.Passes(100, 100);
         other.write(folder.resolve("odd/0001.exr"));
         assertThat(run(
                         "comp",

@@ -76,14 +76,14 @@ class RestartTest {
         String database = TestDatabase.make("restart_test");
         start(database);
         send("/shots", "plate", Path.of("demo/LW_040.mp4"), Map.of("show", "Low Water", "name", "LW_R"));
+        assertThat(client.post("/shots/1/plate/edit", Map.of("last", "20")).statusCode())
+                .isEqualTo(200);
         send(
                 "/shots/1/camera/upload",
                 "file",
                 TestDemo.camera(folder.resolve("known.json"), 36),
                 Map.of("as", "camera"));
         send("/shots/1/blocking/upload", "file", Path.of("demo/models/crate.glb"), Map.of());
-        assertThat(client.post("/shots/1/plate/edit", Map.of("last", "20")).statusCode())
-                .isEqualTo(200);
         Await.until("the camera is read", () -> data().has("camera"));
         String model = client.get("/shots/1/blocking")
                 .body()

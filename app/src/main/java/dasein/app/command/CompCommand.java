@@ -6,7 +6,7 @@ import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.ShotScene;
 import java.io.IOException;
 import java.nio.file.Files;

@@ -8,7 +8,7 @@ import dasein.core.comp.step.Softness;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.presence.Check;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;

@@ -1,8 +1,6 @@
 // Passes: drafts, finished frames, or one pass by itself.
 import { rendered } from '../view/rendered.js';
 
-const SHOWN = ['draft', 'comp', 'beauty', 'alpha', 'shadow', 'bounce', 'reflection', 'ao', 'depth', 'normal', 'motion'];
-
 export const view = {
   toggles: {},
   over: (picture) => picture.pass || 'draft',
@@ -11,7 +9,7 @@ export const view = {
   tools: (picture, look) => {
     const sel = document.createElement('select');
     sel.setAttribute('aria-label', 'what to show');
-    for (const n of SHOWN) sel.add(new Option(n, n));
+    for (const n of ['draft', 'comp', ...picture.s.data.passes]) sel.add(new Option(n, n));
     sel.addEventListener('change', () => {
       picture.pass = sel.value;
       picture.frameChanged();

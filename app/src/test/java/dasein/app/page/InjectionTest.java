@@ -2,12 +2,8 @@ package dasein.app.page;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dasein.app.Client;
 import dasein.app.Frames;
-import dasein.app.Server;
-import dasein.app.TestDatabase;
-import dasein.app.store.MediaStore;
-import dasein.app.store.Shots;
+import dasein.app.ServerTest;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import java.io.ByteArrayInputStream;
@@ -15,12 +11,6 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
-import org.springframework.beans.factory.annotation.Autowired;
-import org.springframework.boot.test.context.SpringBootTest;
-import org.springframework.boot.test.web.server.LocalServerPort;
-import org.springframework.test.context.DynamicPropertyRegistry;
-import org.springframework.test.context.DynamicPropertySource;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -28,29 +18,9 @@ import tools.jackson.databind.node.ObjectNode;
 import tools.jackson.databind.node.StringNode;
 
 /** Whatever a person calls things, it is shown as text and never becomes part of a page. */
-@SpringBootTest(classes = Server.class, webEnvironment = SpringBootTest.WebEnvironment.RANDOM_PORT)
-class InjectionTest {
+class InjectionTest extends ServerTest {
     private static final String EVIL = "<script>x()</script>\"'><img src=x onerror=x()>${7*7}__${7*7}__";
     private static final JsonMapper JSON = new JsonMapper();
-
-    @TempDir
-    static Path folder;
-
-    @DynamicPropertySource
-    static void place(DynamicPropertyRegistry r) {
-        String url = TestDatabase.make("injection_test");
-        r.add("spring.datasource.url", () -> url);
-        r.add("dasein.media", () -> folder.resolve("media").toString());
-    }
-
-    @LocalServerPort
-    int port;
-
-    @Autowired
-    Shots shots;
-
-    @Autowired
-    MediaStore media;
 
     /** Puts the name wherever the document has one that people give. */
     private static int rename(JsonNode n) {
@@ -78,7 +48,6 @@ class InjectionTest {
                 .hash();
         s = s.with(s.plate().withFile(plate).read("", "24", 0, 0));
         long id = shots.create(EVIL.substring(0, 60), EVIL.substring(0, 60), s);
-        Client client = new Client(port);
         int seen = 0;
         for (String path : new String[] {
             "/",

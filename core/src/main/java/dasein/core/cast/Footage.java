@@ -22,7 +22,7 @@ import java.util.Map;
  */
 public final class Footage implements AutoCloseable {
     private static final int KEPT = 6, SIDE = 2048;
-    private static final String STILL = "(?i)[^.].*\\.(png|jpe?g|tiff?|exr)";
+    private static final String STILL = "(?i).+\\.(png|jpe?g|tiff?|exr)";
 
     /** Of a movie; null for pictures. */
     private final Path path;
@@ -63,8 +63,10 @@ public final class Footage implements AutoCloseable {
             return new Footage(path, p, List.of(), (double) p.width() / p.height());
         }
         try (var list = Files.list(path)) {
-            List<Path> files =
-                    list.filter(f -> still(f.getFileName().toString())).sorted().toList();
+            List<Path> files = list.filter(f -> still(f.getFileName().toString())
+                            && !f.getFileName().toString().startsWith("."))
+                    .sorted()
+                    .toList();
             if (files.isEmpty())
                 throw new BadInput(path.getFileName() + " holds no frames a card can show: PNG, JPEG, TIFF or EXR");
             BufferedImage first = picture(files.get(0));

@@ -6,7 +6,7 @@ import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import java.util.List;
 
 /**

@@ -3,7 +3,7 @@ package dasein.core.presence;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.lens.View;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 
 /**
  * One measurement of how the CG sits: it looks at finished frames, one after the other, and then says what it found.

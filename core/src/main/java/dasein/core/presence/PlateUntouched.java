@@ -1,7 +1,7 @@
 package dasein.core.presence;
 
 import dasein.core.image.Image;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 
 /** Counts pixels outside the influence of CG that differ from the plate's by a single bit. There may be none. */
 public final class PlateUntouched implements Check {

@@ -4,7 +4,7 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 
 /**
  * Is the shadow still dark where the catcher ends? Then the eye sees a straight cut. Figure: darkest run of shadow

@@ -4,6 +4,7 @@ import dasein.core.Progress;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.model.Mesh;
+import dasein.core.render.pass.Passes;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;

@@ -1,6 +1,10 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
+import dasein.core.render.pass.Pass;
+import dasein.core.render.pass.PassList;
+import dasein.core.render.pass.Passes;
+import java.util.Arrays;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
@@ -19,7 +23,8 @@ final class Resolve {
         Passes out = new Passes(w, h);
         out.view = job.view();
         float[][] s = film.sum;
-        float[][] albedo = new float[3][n], blocked = new float[3][n];
+        // Of shadow, until the end, what is blocked.
+        float[][] albedo = new float[3][n], blocked = out.shadow;
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
         float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
         float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
@@ -89,10 +94,17 @@ final class Resolve {
         if (job.quality().denoise()) {
             Denoise filter = new Denoise(w, h);
             filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
-            filter.flat(blocked, seen, blockedVar, 4);
-            filter.flat(out.bounce, seen, extraVar, 4);
-            if (mirrors) filter.flat(out.reflection, seen, extraVar, 2);
-            filter.flat(new float[][] {out.ao}, weightAll(n), null, 2);
+            for (Pass p : PassList.ALL_PASSES) {
+                Pass.Smoothing k = p.smoothing();
+                if (k == null || p == PassList.REFLECTION && !mirrors) continue;
+                float[] noise =
+                        switch (k.noise()) {
+                            case SHADOW -> blockedVar;
+                            case ADDED -> extraVar;
+                            case NEIGHBOURS -> null;
+                        };
+                filter.flat(out.of(p), k.over() == Pass.Over.CATCHERS ? seen : everywhere(n), noise, k.levels());
+            }
         }
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
@@ -106,9 +118,9 @@ final class Resolve {
         return out;
     }
 
-    private static float[] weightAll(int n) {
+    private static float[] everywhere(int n) {
         float[] w = new float[n];
-        java.util.Arrays.fill(w, 1);
+        Arrays.fill(w, 1);
         return w;
     }
 

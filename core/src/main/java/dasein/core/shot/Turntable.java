@@ -14,8 +14,8 @@ import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
-import dasein.core.render.Passes;
 import dasein.core.render.Quality;
+import dasein.core.render.pass.Passes;
 import java.awt.image.BufferedImage;
 import java.util.List;
 

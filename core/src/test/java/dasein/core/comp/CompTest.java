@@ -15,7 +15,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.presence.Check;
 import dasein.core.presence.PlateUntouched;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.Random;
 import org.junit.jupiter.api.Test;

@@ -13,7 +13,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.math.Sobol;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import java.util.stream.IntStream;
 
 /**

@@ -8,7 +8,7 @@ import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -11,7 +11,7 @@ import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraFile;
 import dasein.core.solve.file.CameraGltf;

@@ -7,7 +7,7 @@ import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import org.junit.jupiter.api.Test;
 

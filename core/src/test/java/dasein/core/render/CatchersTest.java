@@ -14,6 +14,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.List;
 import org.junit.jupiter.api.Test;

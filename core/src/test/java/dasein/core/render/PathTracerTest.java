@@ -16,6 +16,7 @@ import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.render.pass.Passes;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;

@@ -36,6 +36,7 @@ class WayEdits {
     private static final int MOST_POINTS = 500;
 
     Edited<Performer> route(Shot s, Performer p, String action, Form f) {
+        if (p.route() == null && !action.equals("route-draw")) throw new BadInput(p.name() + " has no route");
         if (action.equals("route-delete")) {
             // It stays where the route began.
             Performer q = p.with((Route) null).with("way", Curve.NONE);
@@ -75,7 +76,6 @@ class WayEdits {
                     String.format(Locale.ROOT, "route of %.1f m for %s", length, p.name()));
         }
         Route r = p.route();
-        if (r == null) throw new BadInput(p.name() + " has no route");
         return new Edited<>(
                 p.with(new Route(
                         r.points(),

@@ -9,6 +9,7 @@ import dasein.app.task.Task;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.render.PassesRecipe;
+import dasein.core.render.pass.PassList;
 import dasein.core.shot.Prints;
 import java.util.List;
 import java.util.Map;
@@ -97,6 +98,7 @@ class PassesStage implements Stage {
     @Override
     public void data(Map<String, Object> m, Seen s) {
         m.put("rendered", s.rendered());
+        m.put("passes", PassList.shown());
         m.put("rendering", s.busy().contains("passes") || s.busy().contains("output"));
     }
 }

@@ -6,7 +6,7 @@ import dasein.app.store.Plates;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.Progress;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.util.Map;

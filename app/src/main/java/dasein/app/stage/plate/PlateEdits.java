@@ -40,7 +40,7 @@ public class PlateEdits {
             case "distance" -> distance(s, f);
             case "no-distance" -> {
                 List<PlateRecipe.Distance> all = new ArrayList<>(p.distances());
-                PlateRecipe.Distance gone = all.remove(f.whole("index", "the distance", 0, 0, all.size() - 1));
+                PlateRecipe.Distance gone = all.remove(f.index(all.size()));
                 yield new Change(s.with(p.withDistances(all)), gone.name() + " taken off the notes");
             }
             case "no-photo" ->

@@ -9,7 +9,7 @@ import dasein.core.Progress;
 import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;

@@ -2,7 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.render.Passes;
+import dasein.core.render.pass.Passes;
 
 /**
  * A frame in the making. All light is scene-linear and lies row by row, one array a channel.

@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.render.pass;
 
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
@@ -7,29 +7,18 @@ import dasein.core.lens.Lens;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
-import java.util.Set;
+import java.util.stream.Collectors;
 
-/**
- * The passes of one frame, planar, all of one size.
- *
- * <ul>
- *   <li>{@code beauty}: premultiplied radiance of the performers; {@code alpha}: their coverage, [0, 1]
- *   <li>{@code shadow}: light on the catcher with performers over without, per colour, [0, 1]; exactly 1 where none can
- *       matter
- *   <li>{@code bounce}, {@code reflection}: radiance to add to the plate; reflection may be negative where a performer
- *       stands before brighter sky; exactly 0 where none can matter
- *   <li>{@code ao}: open part of the hemisphere, [0, 1]; {@code depth}: metres along the view axis, infinite where
- *       nothing is
- *   <li>{@code normal}: world space, times alpha; {@code motion}: pixels a frame to the right and down; {@code id}:
- *       performer number, 0 none
- * </ul>
- */
+/** The passes of one frame, planar, all of one size; {@link PassList} says what each of them holds. */
 public final class Passes {
     public final int width;
     public final int height;
+    private final Map<Pass, float[][]> planes = new IdentityHashMap<>();
+    // Those that are asked for by pixel.
     public final float[][] beauty;
     public final float[] alpha;
     public final float[][] shadow;
@@ -60,17 +49,26 @@ public final class Passes {
         this.height = height;
         pictureWidth = width;
         pictureHeight = height;
-        int n = width * height;
-        beauty = new float[3][n];
-        alpha = new float[n];
-        shadow = new float[3][n];
-        bounce = new float[3][n];
-        reflection = new float[3][n];
-        ao = new float[n];
-        depth = new float[n];
-        normal = new float[3][n];
-        motion = new float[2][n];
-        id = new float[n];
+        for (Pass p : PassList.ALL_PASSES) {
+            float[][] of = new float[p.channels().size()][width * height];
+            if (p.neutral() != 0) for (float[] plane : of) Arrays.fill(plane, p.neutral());
+            planes.put(p, of);
+        }
+        beauty = of(PassList.BEAUTY);
+        alpha = of(PassList.ALPHA)[0];
+        shadow = of(PassList.SHADOW);
+        bounce = of(PassList.BOUNCE);
+        reflection = of(PassList.REFLECTION);
+        ao = of(PassList.AO)[0];
+        depth = of(PassList.DEPTH)[0];
+        normal = of(PassList.NORMAL);
+        motion = of(PassList.MOTION);
+        id = of(PassList.ID)[0];
+    }
+
+    /** Planes of a pass, one for each of its channels. */
+    public float[][] of(Pass p) {
+        return planes.get(p);
     }
 
     /**
@@ -89,24 +87,10 @@ public final class Passes {
         return alpha[i] > 0 || beauty[0][i] != 0 || beauty[1][i] != 0 || beauty[2][i] != 0;
     }
 
-    private static final Set<String> NEAREST = Set.of("Z", "performer.id");
-
     private Map<String, float[]> channels() {
         Map<String, float[]> m = new LinkedHashMap<>();
-        String[] rgb = {"R", "G", "B"}, xyz = {"X", "Y", "Z"};
-        for (int c = 0; c < 3; c++) {
-            m.put(rgb[c], beauty[c]);
-            m.put("shadow." + rgb[c], shadow[c]);
-            m.put("bounce." + rgb[c], bounce[c]);
-            m.put("reflection." + rgb[c], reflection[c]);
-            m.put("normal." + xyz[c], normal[c]);
-        }
-        m.put("A", alpha);
-        m.put("ao.Y", ao);
-        m.put("Z", depth);
-        m.put("motion.U", motion[0]);
-        m.put("motion.V", motion[1]);
-        m.put("performer.id", id);
+        for (Pass p : PassList.ALL_PASSES)
+            for (int c = 0; c < p.channels().size(); c++) m.put(p.channels().get(c), of(p)[c]);
         return m;
     }
 
@@ -115,14 +99,17 @@ public final class Passes {
         return 4L * width * height * channels().size();
     }
 
-    /** One multi-layer half-float ZIP EXR; depth and identity in full float. */
+    /** One multi-layer ZIP EXR, in half floats but for those that are exact. */
     public void write(Path path) {
         Exr.write(
                 path,
                 new int[] {-overscanX, -overscanY, width, height},
                 new int[] {0, 0, pictureWidth, pictureHeight},
                 channels(),
-                NEAREST,
+                PassList.ALL_PASSES.stream()
+                        .filter(Pass::exact)
+                        .flatMap(p -> p.channels().stream())
+                        .collect(Collectors.toSet()),
                 Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)),
                 view == null ? Map.of() : matrices(view));
     }
@@ -131,7 +118,7 @@ public final class Passes {
      * OpenEXR's standard attributes of a rendered frame; the lens's distortion has no place in them. Points stand as
      * rows there.
      */
-    static Map<String, float[]> matrices(View v) {
+    public static Map<String, float[]> matrices(View v) {
         double[] m = v.at(0.5).inverse().matrix(),
                 world = {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
         Lens l = v.lens();
@@ -180,8 +167,8 @@ public final class Passes {
     }
 
     /**
-     * As the lens bends them, at the picture's own size. Depth and identity are taken from the nearest pixel, all else
-     * is filtered.
+     * As the lens bends them, at the picture's own size. What is exact is taken from the nearest pixel, all else is
+     * filtered.
      *
      * @param s that of the frame's lens at this size
      */
@@ -193,19 +180,15 @@ public final class Passes {
         Passes out = new Passes(pictureWidth, pictureHeight);
         out.noise = noise;
         out.samples = samples;
-        Map<String, float[]> to = out.channels();
-        channels()
-                .forEach((name, plane) -> System.arraycopy(
-                        NEAREST.contains(name)
-                                ? s.nearest(plane)
-                                : s.distorted(new Image(width, height, plane)).planes[0],
-                        0,
-                        to.get(name),
-                        0,
-                        to.get(name).length));
-        // The filter's lobes reach beyond what these can be.
-        for (float[] plane : List.of(out.alpha, out.ao, out.shadow[0], out.shadow[1], out.shadow[2]))
-            for (int i = 0; i < plane.length; i++) plane[i] = Math.max(0, Math.min(1, plane[i]));
+        for (Pass p : PassList.ALL_PASSES) {
+            for (int c = 0; c < p.channels().size(); c++) {
+                float[] from = of(p)[c],
+                        to = p.exact() ? s.nearest(from) : s.distorted(new Image(width, height, from)).planes[0];
+                // The filter's lobes reach beyond what a part can be.
+                if (p.part()) for (int i = 0; i < to.length; i++) to[i] = Math.max(0, Math.min(1, to[i]));
+                System.arraycopy(to, 0, out.of(p)[c], 0, to.length);
+            }
+        }
         return out;
     }
 }
