@@ -1,16 +1,14 @@
 package dasein.core.shot;
 
 import dasein.core.BadInput;
+import dasein.core.format.JsonFile;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Map;
 import java.util.NavigableMap;
 import java.util.TreeMap;
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
@@ -21,6 +19,7 @@ import tools.jackson.databind.node.ObjectNode;
  */
 public final class MovedFile {
     private static final String SCHEMA = "dasein-moved/1";
+    private static final long MAX_BYTES = 64 << 20;
     private static final JsonMapper JSON = new JsonMapper();
 
     private MovedFile() {}
@@ -42,7 +41,7 @@ public final class MovedFile {
     /** @throws BadInput when it cannot be read, with the reason */
     public static Map<Integer, NavigableMap<Integer, Pose>> read(Path path) {
         try {
-            JsonNode all = JSON.readTree(Files.readString(path));
+            JsonNode all = JsonFile.read(path, MAX_BYTES, "list of things that move");
             if (!all.path("schema").asString("").equals(SCHEMA))
                 throw new BadInput(path.getFileName() + " is no list of things that move (" + SCHEMA + ")");
             Map<Integer, NavigableMap<Integer, Pose>> out = new TreeMap<>();
@@ -52,7 +51,7 @@ public final class MovedFile {
                 out.put(Integer.parseInt(t.getKey()), way);
             });
             return out;
-        } catch (IOException | JacksonException | NumberFormatException e) {
+        } catch (NumberFormatException e) {
             throw new BadInput(path.getFileName() + " cannot be read", e);
         }
     }

@@ -58,7 +58,7 @@ class PassesTest {
         assertThat(p.shows(7)).isFalse();
         // Light that covers nothing, as fire has it.
         assertThat(p.shows(8)).isTrue();
-        assertThat(p.bytes()).isEqualTo(4L * 20 * 22);
+        assertThat(p.bytes()).isEqualTo(4L * 20 * 21);
     }
 
     /** OpenEXR's half: ten bits of mantissa, so that a value is off by 2^-11 of itself at most. */
