@@ -1,5 +1,6 @@
 package dasein.app;
 
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.CookieManager;
 import java.net.URI;
@@ -91,34 +92,38 @@ public final class Client {
     public HttpResponse<String> upload(
             String path, String field, String name, byte[] content, Map<String, String> fields)
             throws IOException, InterruptedException {
+        return upload(path, field, Map.of(name, content), fields);
+    }
+
+    /** Several files in one form. @param files by their names */
+    public HttpResponse<String> upload(String path, String field, Map<String, byte[]> files, Map<String, String> fields)
+            throws IOException, InterruptedException {
         String edge = "----dasein" + System.nanoTime();
-        StringBuilder head = new StringBuilder();
-        fields.forEach((k, v) -> head.append("--")
-                .append(edge)
-                .append("\r\nContent-Disposition: form-data; name=\"")
-                .append(k)
-                .append("\"\r\n\r\n")
-                .append(v)
-                .append("\r\n"));
-        head.append("--")
-                .append(edge)
-                .append("\r\nContent-Disposition: form-data; name=\"")
-                .append(field)
-                .append("\"; filename=\"")
-                .append(name)
-                .append("\"\r\nContent-Type: application/octet-stream\r\n\r\n");
-        byte[] a = head.toString().getBytes(StandardCharsets.UTF_8),
-                z = ("\r\n--" + edge + "--\r\n").getBytes(StandardCharsets.UTF_8),
-                all = new byte[a.length + content.length + z.length];
-        System.arraycopy(a, 0, all, 0, a.length);
-        System.arraycopy(content, 0, all, a.length, content.length);
-        System.arraycopy(z, 0, all, a.length + content.length, z.length);
+        ByteArrayOutputStream all = new ByteArrayOutputStream();
+        for (var e : fields.entrySet())
+            text(
+                    all,
+                    "--" + edge + "\r\nContent-Disposition: form-data; name=\"" + e.getKey() + "\"\r\n\r\n"
+                            + e.getValue() + "\r\n");
+        for (var e : files.entrySet()) {
+            text(
+                    all,
+                    "--" + edge + "\r\nContent-Disposition: form-data; name=\"" + field + "\"; filename=\"" + e.getKey()
+                            + "\"\r\nContent-Type: application/octet-stream\r\n\r\n");
+            all.write(e.getValue());
+            text(all, "\r\n");
+        }
+        text(all, "--" + edge + "--\r\n");
         return http.send(
                 HttpRequest.newBuilder(URI.create(base + path))
                         .header("X-CSRF-TOKEN", token())
                         .header("Content-Type", "multipart/form-data; boundary=" + edge)
-                        .POST(HttpRequest.BodyPublishers.ofByteArray(all))
+                        .POST(HttpRequest.BodyPublishers.ofByteArray(all.toByteArray()))
                         .build(),
                 HttpResponse.BodyHandlers.ofString());
+    }
+
+    private static void text(ByteArrayOutputStream to, String s) throws IOException {
+        to.write(s.getBytes(StandardCharsets.UTF_8));
     }
 }

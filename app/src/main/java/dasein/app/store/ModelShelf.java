@@ -55,8 +55,9 @@ public class ModelShelf {
         Path folder = media.folder();
         try {
             for (Sent s : files) put(folder, s);
-            String first = files.get(0).name(), plain = MediaStore.plainName(first);
-            return shelve(folder, plain, how, "");
+            String name = MediaStore.plainName(files.get(0).name()), bare = name.replaceAll("[._-]?\\d+$", "");
+            // Files that count are called by what they share.
+            return shelve(folder, files.size() > 1 && !bare.isEmpty() ? bare : name, how, "");
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         } finally {

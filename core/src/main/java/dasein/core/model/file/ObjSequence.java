@@ -11,7 +11,7 @@ import java.util.List;
  * alone at its time. Between two frames both count by half, which moves each place straight from one to the other.
  */
 final class ObjSequence {
-    private static final int MOST = 2000;
+    private static final int MOST = 4000;
     private static final long MOST_NUMBERS = 120_000_000;
 
     private ObjSequence() {}
@@ -24,7 +24,8 @@ final class ObjSequence {
         Imported first = ObjReader.read(files.get(0), all);
         List<int[]> order = ObjReader.order(files.get(0));
         float[] begin = ObjReader.places(files.get(0));
-        long numbers = 2L * n * order.stream().mapToLong(o -> 3L * o.length).sum();
+        // Places and normals of every frame, and for every time the weights of all.
+        long numbers = 2L * n * order.stream().mapToLong(o -> 3L * o.length).sum() + (long) n * (n - 1);
         if (numbers > MOST_NUMBERS)
             throw new BadInput("the sequence needs " + (4 * numbers >> 20) + " MB; at most " + (4 * MOST_NUMBERS >> 20)
                     + " MB can be held");
