@@ -4,28 +4,21 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.scene.Scenes;
-import dasein.app.store.Media;
-import dasein.app.store.MediaStore;
-import dasein.app.store.ModelShelf;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.Progress;
 import dasein.core.math.Vec3;
-import dasein.core.model.file.ModelFile;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
-import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotScene;
 import dasein.core.solve.SolvedCamera;
 import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
-import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Base64;
-import java.util.List;
 import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
@@ -47,34 +40,6 @@ class BlockingPageTest extends BrowserTest {
 
     @Autowired
     private Plates plates;
-
-    @Autowired
-    private MediaStore media;
-
-    @Autowired
-    private ModelShelf shelf;
-
-    /** A shot whose camera is known, so that nothing need be solved. */
-    private void makeShot() throws Exception {
-        Path file = TestDemo.camera(folder.resolve("known.json"), 24);
-        Media plate, camera;
-        try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4"));
-                InputStream k = Files.newInputStream(file)) {
-            plate = media.plate(p, "LW_040.mp4");
-            camera = media.camera(k, "known.json");
-        }
-        for (String m : List.of("skimmer", "crate")) {
-            try (InputStream in = Files.newInputStream(Path.of("demo/models/" + m + ".glb"))) {
-                shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
-            }
-        }
-        shot = shots.create(
-                "Low Water",
-                "BlockingPageTest",
-                ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash()
-                        + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
-        tasks.start(shot, shots.head(shot).revision().id(), "camera", "Camera", "");
-    }
 
     private JsonNode blocking() {
         return json("blocking.json");
@@ -110,9 +75,7 @@ class BlockingPageTest extends BrowserTest {
 
     @Test
     void blockedByHand() throws Exception {
-        makeShot();
-        browser.get(address("/shots/" + shot + "/blocking"));
-        await("the camera is there", () -> state("camera").equals("fresh"));
+        openKnown("blocking");
 
         // A model of several files, in centimetres as it seems.
         Path obj = folder.resolve("buoy.obj"), mtl = folder.resolve("buoy.mtl");

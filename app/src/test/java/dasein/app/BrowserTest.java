@@ -1,10 +1,16 @@
 package dasein.app;
 
+import dasein.app.store.Media;
+import dasein.app.store.MediaStore;
+import dasein.app.store.ModelShelf;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
+import dasein.core.model.file.ModelFile;
+import dasein.core.shot.ShotJson;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -55,13 +61,19 @@ abstract class BrowserTest {
     Shots shots;
 
     @Autowired
+    MediaStore media;
+
+    @Autowired
+    ModelShelf shelf;
+
+    @Autowired
     Tasks tasks;
 
     @Autowired
     TaskMapper taskRows;
 
     @TempDir
-    Path folder;
+    static Path folder;
 
     ChromeDriver browser;
     /** The shot of this class. */
@@ -195,6 +207,28 @@ abstract class BrowserTest {
         browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"))
                 .click();
         stage(at);
+    }
+
+    /** A shot whose camera is known, so that nothing need be solved, with a model on the shelf. */
+    void openKnown(String at) throws Exception {
+        Media plate, camera;
+        try (InputStream p = Files.newInputStream(Path.of("demo/LW_040.mp4"));
+                InputStream k = Files.newInputStream(TestDemo.camera(folder.resolve("known.json"), 24))) {
+            plate = media.plate(p, "LW_040.mp4");
+            camera = media.camera(k, "known.json");
+        }
+        for (String m : List.of("skimmer", "crate"))
+            try (InputStream in = Files.newInputStream(Path.of("demo/models/" + m + ".glb"))) {
+                shelf.bring(List.of(new ModelShelf.Sent(m + ".glb", in)), ModelFile.Reading.GUESS);
+            }
+        shot = shots.create(
+                "Low Water",
+                getClass().getSimpleName(),
+                ShotJson.read("{\"plate\": {\"file\": \"" + plate.hash()
+                        + "\", \"last\": 24}, \"camera\": {\"file\": \"" + camera.hash() + "\"}}"));
+        tasks.start(shot, shots.head(shot).revision().id(), "camera", "Camera", "");
+        browser.get(address("/shots/" + shot + "/" + at));
+        await("the camera is there", () -> state("camera").equals("fresh"));
     }
 
     String address(String path) {
