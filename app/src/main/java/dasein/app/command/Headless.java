@@ -8,6 +8,8 @@ import picocli.CommandLine.Command;
         name = "dasein",
         description = "Camera solve, placing, rendering and comp of CG into a plate.",
         mixinStandardHelpOptions = true,
+        // Each of them has --help, too.
+        scope = CommandLine.ScopeType.INHERIT,
         subcommands = {
             TrackCommand.class,
             SolveCommand.class,

@@ -25,6 +25,10 @@ import java.util.List;
 public final class Turntable {
     private static final int MOST_TRIANGLES = 400_000;
     private static final double GREY = 0.074;
+    /** Distance of what is slender, and pixels that are left about what is not. */
+    private static final double NEAREST = 2.6, BORDER = 1.5;
+
+    private static final int AROUND = 24;
     private static final Quality QUALITY = new Quality(8, 8, 0, 1, true);
 
     private Turntable() {}
@@ -45,10 +49,11 @@ public final class Turntable {
             double reach = 0;
             for (int i = 0; i < mesh.position0().length; i += 3)
                 reach = Math.max(reach, Math.hypot(mesh.position0()[i], mesh.position0()[i + 2]));
-            // As far away as it takes for all sides to fit into the picture.
-            double far = 1.05 * Math.max(2.6, 2.6 * 2 * reach * height / width);
-            Pose eye = Pose.lookAt(new Vec3(0, 0.5 + 0.22 * far, far), new Vec3(0, 0.5, 0), Vec3.Y);
-            View v = new View(eye, eye, new Lens(2.3 * height, width / 2.0, height / 2.0, 0, 0), width, height, 0);
+            Lens lens = new Lens(2.3 * height, width / 2.0, height / 2.0, 0, 0);
+            double far = NEAREST;
+            while (!fits(lens, eye(far), reach, width, height)) far *= 1.05;
+            Pose eye = eye(far);
+            View v = new View(eye, eye, lens, width, height, 0);
             Passes p = FrameRenderer.render(
                     new FrameRenderer.Job(List.of(mesh), light, v, null, new CatcherLook(0, 0.3), QUALITY, false, 0, 1),
                     Progress.NONE,
@@ -65,5 +70,23 @@ public final class Turntable {
         for (int k = made; k < views; k++)
             out.getRaster().setRect(k * width, 0, out.getRaster().createChild(0, 0, width, height, 0, 0, null));
         return out;
+    }
+
+    /** A little from above, at something one metre high. */
+    private static Pose eye(double far) {
+        return Pose.lookAt(new Vec3(0, 0.5 + 0.22 * far, far), new Vec3(0, 0.5, 0), Vec3.Y);
+    }
+
+    /** Whether all that can turn within this reach about the middle is in the picture. */
+    private static boolean fits(Lens lens, Pose eye, double reach, int width, int height) {
+        for (int k = 0; k < AROUND; k++) {
+            double a = 2 * Math.PI * k / AROUND;
+            for (int y = 0; y <= 1; y++) {
+                double[] q = lens.project(eye.toLocal(new Vec3(reach * Math.sin(a), y, reach * Math.cos(a))));
+                if (q == null || q[0] < BORDER || q[1] < BORDER || q[0] > width - BORDER || q[1] > height - BORDER)
+                    return false;
+            }
+        }
+        return true;
     }
 }
