@@ -99,7 +99,13 @@ class BlockingPageTest extends BrowserTest {
         js("document.querySelector(\"input[aria-label='model files']\").form.requestSubmit()");
         await("the packed one is on the shelf", () -> !browser.findElements(By.cssSelector("[data-add=packed-draco]"))
                 .isEmpty());
+        draggedAndSized();
+        keyedInTwoFrames();
+        flockedAndSwapped();
+        allUndone();
+    }
 
+    private void draggedAndSized() throws Exception {
         press("[data-add=skimmer]");
         await(
                 "the skimmer is placed",
@@ -132,7 +138,9 @@ class BlockingPageTest extends BrowserTest {
         await(
                 "it is as high as was typed",
                 () -> data().path("performers").get(0).path("heightMetres").asDouble() == 0.6);
+    }
 
+    private void keyedInTwoFrames() throws Exception {
         // Keyed in two frames; the second is passed straight.
         press("details[data-performer='1'] button[data-key=x]");
         await(
@@ -193,7 +201,10 @@ class BlockingPageTest extends BrowserTest {
                         < 1e-6);
         settled();
         sameOutline(12);
+    }
 
+    private void flockedAndSwapped() throws Exception {
+        String was = shots.head(shot).shot().performers().get(0).model();
         press("[data-add=crate]");
         await(
                 "the crate is placed",
@@ -211,11 +222,13 @@ class BlockingPageTest extends BrowserTest {
                 .get(0)
                 .path("model")
                 .asString("")
-                .equals(s.performers().get(0).model()));
+                .equals(was));
         JsonNode swapped = blocking().get(0);
         assertThat(swapped.path("heightMetres").asDouble()).isEqualTo(0.6);
         assertThat(swapped.path("curves").path("x").path("keys").size()).isEqualTo(2);
+    }
 
+    private void allUndone() throws Exception {
         for (int i = 0; i < 20 && data().path("performers").size() > 0; i++) {
             String before = browser.findElement(By.id("rev")).getText();
             js("document.getElementById('undo').click()");

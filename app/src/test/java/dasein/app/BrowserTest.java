@@ -1,5 +1,7 @@
 package dasein.app;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.ModelShelf;
@@ -18,6 +20,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.function.BooleanSupplier;
+import java.util.logging.Level;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.TestInstance;
@@ -32,6 +35,9 @@ import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.interactions.Actions;
+import org.openqa.selenium.logging.LogEntry;
+import org.openqa.selenium.logging.LogType;
+import org.openqa.selenium.logging.LoggingPreferences;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import org.springframework.beans.factory.annotation.Autowired;
 import org.springframework.boot.test.context.SpringBootTest;
@@ -101,9 +107,12 @@ abstract class BrowserTest {
         browser = shared;
     }
 
-    /** Nothing of this class goes on when the next begins. */
+    /** Nothing of this class goes on when the next begins, and no script of a page broke on the way. */
     @AfterAll
     void leave() {
+        assertThat(browser.manage().logs().get(LogType.BROWSER).getAll())
+                .extracting(LogEntry::getMessage)
+                .noneMatch(m -> m.contains("Uncaught"));
         for (Task t : taskRows.open(shot)) tasks.cancel(t.id());
         browser.get("about:blank");
     }
@@ -125,6 +134,9 @@ abstract class BrowserTest {
                 "--hide-scrollbars",
                 "--window-size=1280,800",
                 "--user-data-dir=" + temporary());
+        LoggingPreferences heard = new LoggingPreferences();
+        heard.enable(LogType.BROWSER, Level.SEVERE);
+        o.setCapability(ChromeOptions.LOGGING_PREFS, heard);
         ChromeDriver browser = new ChromeDriver(
                 new ChromeDriverService.Builder()
                         .usingDriverExecutable(Path.of("/usr/bin/chromedriver").toFile())

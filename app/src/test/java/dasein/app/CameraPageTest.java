@@ -41,7 +41,11 @@ class CameraPageTest extends BrowserTest {
                 () -> browser.findElement(By.id("rev")).getText().contains("a kept solve counts")
                         && data().path("camera").path("frames").path(0).path(13).asDouble() == focal);
         assertThat(state("camera")).isEqualTo("fresh");
+        outAndIn(focal);
+        matchedByLinesAndARectangle();
+    }
 
+    private void outAndIn(double focal) throws Exception {
         // Out as USD text, and in again: its points land on the marks.
         Client client = new Client(port);
         byte[] usd = client.bytes("/shots/" + shot + "/take/camera.usda").body();
@@ -67,7 +71,9 @@ class CameraPageTest extends BrowserTest {
                 () -> browser.findElement(By.id("rev")).getText().contains("to be solved")
                         && state("camera").equals("fresh"));
         settled();
+    }
 
+    private void matchedByLinesAndARectangle() {
         // The same frame as that of a camera that stood still: lines over its edges give the perspective at once.
         js("document.querySelector('input[name=kind][value=locked]').click()");
         await("lines can be drawn", () -> browser.findElement(By.cssSelector("[data-axis=Z]"))

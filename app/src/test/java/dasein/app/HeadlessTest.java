@@ -54,6 +54,18 @@ class HeadlessTest {
         return said.toString(StandardCharsets.UTF_8);
     }
 
+    /** Lays the solved camera by picks. */
+    private int set(Path picks, Path out) {
+        return run(
+                "set",
+                "--camera",
+                folder.resolve("own.json").toString(),
+                "--picks",
+                picks.toString(),
+                "--out",
+                out.toString());
+    }
+
     private void frames(int... numbers) {
         Random r = new Random(3);
         Image im = new Image(128, 72, 3);
@@ -164,16 +176,7 @@ class HeadlessTest {
                         pick.apply(r),
                         pick.apply(top),
                         pick.apply(p)));
-        assertThat(run(
-                        "set",
-                        "--camera",
-                        folder.resolve("own.json").toString(),
-                        "--picks",
-                        picks.toString(),
-                        "--out",
-                        out.toString()))
-                .as(said())
-                .isZero();
+        assertThat(set(picks, out)).as(said()).isZero();
         SolvedCamera c = CameraFile.read(out);
         for (int n = 1; n <= 5; n++)
             assertThat(c.frame(n)
@@ -184,25 +187,9 @@ class HeadlessTest {
         assertThat(c.measured()).isTrue();
         assertThat(Files.readString(out)).contains("\"checks\"").contains("camera height");
         Files.writeString(picks, "{\"ground\": [{\"one\": [1, 2]}]}");
-        assertThat(run(
-                        "set",
-                        "--camera",
-                        folder.resolve("own.json").toString(),
-                        "--picks",
-                        picks.toString(),
-                        "--out",
-                        out.toString()))
-                .isEqualTo(2);
+        assertThat(set(picks, out)).isEqualTo(2);
         Files.writeString(picks, "{\"yardsticks\": []}");
-        assertThat(run(
-                        "set",
-                        "--camera",
-                        folder.resolve("own.json").toString(),
-                        "--picks",
-                        picks.toString(),
-                        "--out",
-                        out.toString()))
-                .isEqualTo(3);
+        assertThat(set(picks, out)).isEqualTo(3);
         assertThat(said()).contains("too few solved points");
     }
 

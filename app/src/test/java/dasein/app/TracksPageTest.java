@@ -101,7 +101,12 @@ class TracksPageTest extends BrowserTest {
                 () -> data().path("marks").get(0).path("fixes").size() == 2);
         await("and followed", () -> handTrack(24) != null && Math.abs(handTrack(24)[0] - was[0]) > 3);
         assertThat(handTrack(1)[0]).isEqualTo(Math.rint(px * 100) / 100);
+        lockedThenCut();
+        listedAndTidied();
+        nothingFoundUnderAMask(w, h);
+    }
 
+    private void lockedThenCut() {
         // In a locked group nothing happens to it; freed, a span chosen among the curves is cut out of it.
         js("document.querySelector('[data-group-add]').click()");
         await("it is grouped", () -> data().path("groups").size() == 1);
@@ -135,7 +140,9 @@ class TracksPageTest extends BrowserTest {
         await("it is cut out", () -> handTrack(12) == null);
         assertThat(handTrack(9)).isNotNull();
         assertThat(handTrack(15)).isNotNull();
+    }
 
+    private void listedAndTidied() {
         // The list: filtered to those by hand there is one line.
         js("document.getElementById('list').open = true");
         await(
@@ -160,7 +167,9 @@ class TracksPageTest extends BrowserTest {
                     () -> data().path("deleted").size() == before
                             && !browser.findElement(By.id("rev")).getText().contains("tidied"));
         }
+    }
 
+    private void nothingFoundUnderAMask(double w, double h) {
         // A mask: no mark is found under it any more.
         js("document.querySelector('[data-tool=\"mask\"]').click()");
         for (double[] p : new double[][] {{0.3, 0.55}, {0.7, 0.55}, {0.7, 0.9}, {0.3, 0.9}})

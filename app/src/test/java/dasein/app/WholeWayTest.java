@@ -47,7 +47,12 @@ class WholeWayTest extends BrowserTest {
         assertThat(Double.parseDouble(
                         browser.findElement(By.cssSelector(".proof .fig span")).getText()))
                 .isLessThan(0.6);
+        placed();
+        rendered();
+        measuredAndWritten();
+    }
 
+    private void placed() {
         stage("blocking");
         browser.findElement(By.cssSelector("[data-add=strider]")).click();
         await("the strider is placed", () -> state("blocking").equals("fresh"));
@@ -70,7 +75,9 @@ class WholeWayTest extends BrowserTest {
         await(
                 "redone",
                 () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
+    }
 
+    private void rendered() {
         stage("passes");
         new Select(browser.findElement(By.name("size"))).selectByValue("0.25");
         await("quarter size", () -> browser.findElement(By.id("rev")).getText().contains("pass settings"));
@@ -88,7 +95,9 @@ class WholeWayTest extends BrowserTest {
                         + "g.getImageData(300, 200, 40, 40).data; return d.some((v, "
                         + "i) => i % 4 < 3 && v > 20)"))
                 .isTrue();
+    }
 
+    private void measuredAndWritten() throws Exception {
         stage("presence");
         startAndAwait(
                 "measured",

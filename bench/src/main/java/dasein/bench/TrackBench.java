@@ -259,11 +259,8 @@ final class TrackBench {
         return out;
     }
 
-    /**
-     * 1080p, 400 marks, pictures in memory: pyramids, forward and backward in it for both; detection in it for ours.
-     */
-    private static void speed(Image picture) throws Exception {
-        int w = 1920, h = 1080, frames = 24;
+    /** Frames 1 and on: the picture goes to the left and up, with grain of its own in each. */
+    private static float[][] moved(Image picture, int w, int h, int frames) {
         float[][] grey = new float[frames + 1][];
         for (int f = 1; f <= frames; f++) {
             float[] g = new float[w * h];
@@ -276,6 +273,15 @@ final class TrackBench {
                 g[i] = (float) Math.max(0, Math.min(255, Math.rint(g[i] + 1.2 * grain.nextGaussian())));
             grey[f] = g;
         }
+        return grey;
+    }
+
+    /**
+     * 1080p, 400 marks, pictures in memory: pyramids, forward and backward in it for both; detection in it for ours.
+     */
+    private static void speed(Image picture) throws Exception {
+        int w = 1920, h = 1080, frames = 24;
+        float[][] grey = moved(picture, w, h, frames);
         Mat[] m = new Mat[frames + 1];
         for (int f = 1; f <= frames; f++) m[f] = mat(grey[f], w, h);
         for (Quality k : Quality.values()) {

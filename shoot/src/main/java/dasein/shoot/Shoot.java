@@ -44,7 +44,7 @@ public final class Shoot {
         if (parts.contains("props")) {
             Skimmer.write(demo.resolve("models/skimmer.glb"));
             Props.write(demo.resolve("models"));
-            Strider.writeMotions(demo.resolve("motions"));
+            StriderMotions.write(demo.resolve("motions"));
         }
         if (List.of("models", "props").containsAll(parts)) return;
         Stage stage = new Stage();

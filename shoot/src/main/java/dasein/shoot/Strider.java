@@ -25,18 +25,18 @@ final class Strider {
 
     private static final double LIFT = 0.26;
     private static final double LOOK_SECONDS = 5;
-    private static final int BODY = 1, NECK = 2, NECK2 = 3, HEAD = 4, TAIL = 5, LEGS = 6;
+    static final int BODY = 1, NECK = 2, NECK2 = 3, HEAD = 4, TAIL = 5, LEGS = 6;
 
-    private record Joint(String name, int parent, Vec3 at) {}
+    record Joint(String name, int parent, Vec3 at) {}
 
-    private final List<Joint> joints = new ArrayList<>();
+    final List<Joint> joints = new ArrayList<>();
     private final ModelFile file = new ModelFile();
 
     static void write(Path path) throws IOException {
         new Strider().build(path);
     }
 
-    private Strider() {
+    Strider() {
         joints.add(new Joint("root", -1, Vec3.ZERO));
         joints.add(new Joint("body", 0, new Vec3(0, 1.56, 0)));
         joints.add(new Joint("neck", BODY, new Vec3(0, 1.74, 0.56)));
@@ -161,80 +161,88 @@ final class Strider {
     /** Legs, neck and tail in dark anodised metal. */
     private Shape limbs() {
         Shape s = new Shape();
-        for (int leg = 0; leg < 4; leg++) {
-            int hip = LEGS + 3 * leg;
-            Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
-            Vec3 down = b.minus(a).unit(), low = c.minus(b).unit();
+        for (int leg = 0; leg < 4; leg++) leg(s, leg);
+        neck(s);
+        tail(s);
+        return s;
+    }
+
+    private void leg(Shape s, int leg) {
+        int hip = LEGS + 3 * leg;
+        Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
+        Vec3 down = b.minus(a).unit(), low = c.minus(b).unit();
+        s.loft(
+                Shape.limb(
+                        a.minus(down.times(0.05)),
+                        b.plus(down.times(0.02)),
+                        Vec3.X,
+                        muscle(0.066, 0.034, 0.044),
+                        1.25,
+                        2.4,
+                        22,
+                        hip,
+                        hip + 1,
+                        1),
+                24);
+        s.loft(
+                Shape.limb(
+                        b.minus(low.times(0.04)),
+                        c.plus(low.times(0.01)),
+                        Vec3.X,
+                        muscle(0.044, 0.010, 0.026),
+                        1.1,
+                        2.2,
+                        22,
+                        hip + 1,
+                        hip + 2,
+                        1),
+                20);
+        // A thin strut along the shank, as a tendon.
+        Vec3 back = new Vec3(0, 0, -0.055 * Math.signum(a.z()));
+        s.loft(
+                Shape.limb(
+                        b.plus(back).plus(low.times(0.04)),
+                        c.plus(back.times(0.55)).minus(low.times(0.12)),
+                        Vec3.X,
+                        t -> 0.011 * Math.sqrt(Math.max(0, 1 - Math.pow(2 * t - 1, 16))),
+                        1,
+                        2,
+                        10,
+                        hip + 1,
+                        hip + 1,
+                        1),
+                10);
+        // Foot: a low dome with three toes.
+        s.joint = hip + 2;
+        s.at = new Pose(Quat.IDENTITY, c.minus(new Vec3(0, 0.035, 0)));
+        s.lathe(
+                new double[] {-0.01, 0.0, 0.025, 0.05, 0.07, 0.075},
+                new double[] {0.06, 0.07, 0.062, 0.045, 0.03, 0},
+                24,
+                2,
+                0);
+        for (int k = 0; k < 3; k++) {
+            double th = -0.7 + 0.7 * k + (c.z() < 0 ? 0 : 0);
+            Vec3 dir = new Vec3(Math.sin(th), 0, Math.cos(th));
+            s.at = Pose.IDENTITY;
             s.loft(
                     Shape.limb(
-                            a.minus(down.times(0.05)),
-                            b.plus(down.times(0.02)),
-                            Vec3.X,
-                            muscle(0.066, 0.034, 0.044),
-                            1.25,
-                            2.4,
-                            22,
-                            hip,
-                            hip + 1,
-                            1),
-                    24);
-            s.loft(
-                    Shape.limb(
-                            b.minus(low.times(0.04)),
-                            c.plus(low.times(0.01)),
-                            Vec3.X,
-                            muscle(0.044, 0.010, 0.026),
-                            1.1,
+                            c.plus(dir.times(0.03)).minus(new Vec3(0, 0.03, 0)),
+                            c.plus(dir.times(0.165)).minus(new Vec3(0, 0.056, 0)),
+                            new Vec3(Math.cos(th), 0, -Math.sin(th)),
+                            t -> 0.027 * Math.pow(Math.max(0, 1 - Math.pow(t, 5)), 0.5) * Math.min(1, 0.3 + 8 * t),
+                            0.55,
                             2.2,
-                            22,
-                            hip + 1,
+                            10,
+                            hip + 2,
                             hip + 2,
                             1),
-                    20);
-            // A thin strut along the shank, as a tendon.
-            Vec3 back = new Vec3(0, 0, -0.055 * Math.signum(a.z()));
-            s.loft(
-                    Shape.limb(
-                            b.plus(back).plus(low.times(0.04)),
-                            c.plus(back.times(0.55)).minus(low.times(0.12)),
-                            Vec3.X,
-                            t -> 0.011 * Math.sqrt(Math.max(0, 1 - Math.pow(2 * t - 1, 16))),
-                            1,
-                            2,
-                            10,
-                            hip + 1,
-                            hip + 1,
-                            1),
-                    10);
-            // Foot: a low dome with three toes.
-            s.joint = hip + 2;
-            s.at = new Pose(Quat.IDENTITY, c.minus(new Vec3(0, 0.035, 0)));
-            s.lathe(
-                    new double[] {-0.01, 0.0, 0.025, 0.05, 0.07, 0.075},
-                    new double[] {0.06, 0.07, 0.062, 0.045, 0.03, 0},
-                    24,
-                    2,
-                    0);
-            for (int k = 0; k < 3; k++) {
-                double th = -0.7 + 0.7 * k + (c.z() < 0 ? 0 : 0);
-                Vec3 dir = new Vec3(Math.sin(th), 0, Math.cos(th));
-                s.at = Pose.IDENTITY;
-                s.loft(
-                        Shape.limb(
-                                c.plus(dir.times(0.03)).minus(new Vec3(0, 0.03, 0)),
-                                c.plus(dir.times(0.165)).minus(new Vec3(0, 0.056, 0)),
-                                new Vec3(Math.cos(th), 0, -Math.sin(th)),
-                                t -> 0.027 * Math.pow(Math.max(0, 1 - Math.pow(t, 5)), 0.5) * Math.min(1, 0.3 + 8 * t),
-                                0.55,
-                                2.2,
-                                10,
-                                hip + 2,
-                                hip + 2,
-                                1),
-                        14);
-            }
-            s.joint = 0;
+                    14);
         }
+        s.joint = 0;
+    }
+
+    private void neck(Shape s) {
         // Neck: ringed tube, thinner upwards, bending over its joints.
         List<Shape.Ring> neck = new ArrayList<>();
         Vec3 a = joints.get(NECK).at.minus(new Vec3(0, 0.06, 0.12)), b = joints.get(NECK2).at, c = joints.get(HEAD).at;
@@ -254,6 +262,9 @@ final class Strider {
             neck.add(new Shape.Ring(p, Vec3.X, up.times(-1), r, r, 2, low, high, k));
         }
         s.loft(neck, 24);
+    }
+
+    private static void tail(Shape s) {
         List<Shape.Ring> tail = new ArrayList<>();
         for (int i = 0; i <= 24; i++) {
             double t = i / 24.0, r = 0.055 * Math.pow(1 - t, 0.7) + 0.004;
@@ -270,7 +281,6 @@ final class Strider {
         }
         java.util.Collections.reverse(tail);
         s.loft(tail, 18);
-        return s;
     }
 
     /** Joint boots and soles. */
@@ -417,114 +427,6 @@ final class Strider {
         put(clip, times, bodyAt, turns);
     }
 
-    /** Motions of its skeleton, to be put on it: it lowers itself to the water, and it shakes itself dry. */
-    static void writeMotions(Path folder) throws IOException {
-        java.nio.file.Files.createDirectories(folder);
-        new Strider().motion(folder.resolve("drink.bvh"), 6, (t, turns) -> {
-            double down = Math.pow(Math.sin(Math.PI * Math.min(1, Math.max(0, (t - 0.08) / 0.84))), 0.6),
-                    sip = down > 0.9 ? 0.05 * Math.sin(24 * Math.PI * t) : 0;
-            turns.get(BODY).add(Quat.fromRotationVector(0.20 * down, 0, 0));
-            turns.get(NECK).add(Quat.fromRotationVector(0.75 * down, 0, 0));
-            turns.get(NECK2).add(Quat.fromRotationVector(0.55 * down + sip, 0, 0));
-            turns.get(HEAD).add(Quat.fromRotationVector(-0.35 * down + sip, 0, 0));
-            turns.get(TAIL).add(Quat.fromRotationVector(-0.2 * down, 0, 0));
-            return new Vec3(0, -0.16 * down, 0.05 * down);
-        });
-        new Strider().motion(folder.resolve("shake.bvh"), 2.5, (t, turns) -> {
-            double on = Math.pow(Math.sin(Math.PI * t), 0.8), w = 18 * Math.PI * t;
-            turns.get(BODY).add(Quat.fromRotationVector(0, 0, 0.05 * on * Math.sin(w)));
-            turns.get(NECK).add(Quat.fromRotationVector(0.1 * on, 0, 0.16 * on * Math.sin(w - 0.6)));
-            turns.get(NECK2).add(Quat.fromRotationVector(0.1 * on, 0, 0.24 * on * Math.sin(w - 1.1)));
-            turns.get(HEAD).add(Quat.fromRotationVector(-0.1 * on, 0, 0.4 * on * Math.sin(w - 1.6)));
-            turns.get(TAIL).add(Quat.fromRotationVector(0, 0.3 * on * Math.sin(w - 2), 0));
-            return new Vec3(0.01 * on * Math.sin(w), -0.05 * on, 0);
-        });
-    }
-
-    /** Turns of body, neck, head and tail at a part of the motion; where the body goes. */
-    private interface Pose4 {
-        Vec3 at(double t, List<List<Quat>> turns);
-    }
-
-    private void motion(Path path, double seconds, Pose4 of) throws IOException {
-        int n = (int) Math.round(30 * seconds);
-        StringBuilder b = new StringBuilder("HIERARCHY\n");
-        hierarchy(b, BODY, "");
-        b.append("MOTION\nFrames: ")
-                .append(n + 1)
-                .append("\nFrame Time: ")
-                .append(String.format(java.util.Locale.ROOT, "%.6f", seconds / n))
-                .append('\n');
-        for (int i = 0; i <= n; i++) {
-            List<List<Quat>> turns = new ArrayList<>();
-            for (int k = 0; k < joints.size(); k++) turns.add(new ArrayList<>());
-            Vec3 sway = of.at((double) i / n, turns);
-            // Legs stand in the world: what the body leans is taken off again at the hips.
-            Quat lean = turns.get(BODY).get(0);
-            for (int leg = 0; leg < 4; leg++) {
-                Vec3 hip = joints.get(LEGS + 3 * leg).at.minus(joints.get(BODY).at);
-                solveLeg(leg, sway.plus(lean.rotate(hip).minus(hip)), 0, 0, turns);
-                List<Quat> h = turns.get(LEGS + 3 * leg);
-                h.set(0, lean.conjugate().times(h.get(0)).unit());
-            }
-            Vec3 at = joints.get(BODY).at.plus(sway);
-            b.append(String.format(java.util.Locale.ROOT, "%.5f %.5f %.5f", at.x(), at.y(), at.z()));
-            values(b, BODY, turns);
-            b.append('\n');
-        }
-        java.nio.file.Files.writeString(path, b);
-    }
-
-    private List<Integer> children(int joint) {
-        return java.util.stream.IntStream.range(0, joints.size())
-                .filter(c -> joints.get(c).parent == joint)
-                .boxed()
-                .toList();
-    }
-
-    private void hierarchy(StringBuilder b, int joint, String indent) {
-        Joint j = joints.get(joint);
-        Vec3 o = joint == BODY ? Vec3.ZERO : j.at.minus(joints.get(j.parent).at);
-        b.append(indent)
-                .append(joint == BODY ? "ROOT " : "JOINT ")
-                .append(j.name.replace(' ', '_'))
-                .append('\n')
-                .append(indent)
-                .append("{\n");
-        b.append(String.format(
-                java.util.Locale.ROOT,
-                "%s  OFFSET %.5f %.5f %.5f%n%s  CHANNELS %s%n",
-                indent,
-                o.x(),
-                o.y(),
-                o.z(),
-                indent,
-                joint == BODY
-                        ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation"
-                        : "3 Zrotation Xrotation Yrotation"));
-        for (int c : children(joint)) hierarchy(b, c, indent + "  ");
-        if (children(joint).isEmpty())
-            b.append(indent)
-                    .append("  End Site\n")
-                    .append(indent)
-                    .append("  {\n")
-                    .append(indent)
-                    .append(j.name.endsWith("foot") ? "    OFFSET 0 -0.07 0\n" : "    OFFSET 0 0 0.2\n")
-                    .append(indent)
-                    .append("  }\n");
-        b.append(indent).append("}\n");
-    }
-
-    /** Turns about Z, then X, then Y, as the channels say. */
-    private void values(StringBuilder b, int joint, List<List<Quat>> turns) {
-        Quat q = turns.get(joint).isEmpty() ? Quat.IDENTITY : turns.get(joint).get(0);
-        double[] m = q.matrix();
-        double x = Math.asin(Math.max(-1, Math.min(1, m[7]))), z = Math.atan2(-m[1], m[4]), y = Math.atan2(-m[6], m[8]);
-        b.append(String.format(
-                java.util.Locale.ROOT, " %.4f %.4f %.4f", Math.toDegrees(z), Math.toDegrees(x), Math.toDegrees(y)));
-        for (int c : children(joint)) values(b, c, turns);
-    }
-
     private void put(ObjectNode clip, int times, List<Vec3> bodyAt, List<List<Quat>> turns) {
         file.channel(clip, BODY, "translation", times, ModelFile.vectors(bodyAt), "VEC3");
         for (int k = 0; k < joints.size(); k++)
@@ -534,7 +436,7 @@ final class Strider {
     }
 
     /** Two-bone solve in the leg's own plane (turns about X), the foot kept level. */
-    private void solveLeg(int leg, Vec3 sway, double dz, double lift, List<List<Quat>> turns) {
+    void solveLeg(int leg, Vec3 sway, double dz, double lift, List<List<Quat>> turns) {
         int hip = LEGS + 3 * leg;
         Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
         double l1 = Math.hypot(b.y() - a.y(), b.z() - a.z()), l2 = Math.hypot(c.y() - b.y(), c.z() - b.z());

@@ -38,6 +38,39 @@ class LandingTest {
         return Vec3.of(TrueCamera.numbers(t.truth().path("named").path(name)));
     }
 
+    /** What was picked and taped: the foot and edges of the stairs, the corner of the wall, upright and level edges. */
+    private SetRecipe noted(TrueCamera real) {
+        Vec3 left = named(real, "stairs, near left foot"),
+                right = named(real, "stairs, near right foot"),
+                top = named(real, "wall corner, top");
+        int id = PickedPoint.FIRST_ID;
+        return new SetRecipe(
+                        List.of(),
+                        id,
+                        0,
+                        0,
+                        List.of(
+                                new Yardstick("stairs", id, id + 1, 1.8),
+                                new Yardstick("wall", id + 2, Yardstick.GROUND, 2.2)),
+                        SetRecipe.BLANK.catcher(),
+                        0,
+                        0)
+                .withPoints(List.of(
+                        real.picked(0, left, 0, random, 1, 18, 36),
+                        real.picked(1, right, 0, random, 1, 18, 36),
+                        real.picked(2, top, 0, random, 1, 18, 36),
+                        real.picked(3, named(real, "stairs, first edge left"), 0, random, 1, 18, 36),
+                        real.picked(4, named(real, "stairs, first edge right"), 0, random, 1, 18, 36),
+                        real.picked(5, named(real, "stairs, last edge left"), 0, random, 1, 18, 36),
+                        real.picked(6, named(real, "stairs, last edge right"), 0, random, 1, 18, 36)))
+                .withEdges(List.of(
+                        edge(real, SetRecipe.Axis.Y, 2, "wall corner, foot", "wall corner, top"),
+                        edge(real, SetRecipe.Axis.Y, 30, "wall corner, foot", "wall corner, top"),
+                        edge(real, SetRecipe.Axis.X, 5, "stairs, first edge left", "stairs, first edge right"),
+                        edge(real, SetRecipe.Axis.X, 33, "wall corner, top", "long wall, far end top"),
+                        edge(real, SetRecipe.Axis.Z, 20, "left wall, near end top", "wall corner, top")));
+    }
+
     @Test
     void stairsOfTypedSizeLieOnTheirEdgesOverTheShot() throws Exception {
         TrueCamera real = TrueCamera.of("LW_040");
@@ -48,36 +81,8 @@ class LandingTest {
                     "{\"plate\": {\"sensorWidthMm\": 24.9, \"focalMm\": 28}, \"camera\": {\"focal\": \"given\"}}");
             SolvedCamera own = ShotSteps.camera(
                     noted, ShotSteps.tracks(noted, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
-            Vec3 left = named(real, "stairs, near left foot"),
-                    right = named(real, "stairs, near right foot"),
-                    foot = named(real, "wall corner, foot"),
-                    top = named(real, "wall corner, top");
             int id = PickedPoint.FIRST_ID;
-            SetRecipe r = new SetRecipe(
-                            List.of(),
-                            id,
-                            0,
-                            0,
-                            List.of(
-                                    new Yardstick("stairs", id, id + 1, 1.8),
-                                    new Yardstick("wall", id + 2, Yardstick.GROUND, 2.2)),
-                            SetRecipe.BLANK.catcher(),
-                            0,
-                            0)
-                    .withPoints(List.of(
-                            real.picked(0, left, 0, random, 1, 18, 36),
-                            real.picked(1, right, 0, random, 1, 18, 36),
-                            real.picked(2, top, 0, random, 1, 18, 36),
-                            real.picked(3, named(real, "stairs, first edge left"), 0, random, 1, 18, 36),
-                            real.picked(4, named(real, "stairs, first edge right"), 0, random, 1, 18, 36),
-                            real.picked(5, named(real, "stairs, last edge left"), 0, random, 1, 18, 36),
-                            real.picked(6, named(real, "stairs, last edge right"), 0, random, 1, 18, 36)))
-                    .withEdges(List.of(
-                            edge(real, SetRecipe.Axis.Y, 2, "wall corner, foot", "wall corner, top"),
-                            edge(real, SetRecipe.Axis.Y, 30, "wall corner, foot", "wall corner, top"),
-                            edge(real, SetRecipe.Axis.X, 5, "stairs, first edge left", "stairs, first edge right"),
-                            edge(real, SetRecipe.Axis.X, 33, "wall corner, top", "long wall, far end top"),
-                            edge(real, SetRecipe.Axis.Z, 20, "left wall, near end top", "wall corner, top")));
+            SetRecipe r = noted(real);
             GroundFit.Result g = GroundFit.fit(own, r);
             SolvedCamera c = own.in(g.toSet());
             Vec3 a = g.places().get(id),

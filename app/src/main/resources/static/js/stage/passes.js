@@ -9,7 +9,8 @@ export const view = {
   tools: (picture, look) => {
     const sel = document.createElement('select');
     sel.setAttribute('aria-label', 'what to show');
-    for (const n of ['draft', 'comp', ...picture.s.data.passes]) sel.add(new Option(n, n));
+    const { passes } = document.querySelector('[data-passes]').dataset;
+    for (const n of ['draft', 'comp', ...passes.split(' ')]) sel.add(new Option(n, n));
     sel.addEventListener('change', () => {
       picture.pass = sel.value;
       picture.frameChanged();

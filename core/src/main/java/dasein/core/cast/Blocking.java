@@ -12,7 +12,6 @@ import dasein.core.model.Moment;
 import dasein.core.model.Posing;
 import dasein.core.model.Texture;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -32,12 +31,12 @@ public final class Blocking {
     private final Map<String, Model> models;
     private final int first;
     private final double rate;
-    private final Around around;
+    final Around around;
     private final Map<String, Footing> footings = new ConcurrentHashMap<>();
     private final Map<Integer, Route.Walked> routes = new ConcurrentHashMap<>();
-    private final Map<Integer, double[]> gone = new ConcurrentHashMap<>();
     private final Map<Integer, Model> cards = new ConcurrentHashMap<>();
     private final Planting planting = new Planting(this);
+    private final Rolling rolling;
     private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
     private final Map<Integer, Material[]> materials = new ConcurrentHashMap<>();
 
@@ -88,6 +87,7 @@ public final class Blocking {
     public Blocking(List<Performer> performers, Map<String, Model> models, int first, double rate, Around around) {
         this.models = models;
         this.first = first;
+        rolling = new Rolling(this, first);
         this.rate = rate;
         this.around = around;
         for (Performer p : performers) {
@@ -148,7 +148,7 @@ public final class Blocking {
         return out;
     }
 
-    private double value(Performer p, String channel, double rest, double frame) {
+    double value(Performer p, String channel, double rest, double frame) {
         return p.curve(channel).at(frame, rest, rate);
     }
 
@@ -193,7 +193,7 @@ public final class Blocking {
         Place place = place(p, frame, depth);
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
-        Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, turns(p, frame, scale));
+        Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, rolling.turns(p, frame, scale));
         return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null
                 ? planting.planted(p, place.turn, frame, depth, scale, out)
                 : out;
@@ -327,7 +327,7 @@ public final class Blocking {
         };
     }
 
-    private static int node(Model m, String name) {
+    static int node(Model m, String name) {
         for (int i = 0; i < m.nodes().size(); i++) if (m.nodes().get(i).name().equals(name)) return i;
         return -1;
     }
@@ -364,83 +364,6 @@ public final class Blocking {
             if (Math.abs(pace) > 1e-6) since = (way(p, frame) - (use.at() == 0 ? 0 : way(p, use.at()))) / pace;
         }
         return use.time(since, clip.seconds());
-    }
-
-    private Map<Integer, Quat> turns(Performer p, double frame, double scale) {
-        if (p.parts().isEmpty()) return Map.of();
-        Model m = model(p);
-        Map<Integer, Quat> out = new HashMap<>();
-        for (PartTurn t : p.parts()) {
-            int node = node(m, t.node());
-            if (node < 0) continue;
-            Vec3 axis = t.axis().equals("x") ? Vec3.X : t.axis().equals("y") ? Vec3.Y : Vec3.Z;
-            double angle = Math.toRadians(value(p, t.channel(), t.deg(), frame));
-            if (t.rolls()) {
-                double[] wheel = wheel(m, node, axis);
-                if (wheel[0] > 1e-9) angle += wheel[1] * gone(p, frame) / (wheel[0] * scale);
-            }
-            out.merge(node, Quat.axisAngle(axis, angle), Quat::times);
-        }
-        return out;
-    }
-
-    /**
-     * Radius about an axis of a node, in model units, and whether it rolls forward (along +Z) with or against that
-     * axis.
-     */
-    private static double[] wheel(Model m, int node, Vec3 axis) {
-        Posing rest = new Posing(m);
-        double[] w = rest.node(node);
-        Vec3 pivot = new Vec3(w[3], w[7], w[11]),
-                a =
-                        new Vec3(
-                                        w[0] * axis.x() + w[1] * axis.y() + w[2] * axis.z(),
-                                        w[4] * axis.x() + w[5] * axis.y() + w[6] * axis.z(),
-                                        w[8] * axis.x() + w[9] * axis.y() + w[10] * axis.z())
-                                .unit();
-        double radius = 0;
-        for (Model.Part p : m.parts()) {
-            if (!within(m, p.node(), node)) continue;
-            float[] xyz = new float[3 * p.vertices()];
-            rest.place(p, xyz, null);
-            for (int i = 0; i < xyz.length; i += 3) {
-                Vec3 d = new Vec3(xyz[i], xyz[i + 1], xyz[i + 2]).minus(pivot);
-                radius = Math.max(radius, d.minus(a.times(d.dot(a))).length());
-            }
-        }
-        return new double[] {radius, a.x() < 0 ? -1 : 1};
-    }
-
-    private static boolean within(Model m, int node, int above) {
-        for (int n = node; n >= 0; n = m.nodes().get(n).parent()) if (n == above) return true;
-        return false;
-    }
-
-    /** Metres gone forwards over the ground since the first frame; backwards counts against it. */
-    private double gone(Performer p, double frame) {
-        if (p.route() != null) return way(p, frame);
-        int whole = (int) Math.floor(frame);
-        double[] sums = gone.get(p.id());
-        if (sums == null || sums.length <= whole - first + 1) {
-            // Outside of the map: what it goes along with may roll, too, and asks for its own sums on the way.
-            sums = sums(p, Math.max(whole - first + 2, sums == null ? 64 : 2 * sums.length));
-            gone.put(p.id(), sums);
-        }
-        if (whole < first) return step(p, first, frame);
-        return sums[whole - first] + step(p, whole, frame);
-    }
-
-    private double[] sums(Performer p, int n) {
-        double[] out = new double[n];
-        for (int i = 1; i < n; i++) out[i] = out[i - 1] + step(p, first + i - 1, first + i);
-        return out;
-    }
-
-    private double step(Performer p, double from, double to) {
-        if (from == to
-                || p.tie() == null && p.curve("x").empty() && p.curve("z").empty()) return 0;
-        Place a = place(p, from, 0), b = place(p, to, 0);
-        return b.at.minus(a.at).dot(a.turn.rotate(Vec3.Z));
     }
 
     /** Everybody's triangles from one (fractional) frame to another. */
@@ -534,53 +457,7 @@ public final class Blocking {
                 .toList();
     }
 
-    /**
-     * What of a performer slides, and how fast its clip's steps are. @param centimetres for each frame from the first:
-     * how far what touches the ground moves over it until the next; NaN where nothing touches it. @param stepSpeed
-     * metres a second, 0 for a clip without steps
-     */
-    public record Slide(double[] centimetres, double stepSpeed) {
-        /** Median over the frames in which something touches the ground; NaN when nothing ever does. */
-        public double median() {
-            double[] s = Arrays.stream(centimetres)
-                    .filter(v -> !Double.isNaN(v))
-                    .sorted()
-                    .toArray();
-            return s.length == 0 ? Double.NaN : s[s.length / 2];
-        }
-    }
-
     public Slide slide(int performer, int last) {
-        Performer p = performers.get(performer);
-        double[] out = new double[Math.max(0, last - first)];
-        Footing f = footing(p, p.clips().isEmpty() ? "" : p.clips().get(0).clip());
-        float[] a = null;
-        double touch = 0.02 * p.heightMetres();
-        for (int n = 0; n <= out.length; n++) {
-            Moment m = at(p, first + n, 0);
-            Footing now = footing(p, m.clip() == null ? "" : m.clip().name());
-            if (now != f) a = null;
-            f = now;
-            float[] b = f.places(m);
-            if (n > 0) out[n - 1] = a == null ? Double.NaN : slid(a, b, touch);
-            a = b;
-        }
-        return new Slide(
-                out,
-                footing(p, p.clips().isEmpty() ? "" : p.clips().get(0).clip()).stepSpeed() * scale(p, first));
-    }
-
-    /** Median way over the ground, in centimetres, of what touches it in both. */
-    private double slid(float[] a, float[] b, double touch) {
-        double[] way = new double[a.length / 3];
-        int n = 0;
-        for (int i = 0; i < a.length; i += 3) {
-            if (a[i + 1] > around.ground(a[i], a[i + 2], a[i + 1] + touch) + touch
-                    || b[i + 1] > around.ground(b[i], b[i + 2], b[i + 1] + touch) + touch) continue;
-            way[n++] = 100 * Math.hypot(b[i] - a[i], b[i + 2] - a[i + 2]);
-        }
-        if (n == 0) return Double.NaN;
-        Arrays.sort(way, 0, n);
-        return way[n / 2];
+        return Slide.of(this, performers.get(performer), first, last);
     }
 }

@@ -92,20 +92,7 @@ public final class Retarget {
     public static Model.Clip clip(Motion motion, Model model, Map<String, String> map, boolean inPlace) {
         int joints = motion.joints().size(), nodes = model.nodes().size(), n = motion.frames().length;
         int[] nodeOf = new int[joints], jointOf = new int[nodes];
-        Arrays.fill(nodeOf, -1);
-        Arrays.fill(jointOf, -1);
-        for (int j = 0; j < joints; j++) {
-            String to = map.get(motion.joints().get(j).name());
-            if (to == null || to.isEmpty()) continue;
-            for (int k = 0; k < nodes; k++) {
-                if (!model.nodes().get(k).name().equals(to) || jointOf[k] >= 0) continue;
-                nodeOf[j] = k;
-                jointOf[k] = j;
-                break;
-            }
-        }
-        if (Arrays.stream(nodeOf).allMatch(k -> k < 0))
-            throw new BadInput("no joint of " + motion.name() + " has a part of the model to move");
+        pair(motion, model, map, nodeOf, jointOf);
         // At rest: places and turns of the model's nodes, places of the motion's joints.
         Posing posing = new Posing(model);
         Vec3[] at = new Vec3[nodes], from = new Vec3[joints];
@@ -115,18 +102,7 @@ public final class Retarget {
             at[k] = new Vec3(m[3], m[7], m[11]);
             rest[k] = Affine.rotation(m);
         }
-        double low = Double.MAX_VALUE;
-        for (int j = 0; j < joints; j++) {
-            Motion.Joint q = motion.joints().get(j);
-            from[j] = q.parent() < 0 ? Vec3.ZERO : from[q.parent()].plus(q.offset());
-            low = Math.min(
-                    low,
-                    Math.min(
-                            from[j].y(),
-                            q.end() == null
-                                    ? Double.MAX_VALUE
-                                    : from[j].plus(q.end()).y()));
-        }
+        double low = rest(motion, from);
         Quat[] laid = new Quat[nodes];
         for (int k = 0; k < nodes; k++)
             laid[k] = jointOf[k] < 0 ? Quat.IDENTITY : laid(motion, model, jointOf[k], nodeOf, at, from);
@@ -188,15 +164,49 @@ public final class Retarget {
             float[] v = within(up, to);
             System.arraycopy(v, 0, places, 3 * f, 3);
         }
+        return new Model.Clip(motion.name(), times[n - 1], channels(times, turns, nodeOf[0], places));
+    }
+
+    /** Which node each joint moves, and the other way round; -1 for none. */
+    private static void pair(Motion motion, Model model, Map<String, String> map, int[] nodeOf, int[] jointOf) {
+        Arrays.fill(nodeOf, -1);
+        Arrays.fill(jointOf, -1);
+        for (int j = 0; j < nodeOf.length; j++) {
+            String to = map.get(motion.joints().get(j).name());
+            if (to == null || to.isEmpty()) continue;
+            for (int k = 0; k < jointOf.length; k++) {
+                if (!model.nodes().get(k).name().equals(to) || jointOf[k] >= 0) continue;
+                nodeOf[j] = k;
+                jointOf[k] = j;
+                break;
+            }
+        }
+        if (Arrays.stream(nodeOf).allMatch(k -> k < 0))
+            throw new BadInput("no joint of " + motion.name() + " has a part of the model to move");
+    }
+
+    /** Places of the joints at rest. @return height of the lowest end */
+    private static double rest(Motion motion, Vec3[] at) {
+        double low = Double.MAX_VALUE;
+        for (int j = 0; j < at.length; j++) {
+            Motion.Joint q = motion.joints().get(j);
+            at[j] = q.parent() < 0 ? Vec3.ZERO : at[q.parent()].plus(q.offset());
+            low = Math.min(low, at[j].y());
+            if (q.end() != null) low = Math.min(low, at[j].plus(q.end()).y());
+        }
+        return low;
+    }
+
+    private static List<Model.Channel> channels(float[] times, float[][] turns, int root, float[] places) {
         List<Model.Channel> channels = new ArrayList<>();
-        for (int k = 0; k < nodes; k++)
+        for (int k = 0; k < turns.length; k++)
             if (turns[k] != null)
                 channels.add(
                         new Model.Channel(k, Model.Property.ROTATION, times, turns[k], 4, Model.Interpolation.LINEAR));
         if (places != null)
-            channels.add(new Model.Channel(
-                    nodeOf[0], Model.Property.TRANSLATION, times, places, 3, Model.Interpolation.LINEAR));
-        return new Model.Clip(motion.name(), times[n - 1], channels);
+            channels.add(
+                    new Model.Channel(root, Model.Property.TRANSLATION, times, places, 3, Model.Interpolation.LINEAR));
+        return channels;
     }
 
     /** Lowest place of any joint in the first frame: what the motion stands on. */

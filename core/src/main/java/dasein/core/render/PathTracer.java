@@ -101,9 +101,7 @@ final class PathTracer {
         float tr = 1, tg = 1, tb = 1;
         int outlets = 0;
         boolean sharp = true;
-        out[0] = surface.emission[0];
-        out[1] = surface.emission[1];
-        out[2] = surface.emission[2];
+        System.arraycopy(surface.emission, 0, out, 0, 3);
         for (int bounce = 0; ; bounce++) {
             lastBounce = bounce >= maxBounces;
             direct(tr, tg, tb, s, bounce == 0);
@@ -127,7 +125,7 @@ final class PathTracer {
                 tg /= 1 - inside;
                 tb /= 1 - inside;
             }
-            float enters = surface.glassChance, dx, dy, dz, pdf, ox, oy, oz;
+            float enters = surface.glassChance, pdf, ox, oy, oz;
             boolean met = false;
             if (enters > 0 && choice < enters) {
                 for (int c = 0; c < 3; c++) walked[c] = surface.through[c];
@@ -160,9 +158,7 @@ final class PathTracer {
                 oy = surface.py + EPS * surface.gy;
                 oz = surface.pz + EPS * surface.gz;
             }
-            dx = surface.wx;
-            dy = surface.wy;
-            dz = surface.wz;
+            float dx = surface.wx, dy = surface.wy, dz = surface.wz;
             if (bounce >= ROULETTE_AFTER) {
                 float q = Math.min(0.95f, Math.max(tr, Math.max(tg, tb)));
                 if (random.v >= q) return;
@@ -174,16 +170,20 @@ final class PathTracer {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
-            Mesh m = meshes[tracer.mesh];
-            surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
-            if (m.role() == Mesh.Role.CATCHER) {
-                ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
-                surface.matt(colour, dx, dy, dz);
-            }
+            land(ox, oy, oz, dx, dy, dz, s);
             out[0] += tr * surface.emission[0];
             out[1] += tg * surface.emission[1];
             out[2] += tb * surface.emission[2];
         }
+    }
+
+    /** Fills in the surface that the tracer's ray has met; a catcher has the plate's colour. */
+    private void land(float ox, float oy, float oz, float dx, float dy, float dz, float s) {
+        Mesh m = meshes[tracer.mesh];
+        surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
+        if (m.role() != Mesh.Role.CATCHER) return;
+        ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
+        surface.matt(colour, dx, dy, dz);
     }
 
     /**

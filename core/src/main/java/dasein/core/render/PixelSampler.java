@@ -34,6 +34,7 @@ final class PixelSampler {
     private final Mesh.Catch groundCatch;
 
     private final float[] d = new float[4];
+    private final float[] blocked = new float[3];
     private final float[] c = new float[3];
     private final float[] albedo = new float[3];
 
@@ -257,7 +258,7 @@ final class PixelSampler {
         float[][] sum = film.sum;
         Tracer tracer = path.tracer;
         Sobol rnd = path.random;
-        float br = 0, bg = 0, bb = 0;
+        blocked[0] = blocked[1] = blocked[2] = 0;
         for (int i = 0; i < path.sunCount(); i++) {
             rnd.next();
             path.sunDirection(i, rnd.u, rnd.v, d);
@@ -265,11 +266,7 @@ final class PixelSampler {
             if (!(cos > 0) || shaded(ox, oy, oz, d[0], d[1], d[2], s)) continue;
             float[] e = path.sunIrradiance(i);
             light(p, cos * e[0], cos * e[1], cos * e[2]);
-            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER)) {
-                br += cos * e[0];
-                bg += cos * e[1];
-                bb += cos * e[2];
-            }
+            if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER)) take(e, cos);
         }
         rnd.next();
         if (path.environment() != null) {
@@ -282,11 +279,7 @@ final class PixelSampler {
                     path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
                 }
-                if (taken) {
-                    br += c[0] * w;
-                    bg += c[1] * w;
-                    bb += c[2] * w;
-                }
+                if (taken) take(c, w);
             }
         }
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
@@ -305,11 +298,7 @@ final class PixelSampler {
             float k = (float) Math.PI
                     * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
             light(p, c[0] * k, c[1] * k, c[2] * k);
-            if (taken) {
-                br += c[0] * k;
-                bg += c[1] * k;
-                bb += c[2] * k;
-            }
+            if (taken) take(c, k);
         }
         if (taken) {
             if (far > AO_REACH) sum[Film.OPEN][p]++;
@@ -325,10 +314,13 @@ final class PixelSampler {
         } else {
             sum[Film.OPEN][p]++;
         }
-        sum[Film.BLOCKED][p] += br;
-        sum[Film.BLOCKED + 1][p] += bg;
-        sum[Film.BLOCKED + 2][p] += bb;
-        if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(br, bg, bb);
+        for (int k = 0; k < 3; k++) sum[Film.BLOCKED + k][p] += blocked[k];
+        if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(blocked[0], blocked[1], blocked[2]);
+    }
+
+    /** Light that performers keep away. */
+    private void take(float[] light, float times) {
+        for (int k = 0; k < 3; k++) blocked[k] += times * light[k];
     }
 
     private void light(int p, float r, float g, float b) {

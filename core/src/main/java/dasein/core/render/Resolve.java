@@ -83,29 +83,8 @@ final class Resolve {
                 rows[3 * y + 2] += film.count[p];
             }
         });
-        double err = 0, shown = 0, samples = 0;
-        for (int y = 0; y < h; y++) {
-            err += rows[3 * y];
-            shown += rows[3 * y + 1];
-            samples += rows[3 * y + 2];
-        }
-        out.noise = shown == 0 ? 0 : (float) Math.sqrt(err / shown);
-        out.samples = (float) (samples / n);
-        if (job.quality().denoise()) {
-            Denoise filter = new Denoise(w, h);
-            filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
-            for (Pass p : PassList.ALL_PASSES) {
-                Pass.Smoothing k = p.smoothing();
-                if (k == null || p == PassList.REFLECTION && !mirrors) continue;
-                float[] noise =
-                        switch (k.noise()) {
-                            case SHADOW -> blockedVar;
-                            case ADDED -> extraVar;
-                            case NEIGHBOURS -> null;
-                        };
-                filter.flat(out.of(p), k.over() == Pass.Over.CATCHERS ? seen : everywhere(n), noise, k.levels());
-            }
-        }
+        tell(out, rows);
+        if (job.quality().denoise()) smooth(out, albedo, seen, mirrors, beautyVar, blockedVar, extraVar);
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
                 for (int c = 0; c < 3; c++) {
@@ -116,6 +95,45 @@ final class Resolve {
             }
         });
         return out;
+    }
+
+    /**
+     * @param seen how much of a pixel is catcher; the variances are those of beauty, of what is blocked, of what is
+     *     added
+     */
+    private static void smooth(
+            Passes out,
+            float[][] albedo,
+            float[] seen,
+            boolean mirrors,
+            float[] beautyVar,
+            float[] blockedVar,
+            float[] extraVar) {
+        Denoise filter = new Denoise(out.width, out.height);
+        filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
+        for (Pass p : PassList.ALL_PASSES) {
+            Pass.Smoothing k = p.smoothing();
+            if (k == null || p == PassList.REFLECTION && !mirrors) continue;
+            float[] noise =
+                    switch (k.noise()) {
+                        case SHADOW -> blockedVar;
+                        case ADDED -> extraVar;
+                        case NEIGHBOURS -> null;
+                    };
+            filter.flat(out.of(p), k.over() == Pass.Over.CATCHERS ? seen : everywhere(seen.length), noise, k.levels());
+        }
+    }
+
+    /** @param rows of each row its squared errors, the pixels they are of, and its samples */
+    private static void tell(Passes out, double[] rows) {
+        double err = 0, shown = 0, samples = 0;
+        for (int y = 0; y < out.height; y++) {
+            err += rows[3 * y];
+            shown += rows[3 * y + 1];
+            samples += rows[3 * y + 2];
+        }
+        out.noise = shown == 0 ? 0 : (float) Math.sqrt(err / shown);
+        out.samples = (float) (samples / (out.width * out.height));
     }
 
     private static float[] everywhere(int n) {

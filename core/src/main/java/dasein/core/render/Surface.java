@@ -119,17 +119,31 @@ final class Surface {
         }
         Material mat = m.material(t.triangle, t.copy);
         float u = 0, v = 0;
-        boolean textured = m.uv() != null
-                && (mat.baseTexture() != null
-                        || mat.metalRoughTexture() != null
-                        || mat.normalTexture() != null
-                        || mat.emissiveTexture() != null);
+        boolean textured = m.uv() != null && textured(mat);
         if (textured) {
             float[] uv = m.uv();
             u = k0 * uv[2 * a] + k1 * uv[2 * b] + k2 * uv[2 * c];
             v = k0 * uv[2 * a + 1] + k1 * uv[2 * b + 1] + k2 * uv[2 * c + 1];
             if (mat.normalTexture() != null) bend(mat, uv, a, b, c, u, v, e1x, e1y, e1z, e2x, e2y, e2z);
         }
+        turnTo(dx, dy, dz);
+        if (m.colour() != null)
+            for (int k = 0; k < 3; k++)
+                vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
+        else vertex[0] = vertex[1] = vertex[2] = 1;
+        look(mat, u, v, textured);
+        face(-dx, -dy, -dz);
+    }
+
+    private static boolean textured(Material m) {
+        return m.baseTexture() != null
+                || m.metalRoughTexture() != null
+                || m.normalTexture() != null
+                || m.emissiveTexture() != null;
+    }
+
+    /** Both normals to the side that a ray of direction d comes from. */
+    private void turnTo(float dx, float dy, float dz) {
         if (gx * dx + gy * dy + gz * dz > 0) {
             gx = -gx;
             gy = -gy;
@@ -147,17 +161,11 @@ final class Surface {
             nx -= lift * dx;
             ny -= lift * dy;
             nz -= lift * dz;
-            inv = 1 / (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
+            float inv = 1 / (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
             nx *= inv;
             ny *= inv;
             nz *= inv;
         }
-        if (m.colour() != null)
-            for (int k = 0; k < 3; k++)
-                vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
-        else vertex[0] = vertex[1] = vertex[2] = 1;
-        look(mat, u, v, textured);
-        face(-dx, -dy, -dz);
     }
 
     /** One row of a copy's map, on a direction. */

@@ -153,6 +153,27 @@ public final class PieceColours {
         long met = 0;
         for (boolean b : known) if (b) met++;
         grow(argb, known, SIDE, high);
+        parts.add(part(s, faces, at, density, high, node, materials.size()));
+        materials.add(new Material(
+                p.name(),
+                new float[] {1, 1, 1, 1},
+                new Texture(SIDE, high, argb, true, true),
+                0,
+                1,
+                null,
+                null,
+                1,
+                new float[3],
+                null,
+                0,
+                false,
+                true));
+        return (double) met / Math.max(1, all);
+    }
+
+    /** The faces' triangles, each corner by itself, with its place on the texture. */
+    private static Model.Part part(
+            Shape s, List<Face> faces, int[][] at, double density, int high, int node, int material) {
         float[] xyz = new float[3 * s.index().length],
                 normal = new float[xyz.length],
                 uv = new float[2 * s.index().length];
@@ -175,33 +196,8 @@ public final class PieceColours {
                 }
             }
         }
-        parts.add(new Model.Part(
-                node,
-                -1,
-                xyz,
-                normal,
-                uv,
-                index,
-                materials.size(),
-                new int[0],
-                new float[0],
-                new float[0][],
-                new float[0][]));
-        materials.add(new Material(
-                p.name(),
-                new float[] {1, 1, 1, 1},
-                new Texture(SIDE, high, argb, true, true),
-                0,
-                1,
-                null,
-                null,
-                1,
-                new float[3],
-                null,
-                0,
-                false,
-                true));
-        return (double) met / Math.max(1, all);
+        return new Model.Part(
+                node, -1, xyz, normal, uv, index, material, new int[0], new float[0], new float[0][], new float[0][]);
     }
 
     /** @param sheet its back looks like its front */

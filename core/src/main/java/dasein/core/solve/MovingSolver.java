@@ -387,43 +387,6 @@ final class MovingSolver {
         return new Vec3(point[t][0] / point[t][3], point[t][1] / point[t][3], point[t][2] / point[t][3]);
     }
 
-    /** How far the measured places lie from the solved points, and which is the worst. */
-    private String surveySaid(List<SolvedCamera.Point> points) {
-        double worst = -1, sum = 0;
-        int id = 0, n = 0;
-        List<Integer> lost = new ArrayList<>();
-        for (Hints.Measured k : settings.hints().measured()) {
-            if (points.stream().noneMatch(p -> p.id() == k.track())) lost.add(k.track());
-            for (SolvedCamera.Point p : points) {
-                if (p.id() != k.track()) continue;
-                double d = p.position().distance(k.position());
-                sum += d * d;
-                n++;
-                if (d / k.off() > worst) {
-                    worst = d / k.off();
-                    id = k.track();
-                }
-            }
-        }
-        String said = String.format(
-                java.util.Locale.ROOT,
-                "In the frame of %d measured places, met within %.1f cm.",
-                n,
-                100 * Math.sqrt(sum / Math.max(1, n)));
-        if (!lost.isEmpty())
-            said += (lost.size() == 1 ? " Track " : " Tracks ")
-                    + lost.stream().map(String::valueOf).collect(java.util.stream.Collectors.joining(", "))
-                    + " did not go with the measured place, or could not be solved: look at its numbers.";
-        return worst > 4
-                ? said
-                        + String.format(
-                                java.util.Locale.ROOT,
-                                " Track %d lies %.0f times further off than it was measured: look at its numbers.",
-                                id,
-                                worst)
-                : said;
-    }
-
     private SolvedCamera result() {
         if (last == null) throw new NoSolution("too few marks agree over the frames for the camera to be adjusted");
         Spread spread = Spread.of(last.bundle());
@@ -473,7 +436,9 @@ final class MovingSolver {
                 points,
                 spread.focalPart() * frames.get(0).focalPx(),
                 List.of());
-        return measured ? raw.asMeasured().with(List.of(surveySaid(points))) : raw.in(upright(raw));
+        return measured
+                ? raw.asMeasured().with(List.of(Survey.said(settings.hints().measured(), points)))
+                : raw.in(upright(raw));
     }
 
     /** From the solver's axes (look +Z, y down) to the product's. */

@@ -93,18 +93,7 @@ public final class StillSolver {
             int last,
             double focalPx) {
         List<CameraMatch.Placed> points = match.placed();
-        long axes = lines.stream().map(Line::axis).distinct().count();
-        if (points.isEmpty()) {
-            if (axes < 2)
-                throw new NoSolution("lines along two axes at least are needed; there are lines along "
-                        + (axes == 0 ? "none" : "one only"));
-            if (lines.size() < (focalPx > 0 ? 3 : 4))
-                throw new NoSolution(
-                        "there are " + lines.size() + " lines; two along each of two axes are " + "the least");
-        } else if (points.size() < 4) {
-            throw new NoSolution("there are " + points.size()
-                    + " known points; four are the least, six that do not lie in one plane are good");
-        }
+        refuseTooFew(lines, points, focalPx);
         StillSolver s = new StillSolver(lines, points, width, height, focalPx <= 0, centre);
         State best = null;
         double cost = Double.MAX_VALUE;
@@ -144,19 +133,6 @@ public final class StillSolver {
         Pose pose = new Pose(best.toWorld, best.eye.times(k));
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int n = first; n <= last; n++) frames.add(new SolvedCamera.Frame(n, pose, best.focal, rms, seen));
-        List<String> remarks = new ArrayList<>(List.of(String.format(
-                Locale.ROOT,
-                points.isEmpty()
-                        ? "The camera stands still: %d lines meet their axes within %.2f px."
-                        : "The camera stands still: %d known points and lines are met within %.2f px.",
-                seen,
-                rms)));
-        if (rms > 3)
-            remarks.add(
-                    points.isEmpty()
-                            ? "Some lines do not agree: one of them may not run along its axis."
-                            : "Some do not agree: a point may be given to the wrong place, or the rectangle "
-                                    + "has other proportions.");
         SolvedCamera c = new SolvedCamera(
                 width,
                 height,
@@ -168,8 +144,40 @@ public final class StillSolver {
                 frames,
                 List.of(),
                 off * best.focal,
-                remarks);
+                remarks(points.isEmpty(), seen, rms));
         return match.measured() ? c.asMeasured() : c;
+    }
+
+    private static void refuseTooFew(List<Line> lines, List<CameraMatch.Placed> points, double focalPx) {
+        long axes = lines.stream().map(Line::axis).distinct().count();
+        if (points.isEmpty()) {
+            if (axes < 2)
+                throw new NoSolution("lines along two axes at least are needed; there are lines along "
+                        + (axes == 0 ? "none" : "one only"));
+            if (lines.size() < (focalPx > 0 ? 3 : 4))
+                throw new NoSolution(
+                        "there are " + lines.size() + " lines; two along each of two axes are " + "the least");
+        } else if (points.size() < 4) {
+            throw new NoSolution("there are " + points.size()
+                    + " known points; four are the least, six that do not lie in one plane are good");
+        }
+    }
+
+    private static List<String> remarks(boolean linesOnly, int seen, double rms) {
+        List<String> remarks = new ArrayList<>(List.of(String.format(
+                Locale.ROOT,
+                linesOnly
+                        ? "The camera stands still: %d lines meet their axes within %.2f px."
+                        : "The camera stands still: %d known points and lines are met within %.2f px.",
+                seen,
+                rms)));
+        if (rms > 3)
+            remarks.add(
+                    linesOnly
+                            ? "Some lines do not agree: one of them may not run along its axis."
+                            : "Some do not agree: a point may be given to the wrong place, or the rectangle "
+                                    + "has other proportions.");
+        return remarks;
     }
 
     /** Distance in pixels of each line's ends from the direction to its vanishing point. */

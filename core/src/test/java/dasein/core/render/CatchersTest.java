@@ -46,7 +46,7 @@ class CatchersTest {
     @Test
     void aRoofIsNotFlatAndAFloorIs() {
         assertThat(Catchers.among(List.of(roof())).flat()).isFalse();
-        assertThat(Catchers.among(List.of(PathTracerTest.floor(9, GREY, Mesh.Role.CATCHER)))
+        assertThat(Catchers.among(List.of(Shapes.floor(9, GREY, Mesh.Role.CATCHER)))
                         .flat())
                 .isTrue();
         assertThat(Catchers.among(List.of()).flat()).isTrue();
@@ -75,7 +75,7 @@ class CatchersTest {
     @Test
     void aGroundThatIsAloneButNotFlatIsLitByItsOwnSlopes() {
         Sun sun = new Sun(new Vec3(1, 0.4, 0).unit(), Math.toRadians(0.5), new float[] {2, 2, 2});
-        Mesh ball = PathTracerTest.sphere(new Vec3(2.2, -0.6, -5), 0.5, GREY, Mesh.Role.PERFORMER);
+        Mesh ball = Shapes.sphere(new Vec3(2.2, -0.6, -5), 0.5, GREY, Mesh.Role.PERFORMER);
         Pose above = Pose.lookAt(new Vec3(0, 5, -5), new Vec3(0, 0, -5.001), new Vec3(0, 0, -1));
         Passes p = render(List.of(roof(), ball), new Lighting(null, List.of(sun)), above, 64, 64, 0);
         float darkest = 1;
@@ -112,8 +112,8 @@ class CatchersTest {
                 false,
                 true);
         List<Mesh> scene = List.of(
-                PathTracerTest.floor(30, GREY, Mesh.Role.CATCHER),
-                PathTracerTest.sphere(new Vec3(0, 0.8, -5), 0.4, glow, Mesh.Role.PERFORMER));
+                Shapes.floor(30, GREY, Mesh.Role.CATCHER),
+                Shapes.sphere(new Vec3(0, 0.8, -5), 0.4, glow, Mesh.Role.PERFORMER));
         Pose eye = Pose.lookAt(new Vec3(0, 1.6, 0), new Vec3(0, 0.4, -5), Vec3.Y);
         Passes few = render(scene, new Lighting(null, List.of()), eye, 8, 128, 0.02);
         assertThat(few.samples).as("mean samples").isGreaterThan(10);
@@ -130,9 +130,9 @@ class CatchersTest {
     void blueBounceIsSeenByTheNoiseAndByTheComp() {
         Image sky = new Image(32, 16, 3);
         for (float[] p : sky.planes) Arrays.fill(p, 1);
-        Mesh blue = PathTracerTest.sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0, 0, 0.9f), Mesh.Role.PERFORMER);
+        Mesh blue = Shapes.sphere(new Vec3(0, 0.5, -4), 0.5, Material.matt(0, 0, 0.9f), Mesh.Role.PERFORMER);
         Passes p = render(
-                List.of(PathTracerTest.floor(30, GREY, Mesh.Role.CATCHER), blue),
+                List.of(Shapes.floor(30, GREY, Mesh.Role.CATCHER), blue),
                 new Lighting(new Environment(sky, 0, 1), List.of()),
                 Pose.lookAt(new Vec3(0, 1.6, 0), new Vec3(0, 0.4, -4), Vec3.Y),
                 64,

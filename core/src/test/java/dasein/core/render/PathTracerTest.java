@@ -1,5 +1,12 @@
 package dasein.core.render;
 
+import static dasein.core.render.Shapes.LENS;
+import static dasein.core.render.Shapes.even;
+import static dasein.core.render.Shapes.floor;
+import static dasein.core.render.Shapes.mean;
+import static dasein.core.render.Shapes.render;
+import static dasein.core.render.Shapes.sphere;
+import static dasein.core.render.Shapes.wall;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
@@ -23,67 +30,9 @@ import java.util.Arrays;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.CsvSource;
 
+/** Light, shadow and views of simple scenes against closed forms and against each other. */
 class PathTracerTest {
-    private static final Lens LENS = new Lens(120, 40, 30, 0, 0);
-
-    static Mesh sphere(Vec3 c, double radius, Material m, Mesh.Role role) {
-        int rows = 48, sides = 96;
-        float[] p = new float[3 * (rows + 1) * (sides + 1)], n = new float[p.length];
-        int[] index = new int[6 * rows * sides];
-        for (int j = 0, v = 0; j <= rows; j++) {
-            for (int i = 0; i <= sides; i++, v += 3) {
-                double th = Math.PI * j / rows, ph = 2 * Math.PI * i / sides;
-                double[] d = {Math.sin(th) * Math.cos(ph), Math.cos(th), Math.sin(th) * Math.sin(ph)}, o = c.array();
-                for (int k = 0; k < 3; k++) {
-                    n[v + k] = (float) d[k];
-                    p[v + k] = (float) (o[k] + radius * d[k]);
-                }
-            }
-        }
-        for (int j = 0, t = 0; j < rows; j++) {
-            for (int i = 0; i < sides; i++) {
-                int a = j * (sides + 1) + i, b = a + sides + 1;
-                int[] q = {a, a + 1, b, a + 1, b + 1, b};
-                for (int k : q) index[t++] = k;
-            }
-        }
-        return new Mesh(
-                p, p, n, n, new float[2 * p.length / 3], index, new int[index.length / 3], new Material[] {m}, 1, role);
-    }
-
-    static Mesh floor(double half, Material m, Mesh.Role role) {
-        float h = (float) half;
-        float[] p = {-h, 0, -h, -h, 0, h, h, 0, h, h, 0, -h}, n = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
-        return new Mesh(
-                p, p, n, n, new float[8], new int[] {0, 1, 2, 0, 2, 3}, new int[2], new Material[] {m}, 0, role);
-    }
-
-    private static Environment even(float radiance) {
-        Image im = new Image(32, 16, 3);
-        for (float[] p : im.planes) Arrays.fill(p, radiance);
-        return new Environment(im, 0, 1);
-    }
-
-    private static Passes render(
-            List<Mesh> meshes, Lighting light, Pose pose, int samples, int bounces, boolean background, Ground ground) {
-        View v = new View(pose, pose, LENS, 80, 60);
-        return FrameRenderer.render(
-                new FrameRenderer.Job(
-                        meshes,
-                        light,
-                        v,
-                        ground,
-                        CatcherLook.DRY,
-                        new Quality(samples, samples, 0, bounces, false),
-                        background,
-                        0.5,
-                        5),
-                Progress.NONE,
-                null);
-    }
 
     /**
      * What one frame does not see, since a wall hides it or the picture ends, another that does tells; what none sees
@@ -118,34 +67,6 @@ class PathTracerTest {
         g.albedo(20, 0, 30, 0, 1, 0, out);
         assertThat(out[0]).isCloseTo(0.4f, within(0.02f));
         assertThat(out[1]).isCloseTo(0.02f, within(1e-6f));
-    }
-
-    private static Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d, Mesh.Role role, Mesh.Catch does) {
-        float[] p = new float[12];
-        int k = 0;
-        for (Vec3 v : List.of(a, b, c, d)) for (double q : v.array()) p[k++] = (float) q;
-        return new Mesh(
-                p,
-                p,
-                new float[12],
-                new float[12],
-                new float[8],
-                new int[] {0, 1, 2, 0, 2, 3},
-                new int[2],
-                new Material[] {Material.matt(0.4f, 0.4f, 0.4f)},
-                1,
-                role,
-                does);
-    }
-
-    private static Mesh wall(double x, double z, Mesh.Catch does) {
-        return quad(
-                new Vec3(x - 1, 0, z),
-                new Vec3(x + 1, 0, z),
-                new Vec3(x + 1, 3, z),
-                new Vec3(x - 1, 3, z),
-                Mesh.Role.CATCHER,
-                does);
     }
 
     /**
@@ -304,387 +225,6 @@ class PathTracerTest {
         assertThat(v.project(new Vec3(-1.5, 0, -6))[0]).isCloseTo(40 - 30, within(1e-6));
     }
 
-    private static double mean(float[] plane, float[] where, double least) {
-        double s = 0;
-        int n = 0;
-        for (int i = 0; i < plane.length; i++) {
-            if (where[i] < least) continue;
-            s += plane[i];
-            n++;
-        }
-        assertThat(n).isPositive();
-        return s / n;
-    }
-
-    /**
-     * White furnace (Pharr et al.): a surface that absorbs nothing must vanish in an even environment, whatever its
-     * roughness.
-     */
-    @ParameterizedTest
-    @CsvSource({"0, 1.0", "0, 0.4", "1, 0.1", "1, 0.5", "1, 1.0"})
-    void whiteFurnace(float metal, float rough) {
-        Material white = new Material(
-                "white",
-                new float[] {1, 1, 1, 1},
-                null,
-                metal,
-                rough,
-                null,
-                null,
-                1,
-                new float[3],
-                null,
-                0,
-                false,
-                true);
-        Passes p = render(
-                List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)),
-                new Lighting(even(0.5f), List.of()),
-                Pose.IDENTITY,
-                64,
-                6,
-                false,
-                null);
-        // The directional albedo comes from a closed-form fit that is off by up to four percent for very rough metal.
-        assertThat(mean(p.beauty[1], p.alpha, 1)).isCloseTo(0.5, within(metal > 0 && rough > 0.9 ? 0.025 : 0.012));
-    }
-
-    /**
-     * Under a clear coat a white surface keeps nearly all light (the coat's specification gives a little away at its
-     * edge), and thin glass lets through what it says.
-     */
-    @Test
-    void coatAndClearLayers() {
-        Material coated = new Material(
-                        "white",
-                        new float[] {1, 1, 1, 1},
-                        null,
-                        0,
-                        0.6f,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
-        Passes p = render(
-                List.of(sphere(new Vec3(0, 0, -4), 1, coated, Mesh.Role.PERFORMER)),
-                new Lighting(even(0.5f), List.of()),
-                Pose.IDENTITY,
-                64,
-                6,
-                false,
-                null);
-        assertThat(mean(p.beauty[1], p.alpha, 1)).isBetween(0.47, 0.51);
-        // A sun mirrored by the coat alone: a black body under it still shows the light.
-        Material black = new Material(
-                "black", new float[] {0, 0, 0, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
-        Sun sun = new Sun(new Vec3(0, 0, 1), Math.toRadians(8), new float[] {3, 3, 3});
-        double[] peak = new double[2];
-        for (int k = 0; k < 2; k++) {
-            Material m = k == 0
-                    ? black.with(new Material.Layers(new float[3], 0, 0, 0, false))
-                    : black.with(new Material.Layers(new float[3], 1, 0.2f, 0, false));
-            for (float v : render(
-                            List.of(sphere(new Vec3(0, 0, -4), 1, m, Mesh.Role.PERFORMER)),
-                            new Lighting(null, List.of(sun)),
-                            Pose.IDENTITY,
-                            32,
-                            2,
-                            false,
-                            null)
-                    .beauty[0]) peak[k] = Math.max(peak[k], v);
-        }
-        assertThat(peak[0]).isZero();
-        assertThat(peak[1]).isGreaterThan(0.5);
-        Material glass = black.with(new Material.Layers(new float[3], 0, 0, 0.75f, false));
-        Pose down = Pose.lookAt(new Vec3(0, 3, 0), Vec3.ZERO, Vec3.Z);
-        Passes pane = render(
-                List.of(floor(10, glass, Mesh.Role.PERFORMER)),
-                new Lighting(even(0.5f), List.of()),
-                down,
-                256,
-                2,
-                false,
-                null);
-        double alpha = 0;
-        for (float a : pane.alpha) alpha += a / pane.alpha.length;
-        assertThat(alpha).isCloseTo(0.25, within(0.01));
-        Material unlit = new Material(
-                        "sign",
-                        new float[] {0.3f, 0.6f, 0.9f, 1},
-                        null,
-                        0,
-                        1,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(new float[3], 0, 0, 0, true));
-        Passes sign = render(
-                List.of(floor(10, unlit, Mesh.Role.PERFORMER)),
-                new Lighting(even(0.1f), List.of()),
-                down,
-                8,
-                2,
-                false,
-                null);
-        assertThat(mean(sign.beauty[1], sign.alpha, 1)).isCloseTo(0.6, within(1e-4));
-    }
-
-    /**
-     * Light that goes into a body comes out with the colour the body is said to have, and through a thin part of it to
-     * the other side.
-     */
-    @Test
-    void lightGoesThroughWhatScattersIt() {
-        for (float albedo : new float[] {0.8f, 0.4f}) {
-            Material wax = new Material(
-                            "wax",
-                            new float[] {albedo, albedo, albedo, 1},
-                            null,
-                            0,
-                            1,
-                            null,
-                            null,
-                            1,
-                            new float[3],
-                            null,
-                            0,
-                            false,
-                            true)
-                    .with(new Material.Layers(new float[3], 0, 0, 0, false, 0.01f, null, null));
-            Passes p = render(
-                    List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)),
-                    new Lighting(even(0.5f), List.of()),
-                    Pose.IDENTITY,
-                    128,
-                    4,
-                    false,
-                    null);
-            System.out.printf(
-                    "scattering body, colour %.1f in an even light: %.3f%n",
-                    albedo, mean(p.beauty[1], p.alpha, 1) / 0.5);
-            assertThat(mean(p.beauty[1], p.alpha, 1) / 0.5).isCloseTo(albedo, within(0.04));
-        }
-        // The sun stands behind the ball: opaque it is dark, and the further light goes within it the brighter it is.
-        Sun behind = new Sun(new Vec3(0, 0, -1), Math.toRadians(2), new float[] {3, 3, 3});
-        double[] through = new double[3];
-        float[] far = {0, 0.1f, 0.5f};
-        for (int k = 0; k < 3; k++) {
-            Material wax = new Material(
-                            "wax",
-                            new float[] {0.9f, 0.9f, 0.9f, 1},
-                            null,
-                            0,
-                            1,
-                            null,
-                            null,
-                            1,
-                            new float[3],
-                            null,
-                            0,
-                            false,
-                            true)
-                    .with(new Material.Layers(new float[3], 0, 0, 0, false, far[k], null, null));
-            for (float v : render(
-                            List.of(sphere(new Vec3(0, 0, -4), 1, wax, Mesh.Role.PERFORMER)),
-                            new Lighting(null, List.of(behind)),
-                            Pose.IDENTITY,
-                            64,
-                            4,
-                            false,
-                            null)
-                    .beauty[1]) through[k] += v / 1000;
-        }
-        assertThat(through[0]).isLessThan(0.2 * through[1]);
-        assertThat(through[2]).isGreaterThan(2 * through[1]);
-    }
-
-    /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
-    private static Material of(float grey, Material.Layers l) {
-        return new Material(
-                        "body",
-                        new float[] {grey, grey, grey, 1},
-                        null,
-                        0,
-                        0,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(l);
-    }
-
-    private static float middle(Passes p, int channel) {
-        double sum = 0;
-        for (int y = 26; y < 34; y++) for (int x = 36; x < 44; x++) sum += p.beauty[channel][80 * y + x] / 64;
-        return (float) sum;
-    }
-
-    private static Mesh slab(double thick, Material m) {
-        Mesh
-                front =
-                        quad(
-                                new Vec3(-9, -9, 0),
-                                new Vec3(9, -9, 0),
-                                new Vec3(9, 9, 0),
-                                new Vec3(-9, 9, 0),
-                                Mesh.Role.PERFORMER,
-                                null),
-                back =
-                        quad(
-                                new Vec3(-9, -9, -thick),
-                                new Vec3(-9, 9, -thick),
-                                new Vec3(9, 9, -thick),
-                                new Vec3(9, -9, -thick),
-                                Mesh.Role.PERFORMER,
-                                null);
-        float[] p = Arrays.copyOf(front.position0(), 24);
-        System.arraycopy(back.position0(), 0, p, 12, 12);
-        return new Mesh(
-                p,
-                p,
-                null,
-                null,
-                new float[16],
-                new int[] {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7},
-                new int[4],
-                new Material[] {m},
-                1,
-                Mesh.Role.PERFORMER);
-    }
-
-    /**
-     * Clear glass in even light is as bright as that light; a slab takes what Fresnel's and Beer's laws say; a ball
-     * turns what lies behind it upside down.
-     */
-    @Test
-    void bodiesOfGlass() {
-        float f = 0.04f;
-        Material.Layers clear = new Material.Layers(
-                new float[] {f, f, f}, 0, 0, 1, false, 0, null, new Material.Glass(1.5f, new float[3]));
-        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
-        Passes ball = render(
-                List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)),
-                new Lighting(even(1), List.of()),
-                pose,
-                256,
-                4,
-                true,
-                null);
-        for (int i = 0; i < ball.beauty[0].length; i++)
-            assertThat(ball.beauty[0][i]).isCloseTo(1, within(0.06f));
-        float[] takes = {0, 1, 4};
-        Passes slab = render(
-                List.of(slab(
-                        0.5,
-                        of(
-                                1,
-                                new Material.Layers(
-                                        new float[] {f, f, f},
-                                        0,
-                                        0,
-                                        1,
-                                        false,
-                                        0,
-                                        null,
-                                        new Material.Glass(1.5f, takes))))),
-                new Lighting(even(1), List.of()),
-                pose,
-                256,
-                4,
-                true,
-                null);
-        for (int c = 0; c < 3; c++) {
-            double t = Math.exp(-0.5 * takes[c]),
-                    r = f + (1 - f) * (1 - f) * f * t * t / (1 - f * f * t * t),
-                    through = (1 - f) * (1 - f) * t / (1 - f * f * t * t);
-            assertThat(middle(slab, c)).isCloseTo((float) (r + through), within(0.01f));
-        }
-        Image sky = new Image(64, 32, 3);
-        for (float[] p : sky.planes) for (int y = 0; y < 16; y++) Arrays.fill(p, 64 * y, 64 * (y + 1), 1);
-        Passes turned = render(
-                List.of(sphere(Vec3.ZERO, 0.8, of(1, clear), Mesh.Role.PERFORMER)),
-                new Lighting(new Environment(sky, 0, 1), List.of()),
-                pose,
-                64,
-                4,
-                true,
-                null);
-        assertThat(turned.beauty[0][80 * 20 + 40]).isLessThan(0.2f);
-        assertThat(turned.beauty[0][80 * 40 + 40]).isGreaterThan(0.7f);
-    }
-
-    /**
-     * Cloth returns no more than it gets, whatever its roughness; without anything under it the sheen is brightest
-     * where it is seen along.
-     */
-    @Test
-    void sheenOfCloth() {
-        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
-        for (float rough : new float[] {0.2f, 0.5f, 1}) {
-            Material.Sheen s = new Material.Sheen(new float[] {1, 0.5f, 0}, rough);
-            Material white = of(1, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null)),
-                    black = of(0, new Material.Layers(new float[3], 0, 0, 0, false, 0, s, null));
-            Passes
-                    on =
-                            render(
-                                    List.of(sphere(Vec3.ZERO, 0.8, white, Mesh.Role.PERFORMER)),
-                                    new Lighting(even(1), List.of()),
-                                    pose,
-                                    64,
-                                    3,
-                                    true,
-                                    null),
-                    alone =
-                            render(
-                                    List.of(sphere(Vec3.ZERO, 0.8, black, Mesh.Role.PERFORMER)),
-                                    new Lighting(even(1), List.of()),
-                                    pose,
-                                    64,
-                                    3,
-                                    true,
-                                    null);
-            // The red of the sheen fills up what it keeps from the white under it; blue lacks it.
-            assertThat(middle(on, 0)).isCloseTo(1, within(0.02f));
-            assertThat(middle(on, 2)).isLessThan(middle(on, 0));
-            assertThat(middle(on, 2)).isCloseTo(1 - middle(alone, 0), within(0.02f));
-            assertThat(alone.beauty[1][80 * 30 + 40]).isCloseTo(alone.beauty[0][80 * 30 + 40] / 2, within(0.01f));
-            // The ball's edge: 0.8 m at 4 m, 120 pixels of focal length: 24 pixels from the middle.
-            assertThat(alone.beauty[0][80 * 30 + 40 + 22]).isGreaterThan(alone.beauty[0][80 * 30 + 40]);
-        }
-    }
-
-    /** Between vertices of two colours lies their mean. */
-    @Test
-    void coloursOfVertices() {
-        Mesh q = quad(
-                        new Vec3(-1, -1, 0),
-                        new Vec3(1, -1, 0),
-                        new Vec3(1, 1, 0),
-                        new Vec3(-1, 1, 0),
-                        Mesh.Role.PERFORMER,
-                        null)
-                .with(new float[] {1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 1, 1, 0, 0, 1});
-        Pose pose = Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y);
-        Passes p = render(List.of(q), new Lighting(even(1), List.of()), pose, 64, 1, true, null);
-        float whole = middle(p, 0) + middle(p, 2);
-        assertThat(middle(p, 0)).isCloseTo(whole / 2, within(0.01f));
-        assertThat(p.beauty[0][80 * 30 + 40 - 22]).isCloseTo(0.858f * whole, within(0.03f));
-    }
-
     @Test
     void mattFloorUnderSun() {
         Sun sun = new Sun(Sun.direction(Math.toRadians(30), 0), Math.toRadians(0.5), new float[] {3, 3, 3});
@@ -761,19 +301,7 @@ class PathTracerTest {
     @Test
     void copiesLookLikeTheSameTrianglesWrittenOut() {
         Material[] shades = {Material.matt(0.6f, 0.4f, 0.2f), Material.matt(0.2f, 0.4f, 0.6f)};
-        Mesh ball = sphere(Vec3.ZERO, 0.3, shades[0], Mesh.Role.PERFORMER),
-                one =
-                        new Mesh(
-                                ball.position0(),
-                                ball.position1(),
-                                ball.normal0(),
-                                ball.normal1(),
-                                ball.uv(),
-                                ball.index(),
-                                ball.materialOf(),
-                                shades,
-                                1,
-                                Mesh.Role.PERFORMER);
+        Mesh one = small(shades);
         java.util.Random random = new java.util.Random(4);
         int n = 30;
         for (double way : new double[] {0, 0.2}) {
@@ -786,16 +314,13 @@ class PathTracerTest {
                         6 * random.nextDouble() - 3, 0.3 + 1.5 * random.nextDouble(), -3 - 4 * random.nextDouble());
                 double size = 0.6 + random.nextDouble(), turn = 3 * random.nextDouble();
                 shade[i] = i % 2;
-                for (float[] m : new float[][] {open, close}) {
-                    double[] r = Quat.axisAngle(Vec3.X, turn)
-                            .times(Quat.axisAngle(Vec3.Y, m == open ? 0 : way))
-                            .matrix();
-                    Vec3 to = m == open ? at : at.plus(new Vec3(way, 0, -way));
-                    for (int k = 0; k < 3; k++) {
-                        for (int c = 0; c < 3; c++) m[12 * i + 4 * k + c] = (float) (size * r[3 * k + c]);
-                        m[12 * i + 4 * k + 3] = (float) to.array()[k];
-                    }
-                }
+                for (float[] m : new float[][] {open, close})
+                    lay(
+                            m,
+                            i,
+                            Quat.axisAngle(Vec3.X, turn).times(Quat.axisAngle(Vec3.Y, m == open ? 0 : way)),
+                            size,
+                            m == open ? at : at.plus(new Vec3(way, 0, -way)));
                 written.add(new Mesh(
                         through(open, i, one.position0(), 1),
                         way == 0 ? null : through(close, i, one.position0(), 1),
@@ -839,20 +364,48 @@ class PathTracerTest {
                                     2,
                                     false,
                                     grey);
-            float[][] wanted = {a.beauty[0], a.beauty[2], a.alpha, a.shadow[0], a.motion[0]},
-                    got = {b.beauty[0], b.beauty[2], b.alpha, b.shadow[0], b.motion[0]};
-            for (int k = 0; k < (way == 0 ? 4 : 5); k++) {
-                // Rays that graze an edge may fall on either side of it by rounding.
-                float[] p = wanted[k], q = got[k];
-                int off = 0;
-                double sum = 0;
-                for (int i = 0; i < p.length; i++) {
-                    if (Math.abs(p[i] - q[i]) > 0.01) off++;
-                    sum += Math.abs(p[i]);
-                }
-                assertThat(sum).isPositive();
-                assertThat(off).as("plane " + k + ", way " + way).isLessThan(p.length / 200);
+            same(a, b, way);
+        }
+    }
+
+    /** A ball of one of several shades. */
+    private static Mesh small(Material[] shades) {
+        Mesh b = sphere(Vec3.ZERO, 0.3, shades[0], Mesh.Role.PERFORMER);
+        return new Mesh(
+                b.position0(),
+                b.position1(),
+                b.normal0(),
+                b.normal1(),
+                b.uv(),
+                b.index(),
+                b.materialOf(),
+                shades,
+                1,
+                Mesh.Role.PERFORMER);
+    }
+
+    private static void lay(float[] m, int i, Quat turn, double size, Vec3 to) {
+        double[] r = turn.matrix();
+        for (int k = 0; k < 3; k++) {
+            for (int c = 0; c < 3; c++) m[12 * i + 4 * k + c] = (float) (size * r[3 * k + c]);
+            m[12 * i + 4 * k + 3] = (float) to.array()[k];
+        }
+    }
+
+    private static void same(Passes a, Passes b, double way) {
+        float[][] wanted = {a.beauty[0], a.beauty[2], a.alpha, a.shadow[0], a.motion[0]},
+                got = {b.beauty[0], b.beauty[2], b.alpha, b.shadow[0], b.motion[0]};
+        for (int k = 0; k < (way == 0 ? 4 : 5); k++) {
+            // Rays that graze an edge may fall on either side of it by rounding.
+            float[] p = wanted[k], q = got[k];
+            int off = 0;
+            double sum = 0;
+            for (int i = 0; i < p.length; i++) {
+                if (Math.abs(p[i] - q[i]) > 0.01) off++;
+                sum += Math.abs(p[i]);
             }
+            assertThat(sum).isPositive();
+            assertThat(off).as("plane " + k + ", way " + way).isLessThan(p.length / 200);
         }
     }
 

@@ -9,6 +9,7 @@ import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -46,6 +47,10 @@ class CameraFamilyTest {
     }
 
     static List<Shot> family() {
+        return Stream.concat(moves().stream(), turnsAndZooms().stream()).toList();
+    }
+
+    private static List<Shot> moves() {
         KnownShot.Zoom none = t -> 1;
         return List.of(
                 new Shot(
@@ -119,7 +124,12 @@ class CameraFamilyTest {
                         60,
                         0.04,
                         1,
-                        0.15),
+                        0.15));
+    }
+
+    private static List<Shot> turnsAndZooms() {
+        KnownShot.Zoom none = t -> 1;
+        return List.of(
                 new Shot(
                         "pan",
                         "nodal",

@@ -14,6 +14,7 @@ import dasein.core.cast.Look;
 import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Route;
+import dasein.core.cast.Slide;
 import dasein.core.cast.Tie;
 import dasein.core.key.Curve;
 import dasein.core.math.Affine;
@@ -167,7 +168,7 @@ public class BlockingData {
                     && p.flock() == null
                     && s.performers().size() <= MOST_SLIDES
                     && last - first < MOST_FRAMES) {
-                Blocking.Slide w = b.slide(p.id(), last);
+                Slide w = b.slide(p.id(), last);
                 steps = w.stepSpeed();
                 slide = java.util.Arrays.stream(w.centimetres())
                         .mapToObj(d -> Double.isNaN(d) ? null : (Double) (Math.rint(100 * d) / 100))

@@ -55,6 +55,7 @@ class PassesStage implements Stage {
 
     @Override
     public void bench(Model m, Seen s) {
+        m.addAttribute("passes", String.join(" ", PassList.shown()));
         List<Integer> done = s.rendered();
         m.addAttribute("rendered", done);
         if (!done.isEmpty())
@@ -98,7 +99,6 @@ class PassesStage implements Stage {
     @Override
     public void data(Map<String, Object> m, Seen s) {
         m.put("rendered", s.rendered());
-        m.put("passes", PassList.shown());
         m.put("rendering", s.busy().contains("passes") || s.busy().contains("output"));
     }
 }

@@ -58,7 +58,8 @@ final class PlyReader {
         return b.toString().strip();
     }
 
-    private Imported all(long size) throws IOException {
+    /** What comes, in its order. */
+    private List<Element> header(long size) throws IOException {
         if (!line().equals("ply")) throw new BadInput(name + " is not a PLY model");
         List<Element> elements = new ArrayList<>();
         for (int i = 0; ; i++) {
@@ -84,6 +85,11 @@ final class PlyReader {
                 default -> {}
             }
         }
+        return elements;
+    }
+
+    private Imported all(long size) throws IOException {
+        List<Element> elements = header(size);
         float[] xyz = null, normal = null, uv = null, colour = null;
         MeshBuilder faces = new MeshBuilder();
         List<String> remarks = new ArrayList<>();

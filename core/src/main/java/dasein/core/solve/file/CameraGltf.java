@@ -65,47 +65,47 @@ public final class CameraGltf {
         node.putArray("rotation").add(q[0]).add(q[1]).add(q[2]).add(q[3]);
         g.add("nodes", node);
         ArrayNode roots = g.object().putArray("nodes").add(0);
-        if (n > 1) {
-            int time = g.floats(t, "SCALAR", 0);
-            ObjectNode clip = g.object().put("name", "camera move");
-            ArrayNode samplers = clip.putArray("samplers"), channels = clip.putArray("channels");
-            samplers.addObject()
-                    .put("input", time)
-                    .put("interpolation", "LINEAR")
-                    .put("output", g.floats(p, "VEC3", 0));
-            samplers.addObject()
-                    .put("input", time)
-                    .put("interpolation", "LINEAR")
-                    .put("output", g.floats(q, "VEC4", 0));
-            channels.addObject()
-                    .put("sampler", 0)
-                    .putObject("target")
-                    .put("node", 0)
-                    .put("path", "translation");
-            channels.addObject()
-                    .put("sampler", 1)
-                    .putObject("target")
-                    .put("node", 0)
-                    .put("path", "rotation");
-            g.add("animations", clip);
-        }
-        if (!s.points().isEmpty()) {
-            float[] cloud = new float[3 * s.points().size()];
-            for (int i = 0; i < s.points().size(); i++)
-                for (int k = 0; k < 3; k++)
-                    cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
-            ObjectNode mesh = g.object().put("name", "solved points");
-            ArrayNode ids = mesh.putObject("extras").putArray("ids");
-            s.points().forEach(k -> ids.add(k.id()));
-            ObjectNode prim = mesh.putArray("primitives").addObject().put("mode", 0);
-            prim.putObject("attributes").put("POSITION", g.floats(cloud, "VEC3", 34962));
-            g.add("meshes", mesh);
-            roots.add(g.add("nodes", g.object().put("name", "points").put("mesh", 0)));
-        }
+        if (n > 1) move(g, t, p, q);
+        if (!s.points().isEmpty()) roots.add(points(g, s));
         ObjectNode scene = g.object();
         scene.set("nodes", roots);
         g.add("scenes", scene);
         return g.bytes();
+    }
+
+    /** @param t times, @param p places and @param q turns of the camera, frame by frame */
+    private static void move(Glb g, float[] t, float[] p, float[] q) {
+        int time = g.floats(t, "SCALAR", 0);
+        ObjectNode clip = g.object().put("name", "camera move");
+        ArrayNode samplers = clip.putArray("samplers"), channels = clip.putArray("channels");
+        samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(p, "VEC3", 0));
+        samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(q, "VEC4", 0));
+        channels.addObject()
+                .put("sampler", 0)
+                .putObject("target")
+                .put("node", 0)
+                .put("path", "translation");
+        channels.addObject()
+                .put("sampler", 1)
+                .putObject("target")
+                .put("node", 0)
+                .put("path", "rotation");
+        g.add("animations", clip);
+    }
+
+    /** @return number of the node that holds the solved points */
+    private static int points(Glb g, SolvedCamera s) {
+        float[] cloud = new float[3 * s.points().size()];
+        for (int i = 0; i < s.points().size(); i++)
+            for (int k = 0; k < 3; k++)
+                cloud[3 * i + k] = (float) s.points().get(i).position().array()[k];
+        ObjectNode mesh = g.object().put("name", "solved points");
+        ArrayNode ids = mesh.putObject("extras").putArray("ids");
+        s.points().forEach(k -> ids.add(k.id()));
+        ObjectNode prim = mesh.putArray("primitives").addObject().put("mode", 0);
+        prim.putObject("attributes").put("POSITION", g.floats(cloud, "VEC3", 34962));
+        g.add("meshes", mesh);
+        return g.add("nodes", g.object().put("name", "points").put("mesh", 0));
     }
 
     /**

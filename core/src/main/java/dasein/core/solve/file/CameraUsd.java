@@ -88,28 +88,28 @@ final class CameraUsd {
                     m[11]));
         }
         b.append("        }\n        uniform token[] xformOpOrder = [\"xformOp:transform\"]\n    }\n");
-        if (!c.points().isEmpty()) {
-            b.append("\n    def Points \"points\"\n    {\n        int64[] ids = [");
-            b.append(String.join(
-                            ", ",
-                            c.points().stream()
-                                    .map(p -> Integer.toString(p.id()))
-                                    .toList()))
-                    .append("]\n        point3f[] points = [");
-            b.append(String.join(
-                    ", ",
-                    c.points().stream()
-                            .map(p -> String.format(
-                                    Locale.ROOT,
-                                    "(%.9g, %.9g, %.9g)",
-                                    p.position().x(),
-                                    p.position().y(),
-                                    p.position().z()))
-                            .toList()));
-            b.append("]\n        float[] widths = [0.02] (\n            interpolation = \"constant\"\n       "
-                    + " )\n    }\n");
-        }
+        if (!c.points().isEmpty()) points(b, c);
         return b.append("}\n").toString();
+    }
+
+    private static void points(StringBuilder b, SolvedCamera c) {
+        b.append("\n    def Points \"points\"\n    {\n        int64[] ids = [");
+        b.append(String.join(
+                        ", ",
+                        c.points().stream().map(p -> Integer.toString(p.id())).toList()))
+                .append("]\n        point3f[] points = [");
+        b.append(String.join(
+                ", ",
+                c.points().stream()
+                        .map(p -> String.format(
+                                Locale.ROOT,
+                                "(%.9g, %.9g, %.9g)",
+                                p.position().x(),
+                                p.position().y(),
+                                p.position().z()))
+                        .toList()));
+        b.append("]\n        float[] widths = [0.02] (\n            interpolation = \"constant\"\n       "
+                + " )\n    }\n");
     }
 
     static SolvedCamera read(String text, String name) {

@@ -125,8 +125,8 @@ class ModelFileTest {
         throw new AssertionError("no such corner");
     }
 
-    @Test
-    void plyAndStlAsTextAndBinary() throws Exception {
+    /** The cube with four corners of one colour and four of another. */
+    private static String asPly() {
         StringBuilder b = new StringBuilder(
                 "ply\nformat ascii 1.0\ncomment made here\nelement vertex 8\nproperty float x\nproperty "
                         + "float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty "
@@ -143,7 +143,13 @@ class ModelFileTest {
                     .append(' ')
                     .append(f[3] - 1)
                     .append('\n');
-        Imported ply = read(text("cube.ply", b.toString()));
+        return b.toString();
+    }
+
+    @Test
+    void plyAsTextAndBinary() throws Exception {
+        String[] lines = CUBE.split("\n");
+        Imported ply = read(text("cube.ply", asPly()));
         assertThat(volume(ply.model())).isCloseTo(8, within(1e-5));
         // Colours of its vertices: codes of sRGB, and kept in what is written.
         Path kept = folder.resolve("kept.glb");
@@ -181,7 +187,11 @@ class ModelFileTest {
             Files.write(p, java.util.Arrays.copyOf(d.array(), d.capacity() - 9));
             assertThatThrownBy(() -> read(p)).isInstanceOf(BadInput.class).hasMessageContaining("cut short");
         }
-        Model m = ply.model();
+    }
+
+    @Test
+    void stlAsTextAndBinary() throws Exception {
+        Model m = read(text("cube.ply", asPly())).model();
         StringBuilder s = new StringBuilder("solid cube\n");
         int n = m.triangles();
         ByteBuffer d = ByteBuffer.allocate(84 + 50 * n).order(ByteOrder.LITTLE_ENDIAN);
