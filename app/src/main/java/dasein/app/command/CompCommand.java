@@ -62,7 +62,7 @@ public final class CompCommand implements Callable<Integer> {
                     Image done = Comp.frame(
                             part == 1 ? source : source.resize(pass.width, pass.height),
                             pass,
-                            file.shot().comp(),
+                            file.shot().comp().at(e.getKey(), p.rate().perSecond()),
                             p.encoding(),
                             part,
                             e.getKey());

@@ -63,11 +63,17 @@ public class Comps {
                 finished(s, plate, frame, p, source),
                 scene.view(frame, part),
                 s.set().catcher(),
-                s.comp().get(Softness.SOFTNESS) * part);
+                s.comp().at(frame, plate.rate().perSecond()).get(Softness.SOFTNESS) * part);
     }
 
     private static Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
-        return Comp.frame(source, p, s.comp(), plate.encoding(), (double) p.width / plate.width(), frame);
+        return Comp.frame(
+                source,
+                p,
+                s.comp().at(frame, plate.rate().perSecond()),
+                plate.encoding(),
+                (double) p.width / plate.width(),
+                frame);
     }
 
     /** The plate's frame at the size of the passes. */

@@ -4,7 +4,10 @@ import { go } from '../page/time.js';
 const HAND = '#d4e157';
 
 export class Ribbon {
-  /** @param stage its strip tells what there is by frame; null or nothing to tell: how many marks are alive */
+  /**
+   * @param stage its strip tells what there is by frame; null or nothing to tell: how many marks are alive; its keyed
+   *   tells the frames in which something is keyed
+   */
   constructor(state, stage) {
     this.s = state;
     this.stage = stage;
@@ -106,6 +109,10 @@ export class Ribbon {
         else g.moveTo(x, y);
       }
       g.stroke();
+    }
+    if (this.stage.keyed) {
+      g.fillStyle = HAND;
+      for (const f of this.stage.keyed()) g.fillRect(8 + (f - p.first) * step, 14, Math.max(2, step - 1.4), 3);
     }
     // Handles are worked on, but not part of the cut.
     if (p.cut) {

@@ -1,37 +1,49 @@
 package dasein.core.comp;
 
+import com.fasterxml.jackson.annotation.JsonAnyGetter;
+import com.fasterxml.jackson.annotation.JsonAnySetter;
 import com.fasterxml.jackson.annotation.JsonCreator;
-import com.fasterxml.jackson.annotation.JsonValue;
+import com.fasterxml.jackson.annotation.JsonProperty;
+import dasein.core.BadInput;
 import dasein.core.comp.step.Steps;
+import dasein.core.key.Curve;
+import dasein.core.key.Keyed;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.TreeMap;
 
 /**
  * How CG is brought to the plate: a number for each {@link Param} that a step declares. The plate itself is never
- * graded.
+ * graded. In a document the numbers stand beside {@code keys}.
  *
  * @param numbers by the parameter's name, all of them and no others
+ * @param keys curves by the parameter's name, of those that change over the shot; in the numbers' own unit
  */
-public record CompRecipe(Map<String, Double> numbers) {
+public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String, Curve> keys)
+        implements Keyed<CompRecipe> {
     /** Everything as it was rendered, but a little softness and grain, which every plate has. */
-    public static final CompRecipe BLANK = new CompRecipe(Map.of());
+    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of());
 
     /** @param numbers what is not there is at rest, and what nobody declares is left out */
-    @JsonCreator(mode = JsonCreator.Mode.DELEGATING)
-    public CompRecipe {
+    @JsonCreator
+    public CompRecipe(@JsonAnySetter Map<String, Double> numbers, @JsonProperty("keys") Map<String, Curve> keys) {
         Map<String, Double> all = new LinkedHashMap<>();
+        // In order, so that the same decisions have the same fingerprint.
+        Map<String, Curve> curves = new TreeMap<>();
         for (Param p : Steps.params()) {
-            Double v = numbers.get(p.name());
+            Double v = numbers == null ? null : numbers.get(p.name());
             all.put(p.name(), v == null ? p.rest() : v);
+            Curve c = keys == null ? null : keys.get(p.name());
+            if (c == null || c.empty()) continue;
+            for (Curve.Key k : c.keys())
+                if (p.held(k.value()) != k.value())
+                    throw new BadInput("the key of " + p.label() + " in frame " + k.frame() + " must lie between "
+                            + p.accepted().least() + " and " + p.accepted().most());
+            curves.put(p.name(), c);
         }
-        numbers = Collections.unmodifiableMap(all);
-    }
-
-    @Override
-    @JsonValue
-    public Map<String, Double> numbers() {
-        return numbers;
+        this.numbers = Collections.unmodifiableMap(all);
+        this.keys = Collections.unmodifiableMap(curves);
     }
 
     public double get(Param p) {
@@ -39,8 +51,51 @@ public record CompRecipe(Map<String, Double> numbers) {
     }
 
     public CompRecipe with(Param p, double v) {
+        return resting(p.name(), v);
+    }
+
+    /** As it is in a frame: every number that is keyed is what its curve says, and nothing is keyed any more. */
+    public CompRecipe at(double frame, double rate) {
+        if (keys.isEmpty()) return this;
         Map<String, Double> all = new LinkedHashMap<>(numbers);
-        all.put(p.name(), v);
-        return new CompRecipe(all);
+        for (Param p : Steps.params()) {
+            Curve c = keys.get(p.name());
+            if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
+        }
+        return new CompRecipe(all, Map.of());
+    }
+
+    @Override
+    public String name() {
+        return "the comp";
+    }
+
+    @Override
+    public boolean has(String channel) {
+        return numbers.containsKey(channel);
+    }
+
+    @Override
+    public double rest(String channel) {
+        return numbers.get(channel);
+    }
+
+    @Override
+    public CompRecipe resting(String channel, double value) {
+        Map<String, Double> all = new LinkedHashMap<>(numbers);
+        all.put(channel, value);
+        return new CompRecipe(all, keys);
+    }
+
+    @Override
+    public Curve curve(String channel) {
+        return keys.getOrDefault(channel, Curve.NONE);
+    }
+
+    @Override
+    public CompRecipe with(String channel, Curve curve) {
+        Map<String, Curve> all = new LinkedHashMap<>(keys);
+        all.put(channel, curve);
+        return new CompRecipe(numbers, all);
     }
 }

@@ -26,4 +26,9 @@ public record Param(String name, String label, double rest, Range accepted, Rang
     public Param percent() {
         return new Param(name, label, rest, accepted, sliding, by, 100);
     }
+
+    /** The nearest to a value, in the document's unit, that is accepted. */
+    public double held(double v) {
+        return Math.max(accepted.least() / shown, Math.min(accepted.most() / shown, v));
+    }
 }

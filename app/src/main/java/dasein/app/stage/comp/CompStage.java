@@ -1,7 +1,9 @@
 package dasein.app.stage.comp;
 
 import dasein.app.stage.Change;
+import dasein.app.stage.Edited;
 import dasein.app.stage.Form;
+import dasein.app.stage.KeyEdits;
 import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
@@ -9,6 +11,7 @@ import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
+import dasein.core.key.Curve;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -47,12 +50,45 @@ class CompStage implements Stage {
 
     @Override
     public Change edit(Seen s, String action, Form f) {
-        CompRecipe next = s.shot().comp();
+        CompRecipe now = s.shot().comp();
+        int frame = f.frame();
+        if (KeyEdits.knows(action)) {
+            Edited<CompRecipe> e = KeyEdits.apply(
+                    now, action, f, frame, () -> now.at(frame, rate(s)).rest(KeyEdits.channel(now, f)));
+            return new Change(s.shot().with(e.value()), e.said());
+        }
+        CompRecipe next = now;
         for (Param p : Steps.params()) {
             if (!f.has(p.name())) continue;
             Param.Range r = p.accepted();
-            next = next.with(p, f.number(p.name(), p.label(), 0, r.least(), r.most()) / p.shown());
+            double v = f.number(p.name(), p.label(), 0, r.least(), r.most()) / p.shown();
+            next = next.set(p.name(), v, frame);
         }
         return new Change(s.shot().with(next), "comp changed");
+    }
+
+    private static double rate(Seen s) {
+        return s.plate() == null ? 24 : s.plate().rate().perSecond();
+    }
+
+    /** Of numbers that change over the shot: frames that are keyed, and what is shown in each from the first on. */
+    record Moving(List<Integer> keyed, List<Double> shown) {}
+
+    @Override
+    public void data(Map<String, Object> m, Seen s) {
+        if (s.plate() == null) return;
+        CompRecipe c = s.shot().comp();
+        Map<String, Moving> out = new LinkedHashMap<>();
+        for (Param p : Steps.params()) {
+            Curve of = c.curve(p.name());
+            if (of.empty()) continue;
+            List<Double> shown = new ArrayList<>();
+            for (int f = s.first(); f <= s.last(); f++)
+                shown.add(c.at(f, rate(s)).get(p) * p.shown());
+            out.put(
+                    p.name(),
+                    new Moving(of.keys().stream().map(Curve.Key::frame).toList(), shown));
+        }
+        m.put("comp", out);
     }
 }

@@ -4,6 +4,7 @@ import dasein.app.scene.Scenes;
 import dasein.app.store.Plates;
 import dasein.app.store.Shots;
 import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
@@ -67,6 +68,7 @@ class Drafts {
                     if (latest.get() != mine) throw new CancellationException();
                 },
                 null);
-        return Comp.frame(full.resize(p.width, p.height), p, h.shot().comp(), plate.encoding(), size, frame);
+        CompRecipe comp = h.shot().comp().at(frame, plate.rate().perSecond());
+        return Comp.frame(full.resize(p.width, p.height), p, comp, plate.encoding(), size, frame);
     }
 }
