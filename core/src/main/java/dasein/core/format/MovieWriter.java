@@ -18,10 +18,14 @@ import org.bytedeco.ffmpeg.avutil.AVFrame;
 import org.bytedeco.ffmpeg.avutil.AVRational;
 import org.bytedeco.javacpp.BytePointer;
 
-/** H.264 in MP4: 8-bit 4:2:0, BT.709 matrix and limited range, tagged so. Sides must be even. Not thread-safe. */
+/**
+ * H.264 in MP4: 8-bit 4:2:0, BT.709 matrix and limited range, tagged so. Colour samples stand for two by two pixels, so
+ * the movie's sides are even: of a picture with an odd one the last row or column comes twice. Not thread-safe.
+ */
 public final class MovieWriter implements AutoCloseable {
-    private final int width;
-    private final int height;
+    /** Of the movie; {@code shown} is that of its pictures. */
+    private final int width, height, shownWidth, shownHeight;
+
     private final Encoding encoding;
     private final AVFormatContext format = new AVFormatContext(null);
     private final AVCodecContext encoder;
@@ -39,10 +43,10 @@ public final class MovieWriter implements AutoCloseable {
 
     public MovieWriter(
             Path path, int width, int height, int rateNum, int rateDen, Encoding encoding, long bitsPerSecond) {
-        if (width % 2 != 0 || height % 2 != 0)
-            throw new dasein.core.BadInput("an H.264 movie needs even sides, not " + width + " x " + height);
-        this.width = width;
-        this.height = height;
+        shownWidth = width;
+        shownHeight = height;
+        this.width = width += width % 2;
+        this.height = height += height % 2;
         this.encoding = encoding;
         luma = new byte[width * height];
         chroma = new byte[2][width * height / 4];
@@ -89,8 +93,9 @@ public final class MovieWriter implements AutoCloseable {
 
     /** Appends a scene-linear RGB frame. */
     public void write(Image image) {
-        if (image.width != width || image.height != height) throw new IllegalArgumentException("frame of another size");
-        toYuv(image);
+        if (image.width != shownWidth || image.height != shownHeight)
+            throw new IllegalArgumentException("frame of another size");
+        toYuv(even(image));
         check(av_frame_make_writable(frame));
         put(0, luma, width, height);
         put(1, chroma[0], width / 2, height / 2);
@@ -98,6 +103,16 @@ public final class MovieWriter implements AutoCloseable {
         frame.pts(count++);
         check(avcodec_send_frame(encoder, frame));
         drain();
+    }
+
+    private Image even(Image im) {
+        if (im.width == width && im.height == height) return im;
+        Image out = new Image(width, height, im.channels());
+        for (int c = 0; c < im.channels(); c++)
+            for (int y = 0; y < height; y++)
+                for (int x = 0; x < width; x++)
+                    out.planes[c][y * width + x] = im.get(Math.min(x, im.width - 1), Math.min(y, im.height - 1), c);
+        return out;
     }
 
     private void toYuv(Image im) {
