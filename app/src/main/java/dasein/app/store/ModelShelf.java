@@ -56,8 +56,9 @@ public class ModelShelf {
         try {
             for (Sent s : files) put(folder, s);
             String name = MediaStore.plainName(files.get(0).name()), bare = name.replaceAll("[._-]?\\d+$", "");
-            // Files that count are called by what they share.
-            return shelve(folder, files.size() > 1 && !bare.isEmpty() ? bare : name, how, "");
+            boolean counted = files.size() > 1 && files.get(1).name().matches("(?i).*\\.obj");
+            // Frames of one moving mesh are called by what they share.
+            return shelve(folder, counted && !bare.isEmpty() ? bare : name, how, "");
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         } finally {

@@ -1,0 +1,123 @@
+package dasein.app.stage.blocking;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.app.ServerTest;
+import dasein.core.cast.Performer;
+import dasein.core.model.Model;
+import dasein.core.shot.Shot;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+
+/** Models and motions that come onto the shelf, are read otherwise, and are given to who has them in the shot. */
+class ModelPageTest extends ServerTest {
+    private static final String POST = "v 0 0 0\nv 20 0 0\nv 0 0 20\nv 0 300 0\nf 1 2 4\nf 2 3 4\nf 3 1 4\nf 1 3 2\n";
+
+    private static byte[] bytes(String s) {
+        return s.getBytes(StandardCharsets.UTF_8);
+    }
+
+    private HttpResponse<String> bring(long id, Map<String, byte[]> files, Map<String, String> fields)
+            throws Exception {
+        return client.upload("/shots/" + id + "/blocking/upload", "file", files, fields);
+    }
+
+    private String hashOf(long id, String name) throws Exception {
+        return client.get("/shots/" + id + "/blocking")
+                .body()
+                .replaceAll("(?s).*data-add=\"" + name + "\".*", "$0")
+                .replaceAll(
+                        "(?s).*name=\"model\"\\s+value=\"([0-9a-f]{64})\"(?:(?!name=\"model\").)*data-add=\"" + name
+                                + "\".*",
+                        "$1");
+    }
+
+    /** Numbers of 300 are taken for centimetres; told that they are metres, everybody who has the model follows. */
+    @Test
+    void aModelReadOtherwiseStandsWhereItStood() throws Exception {
+        long id = make(plated());
+        String name = "post" + System.nanoTime();
+        assertThat(bring(id, Map.of(name + ".obj", bytes(POST)), Map.of()).statusCode())
+                .isEqualTo(302);
+        String hash = hashOf(id, name);
+        assertThat(hash).matches("[0-9a-f]{64}");
+        assertThat(client.get("/shots/" + id + "/blocking").body()).contains("numbers in centimetres");
+        shots.change(id, "two posts", s -> {
+            Shot one = edit(s, "blocking", "add", "model", hash).shot();
+            return edit(one, "blocking", "add", "model", hash).shot();
+        });
+        assertThat(shots.head(id).shot().performers().get(0).heightMetres()).isCloseTo(3, within(0.01));
+
+        HttpResponse<String> r = client.upload(
+                "/shots/" + id + "/blocking/reread", "file", Map.of(), Map.of("model", hash, "unit", "1", "up", "y"));
+        assertThat(r.statusCode()).isEqualTo(303);
+        Shot after = shots.head(id).shot();
+        String now = after.performers().get(0).model();
+        assertThat(now).isNotEqualTo(hash);
+        assertThat(after.performers()).extracting(Performer::model).containsOnly(now);
+        Model m = desk.scenes().model(now);
+        assertThat(m.bounds()[4] - m.bounds()[1]).isCloseTo(300, within(0.1f));
+        // It keeps the size that it was given.
+        assertThat(after.performers().get(1).heightMetres()).isCloseTo(3, within(0.01));
+    }
+
+    @Test
+    void aModelComesWithWhatItNames() throws Exception {
+        long id = make(plated());
+        String name = "sign" + System.nanoTime();
+        Map<String, byte[]> files = new LinkedHashMap<>();
+        files.put("paint.mtl", bytes("newmtl red\nKd 0.8 0.1 0.1\n"));
+        files.put(name + ".obj", bytes("mtllib paint.mtl\nusemtl red\n" + POST));
+        assertThat(bring(id, files, Map.of()).statusCode()).isEqualTo(302);
+        Model m = desk.scenes().model(hashOf(id, name));
+        assertThat(m.materials()[0].name()).isEqualTo("red");
+        assertThat(m.materials()[0].baseColor()[0])
+                .isGreaterThan(m.materials()[0].baseColor()[1]);
+    }
+
+    /** A motion is put onto the performer's own skeleton, by joints that are paired by hand, and plays at once. */
+    @Test
+    void aMotionIsPutOntoAPerformer() throws Exception {
+        long id = make(plated());
+        String strider = model("strider");
+        shots.change(
+                id, "strider", s -> edit(s, "blocking", "add", "model", strider).shot());
+        byte[] shake = Files.readAllBytes(Path.of("demo/motions/shake.bvh"));
+        assertThat(bring(id, Map.of("shake.bvh", shake), Map.of()).statusCode()).isEqualTo(302);
+        String motion = client.get("/shots/" + id + "/blocking")
+                .body()
+                .replaceAll("(?s).*name=\"motion\"[^>]*value=\"([0-9a-f]{64})\".*", "$1");
+        assertThat(motion).matches("[0-9a-f]{64}");
+        Map<String, String> fields = new LinkedHashMap<>(Map.of("performer", "1", "motion", motion));
+        for (Model.Node n : desk.scenes().model(strider).nodes())
+            fields.put("joint " + n.name().replace(' ', '_'), n.name());
+        HttpResponse<String> r = client.post("/shots/" + id + "/blocking/motion", fields);
+        assertThat(r.statusCode()).as(r.body()).isEqualTo(204);
+        Performer p = shots.head(id).shot().performers().get(0);
+        assertThat(p.clips()).hasSize(1);
+        assertThat(p.clips().get(0).clip()).isEqualTo("shake");
+        assertThat(desk.scenes().model(p.model()).clip("shake").seconds()).isCloseTo(2.5, within(0.05));
+        // Its own clips are still there.
+        assertThat(desk.scenes().model(p.model()).clip("walk")).isNotNull();
+        assertThat(client.post("/shots/" + id + "/blocking/motion", Map.of("performer", "7", "motion", motion))
+                        .statusCode())
+                .isEqualTo(422);
+    }
+
+    @Test
+    void theShelfShowsAndGivesItsModels() throws Exception {
+        String crate = model("crate");
+        HttpResponse<byte[]> glb = client.bytes("/shelf/" + crate + ".glb");
+        assertThat(glb.statusCode()).isEqualTo(200);
+        assertThat(glb.body()).startsWith('g', 'l', 'T', 'F');
+        HttpResponse<byte[]> png = client.bytes("/shelf/" + crate + ".png");
+        assertThat(png.statusCode()).isIn(200, 204);
+        if (png.statusCode() == 200) assertThat(png.body()).startsWith(0x89, 'P', 'N', 'G');
+    }
+}
