@@ -29,7 +29,7 @@ public final class Prints {
             Map.entry("tracks", 1),
             Map.entry("marks", 1),
             Map.entry("planes", 1),
-            Map.entry("camera", 1),
+            Map.entry("camera", 2),
             Map.entry("object", 1),
             Map.entry("set", 1),
             Map.entry("colours", 1),

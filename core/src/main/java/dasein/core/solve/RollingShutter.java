@@ -5,28 +5,31 @@ import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.track.Track;
+import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.function.BiFunction;
 
 /**
  * Rows of a picture that are read one after the other. A solve gives the pose of the middle row; where another row's
  * moment would put a point, by the solve's own motion, is taken off its mark, and the marks are solved again, until
- * nothing changes. The readout time itself, where it is not known, is that with which the marks agree best: the lowest
- * point of a parabola through the errors of some.
+ * nothing changes. The readout time itself, where it is not known, is that at which what is left at the marks no longer
+ * pulls at it: the root is found by secants, since the camera's poses have followed part of every step.
  */
 final class RollingShutter {
-    private static final int ROUNDS = 3;
-    private static final double[] TRIED = {0, 0.5, 1};
+    private static final int ROUNDS = 3, TRIES = 8;
+    /** A readout that changes by less is found; one that is thought to change by more is approached. */
+    private static final double FOUND = 0.002, FARTHEST = 0.5;
+
     private static final double UNDETERMINED = 0.15;
-    /** Half the width of the second parabola. */
-    private static final double NEAR = 0.12;
-    /** Marks count as this far off at most. */
-    private static final double LOST_PX = 10;
+    /** Marks further off than this pull less. */
+    private static final double NEAR_PX = 1;
+    /** For differences over the readout. */
+    private static final double STEP = 0.01;
+
+    private static final double LEAST_FOLLOWING = 0.02;
 
     private static final String TAKES = "Reading a picture out takes ";
 
@@ -48,28 +51,25 @@ final class RollingShutter {
             BiFunction<SolvedCamera, List<Track>, SolvedCamera> again,
             Progress progress) {
         if (readout != Hints.SOLVE_READOUT) return settled(c, tracks, readout, ROUNDS, again);
-        SolvedCamera[] at = new SolvedCamera[3];
-        double[] near = {-NEAR, 0, NEAR};
-        for (int i = 0; i < 3; i++) {
-            progress.at(0.15 * i, "readout of " + TRIED[i] + " of a frame");
-            at[i] = settled(i == 0 ? c : at[i - 1], tracks, TRIED[i], 2, again);
+        SolvedCamera s = c;
+        Pull pull = Pull.of(s, tracks, 0);
+        double found = 0, step = pull.step(), follows = 1;
+        for (int i = 0; i < TRIES && Math.abs(step) > FOUND; i++) {
+            double next = Math.max(-1, Math.min(1, found + Math.max(-FARTHEST, Math.min(FARTHEST, step))));
+            if (next == found) break;
+            progress.at((double) i / TRIES, String.format(Locale.ROOT, "readout of %.2f of a frame", next));
+            s = settled(s, tracks, next, 2, again);
+            Pull now = Pull.of(s, tracks, next);
+            follows = (pull.step() - now.step()) / (next - found);
+            found = next;
+            pull = now;
+            // Where the poses follow all of it, the marks tell nothing of it.
+            step = follows > LEAST_FOLLOWING ? pull.step() / follows : pull.step();
         }
-        double[] wide = costs(at, TRIED, tracks);
-        double first = Math.max(-1 + NEAR, Math.min(1 - NEAR, lowest(TRIED, wide)[0]));
-        for (int i = 0; i < 3; i++) {
-            near[i] += first;
-            progress.at(0.45 + 0.15 * i, String.format(Locale.ROOT, "readout of %.2f of a frame", near[i]));
-            at[i] = settled(
-                    i == 0 ? at[first < 0.25 ? 0 : first < 0.75 ? 1 : 2] : at[i - 1], tracks, near[i], 2, again);
-        }
-        double[] best = lowest(near, costs(at, near, tracks));
-        double found = Math.max(-1, Math.min(1, best[0]));
-        // Small errors count by their square: the parabola's curvature over the variance of one coordinate is the
-        // information.
-        double off = best[1] > 0 ? Math.sqrt(0.5 * at[1].rmsPx() * at[1].rmsPx() / best[1]) : 1;
+        double off = pull.off(follows, s.rmsPx());
         // What the footage does not tell is not made up.
-        SolvedCamera s = off > UNDETERMINED ? c : settled(at[1], tracks, found, 2, again);
-        List<String> said = new java.util.ArrayList<>(s.remarks());
+        if (off > UNDETERMINED) s = c;
+        List<String> said = new ArrayList<>(s.remarks());
         said.add(
                 off > UNDETERMINED
                         ? "The footage says nothing of the readout: the camera hardly turned. It was solved "
@@ -79,47 +79,58 @@ final class RollingShutter {
     }
 
     /**
-     * Robust cost of each solve over the marks of the tracks that all of them have, those a solve left out as well:
-     * with a better readout more of them agree.
+     * What is left at the marks, against how each would move with the readout.
+     *
+     * @param along sum of their products, pixels squared a unit of readout; @param square of the marks' own motions
      */
-    private static double[] costs(SolvedCamera[] solves, double[] readouts, List<Track> tracks) {
-        Set<Integer> ids = new HashSet<>(places(solves[0]).keySet());
-        for (SolvedCamera c : solves) ids.retainAll(places(c).keySet());
-        List<Track> both = tracks.stream().filter(t -> ids.contains(t.id())).toList();
-        double[] out = new double[solves.length];
-        for (int i = 0; i < out.length; i++) out[i] = cost(solves[i], corrected(both, solves[i], readouts[i]));
-        return out;
-    }
+    private record Pull(double along, double square) {
+        static Pull of(SolvedCamera c, List<Track> marks, double readout) {
+            Map<Integer, Vec3> at = places(c);
+            double near = Math.max(NEAR_PX, 2 * c.rmsPx());
+            return marks.parallelStream()
+                    .filter(t -> at.containsKey(t.id()))
+                    .map(t -> of(c, t, at.get(t.id()), readout, near))
+                    .reduce(new Pull(0, 0), (a, b) -> new Pull(a.along + b.along, a.square + b.square));
+        }
 
-    private static double cost(SolvedCamera c, List<Track> marks) {
-        Map<Integer, Vec3> at = places(c);
-        double sum = 0;
-        for (Track t : marks) {
+        private static Pull of(SolvedCamera c, Track t, Vec3 p, double readout, double near) {
+            double along = 0, square = 0;
             for (int i = 0; i < t.length(); i++) {
                 int f = t.frames()[i];
-                double[] q = c.has(f) ? c.lens(f).project(c.frame(f).pose().toLocal(at.get(t.id()))) : null;
-                sum += Math.log1p(
-                        q == null
-                                ? LOST_PX * LOST_PX
-                                : Math.min(
-                                        LOST_PX * LOST_PX,
-                                        Math.pow(q[0] - t.x()[i], 2) + Math.pow(q[1] - t.y()[i], 2)));
+                double[] q = c.has(f) ? c.lens(f).project(c.frame(f).pose().toLocal(p)) : null;
+                if (q == null) continue;
+                double[] a = shift(c, f, p, t.x()[i], t.y()[i], readout - STEP),
+                        b = shift(c, f, p, t.x()[i], t.y()[i], readout + STEP);
+                double gx = (b[0] - a[0]) / (2 * STEP), gy = (b[1] - a[1]) / (2 * STEP);
+                double ex = t.x()[i] - (a[0] + b[0]) / 2 - q[0],
+                        ey = t.y()[i] - (a[1] + b[1]) / 2 - q[1],
+                        w = 1 / (1 + (ex * ex + ey * ey) / (near * near));
+                along += w * (gx * ex + gy * ey);
+                square += w * (gx * gx + gy * gy);
             }
+            return new Pull(along, square);
         }
-        return sum;
+
+        /** By how much the readout would change if the camera did not follow. */
+        double step() {
+            return square < 1e-12 ? 0 : along / square;
+        }
+
+        /**
+         * One standard deviation of the readout.
+         *
+         * @param follows part of a step that the camera's poses leave to the readout
+         */
+        double off(double follows, double rmsPx) {
+            double information = Math.min(1, follows) * square;
+            return information <= 1e-9 ? 1 : Math.sqrt(0.5 * rmsPx * rmsPx / information);
+        }
     }
 
     private static Map<Integer, Vec3> places(SolvedCamera c) {
         Map<Integer, Vec3> at = new HashMap<>();
         for (SolvedCamera.Point p : c.points()) at.put(p.id(), p.position());
         return at;
-    }
-
-    /** Lowest point and curvature of the parabola through three. */
-    private static double[] lowest(double[] x, double[] y) {
-        double d1 = (y[1] - y[0]) / (x[1] - x[0]), d2 = (y[2] - y[1]) / (x[2] - x[1]), a = (d2 - d1) / (x[2] - x[0]);
-        if (a <= 1e-12) return new double[] {y[0] < y[2] ? x[0] : x[2], 0};
-        return new double[] {0.5 * (x[0] + x[1]) - 0.5 * d1 / a, a};
     }
 
     private static SolvedCamera settled(

@@ -36,7 +36,7 @@ class HintsTest {
 
     @Test
     void rowsThatAreReadLaterAreFoundOutAndTakenOff() {
-        KnownShot shot = new KnownShot(96, 350, 0, 0.1, 3, LENS, SHAKEN, t -> 1, 3, 15);
+        KnownShot shot = new KnownShot(72, 260, 0, 0.1, 4, LENS, SHAKEN, t -> 1, 3, 15);
         List<Track> rolling = shot.rolling(0.6, 0.3, SHAKEN);
         SolvedCamera plain = solve(shot, rolling, Hints.NONE),
                 given = solve(shot, rolling, Hints.NONE.withReadout(0.6)),
@@ -55,7 +55,7 @@ class HintsTest {
         assertThat(shot.compare(given).rotationDeg())
                 .isLessThan(0.08)
                 .isLessThan(0.5 * shot.compare(plain).rotationDeg());
-        assertThat(found.readout()).isCloseTo(0.6, within(0.04));
+        assertThat(found.readout()).isCloseTo(0.6, within(0.015));
         SolvedCamera later = CameraSolver.again(
                 found,
                 rolling.subList(5, rolling.size()),
@@ -63,6 +63,16 @@ class HintsTest {
                 Progress.NONE);
         assertThat(later.readout()).isEqualTo(found.readout());
         assertThat(later.rmsPx()).isLessThan(0.45);
+    }
+
+    /** A take on which the lowest of a few errors lies beside the true readout; what is said of it must hold. */
+    @Test
+    void theReadoutLiesWhereItIsSaidTo() {
+        KnownShot shot = new KnownShot(60, 220, 0, 0.1, 3, LENS, SHAKEN, t -> 1, 3, 15);
+        SolvedCamera s = solve(shot, shot.rolling(0.6, 0.3, SHAKEN), Hints.NONE.withReadout(Hints.SOLVE_READOUT));
+        System.out.printf("readout found %.3f of 0.6; %s%n", s.readout(), s.remarks());
+        assertThat(s.readout()).isCloseTo(0.6, within(0.02));
+        assertThat(s.rmsPx()).isLessThan(0.45);
     }
 
     @Test
