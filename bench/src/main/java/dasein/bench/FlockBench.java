@@ -24,24 +24,11 @@ final class FlockBench {
             Flock f = new Flock(
                     COPIES,
                     1,
-                    Flock.Layout.AREA,
-                    30,
-                    30,
-                    5,
-                    0.1,
-                    180,
-                    1,
-                    0.1,
-                    0.1,
+                    new Flock.Room(Flock.Layout.AREA, 30, 30, 5),
+                    new Flock.Differences(0.1, 180, 1, 0.1, 0.1),
                     Flock.Motion.FLY,
                     0.6,
-                    1,
-                    12,
-                    1.5,
-                    9.81,
-                    0.1,
-                    0.35,
-                    240);
+                    new Flock.Fall(1, 12, 1.5, 9.81, 0.1, 0.35, 240));
             Performer p = new Performer(
                             1, name, name, 0, 2, -20, 0, 1, model.clips().get(0).name(), 0, 1, true)
                     .with(f);

@@ -65,23 +65,25 @@ final class Flocking {
 
     /** Where a copy gathers against the performer's place: to its side, up and along. */
     private Vec3 spread(int i) {
-        return switch (flock.layout()) {
+        return switch (flock.room().layout()) {
             // Additive recurrence by the plastic number (Roberts 2018): even without a grid, whatever the count; a
             // little shaken by the seed.
             case AREA ->
                 new Vec3(
-                        flock.width()
+                        flock.room().width()
                                 * (part(0.5 + i * 0.7548776662466927 + 0.5 * flock.random(0, 20))
                                         - 0.5
                                         + 0.02 * flock.random(i, 0)),
-                        flock.height() * (0.5 + 0.5 * flock.random(i, 1)),
-                        flock.depth()
+                        flock.room().height() * (0.5 + 0.5 * flock.random(i, 1)),
+                        flock.room().depth()
                                 * (part(0.5 + i * 0.5698402909980532 + 0.5 * flock.random(0, 21))
                                         - 0.5
                                         + 0.02 * flock.random(i, 2)));
             case ROUTE ->
                 new Vec3(
-                        0.5 * flock.width() * flock.random(i, 0), flock.height() * (0.5 + 0.5 * flock.random(i, 1)), 0);
+                        0.5 * flock.room().width() * flock.random(i, 0),
+                        flock.room().height() * (0.5 + 0.5 * flock.random(i, 1)),
+                        0);
             case POINT -> Vec3.ZERO;
         };
     }
@@ -91,7 +93,7 @@ final class Flocking {
     }
 
     private double scale(int i, double frame) {
-        return blocking.scale(p, frame) * (1 + flock.size() * flock.random(i, 3));
+        return blocking.scale(p, frame) * (1 + flock.differences().size() * flock.random(i, 3));
     }
 
     List<Copy> at(double frame) {
@@ -115,19 +117,19 @@ final class Flocking {
                 shifted =
                         first
                                 + rate
-                                        * (since * (1 + flock.speed() * flock.random(way, 4))
-                                                + flock.phase() * flock.random(way, 5));
+                                        * (since * (1 + flock.differences().speed() * flock.random(way, 4))
+                                                + flock.differences().phase() * flock.random(way, 5));
         Moment play = blocking.playing(p, shifted, scale);
         double lowest = flock.motion() == Flock.Motion.FALL ? middle : blocking.lowest(p, play);
         return new Copy(
                 blocking.placed(at.position(), at.rotation(), scale, lowest, play, Map.of()),
-                1 + flock.tint() * flock.random(i, 6));
+                1 + flock.differences().tint() * flock.random(i, 6));
     }
 
     /** The performer's own place and heading at a frame, or further along its route. */
     private Pose leader(int i, double frame, Vec3 off) {
         Route r = p.route();
-        if (flock.layout() == Flock.Layout.ROUTE && r != null) {
+        if (flock.room().layout() == Flock.Layout.ROUTE && r != null) {
             double length = blocking.walked(p).length(),
                     way = blocking.way(p, frame) + length * (i + 0.5 + 0.3 * flock.random(i, 2)) / flock.count();
             // Those that have come to the end come in again at its beginning.
@@ -145,7 +147,10 @@ final class Flocking {
         if (p.onGround())
             at = new Vec3(at.x(), blocking.ground(at, SLOPE) + p.y() + spread(i).y(), at.z());
         return new Pose(
-                q.rotation().times(Quat.axisAngle(Vec3.Y, Math.toRadians(flock.heading() * flock.random(i, 7)))), at);
+                q.rotation()
+                        .times(Quat.axisAngle(
+                                Vec3.Y, Math.toRadians(flock.differences().heading() * flock.random(i, 7)))),
+                at);
     }
 
     private Vec3 place(int i, double frame) {
@@ -219,7 +224,8 @@ final class Flocking {
                 have = 1;
             }
             for (int k = have; k < grown; k++) {
-                double frame = first + k - 1, go = flock.start() + flock.over() * i / Math.max(1, flock.count());
+                double frame = first + k - 1,
+                        go = flock.fall().start() + flock.fall().over() * i / Math.max(1, flock.count());
                 if (frame >= go)
                     for (int s = 0; s < STEPS && !falls[i].lies; s++)
                         step(falls[i], scale(i, frame), 1 / (rate * STEPS));
@@ -231,19 +237,19 @@ final class Flocking {
 
     private Fall begin(int i) {
         Fall f = new Fall();
-        Pose q = leader(i, Math.max(first, flock.start()), spread(i));
+        Pose q = leader(i, Math.max(first, flock.fall().start()), spread(i));
         f.turn = q.rotation()
-                .times(Quat.axisAngle(Vec3.Y, Math.toRadians(flock.heading() * flock.random(i, 7))))
+                .times(Quat.axisAngle(Vec3.Y, Math.toRadians(flock.differences().heading() * flock.random(i, 7))))
                 .unit();
         f.at = q.position().plus(new Vec3(0, half.y() * scale(i, first), 0));
         double round = Math.PI * flock.random(i, 8),
                 up = 0.5 + 0.5 * flock.random(i, 9),
-                out = flock.push() * (0.6 + 0.4 * flock.random(i, 10));
+                out = flock.fall().push() * (0.6 + 0.4 * flock.random(i, 10));
         f.speed = new Vec3(out * Math.cos(round) * (1 - 0.5 * up), out * up, out * Math.sin(round) * (1 - 0.5 * up));
         Vec3 axis = new Vec3(flock.random(i, 11), flock.random(i, 12), flock.random(i, 13));
         f.spin = axis.length() < 1e-6
                 ? Vec3.X
-                : axis.unit().times(Math.toRadians(flock.tumble()) * (0.7 + 0.3 * flock.random(i, 14)));
+                : axis.unit().times(Math.toRadians(flock.fall().tumble()) * (0.7 + 0.3 * flock.random(i, 14)));
         return f;
     }
 
@@ -255,7 +261,9 @@ final class Flocking {
 
     /** Semi-implicit Euler: speed first, then place. */
     private void step(Fall f, double scale, double dt) {
-        f.speed = f.speed.plus(new Vec3(0, -flock.gravity() * dt, 0)).times(Math.exp(-flock.drag() * dt));
+        f.speed = f.speed
+                .plus(new Vec3(0, -flock.fall().gravity() * dt, 0))
+                .times(Math.exp(-flock.fall().drag() * dt));
         f.at = f.at.plus(f.speed.times(dt));
         double w = f.spin.length();
         if (w > 1e-6)
@@ -267,11 +275,11 @@ final class Flocking {
             // Rubbing along takes some of its way, the blow some of its turning.
             f.speed = new Vec3(
                     f.speed.x() * (1 - 0.3 * FRICTION),
-                    -flock.bounce() * f.speed.y(),
+                    -flock.fall().bounce() * f.speed.y(),
                     f.speed.z() * (1 - 0.3 * FRICTION));
             f.spin = f.spin.times(0.6);
         }
-        if (Math.abs(f.speed.y()) > STILL + flock.gravity() * dt) return;
+        if (Math.abs(f.speed.y()) > STILL + flock.fall().gravity() * dt) return;
         // Near its rest it leans over onto the side that is lowest.
         double[] m = f.turn.matrix();
         int side = Math.abs(m[3]) > Math.abs(m[4]) && Math.abs(m[3]) > Math.abs(m[5])
@@ -340,17 +348,18 @@ final class Flocking {
     }
 
     private int shade(double share) {
-        return flock.tint() == 0
+        return flock.differences().tint() == 0
                 ? 0
-                : Math.max(0, Math.min(TINTS - 1, (int) Math.floor(TINTS * (0.5 + 0.5 * (share - 1) / flock.tint()))));
+                : Math.max(0, Math.min(TINTS - 1, (int) Math.floor(
+                        TINTS * (0.5 + 0.5 * (share - 1) / flock.differences().tint()))));
     }
 
     /** Materials in all tints of a flock, one set after the other. */
     static Material[] shades(Flock flock, Material[] materials) {
-        if (flock.tint() == 0) return materials;
+        if (flock.differences().tint() == 0) return materials;
         List<Material> out = new ArrayList<>();
         for (int s = 0; s < TINTS; s++) {
-            double k = 1 + flock.tint() * (2 * (s + 0.5) / TINTS - 1);
+            double k = 1 + flock.differences().tint() * (2 * (s + 0.5) / TINTS - 1);
             Look look =
                     new Look("", null, null, null, null, null, null, null, List.of(k, k, k), null, null, null, null);
             for (Material m : materials) out.add(look.on(m, n -> null));

@@ -1,5 +1,6 @@
 package dasein.core.cast;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dasein.core.BadInput;
 import dasein.core.key.Curve;
 import dasein.core.key.Keyed;
@@ -18,11 +19,7 @@ import java.util.stream.Stream;
  *
  * @param id number within the shot, from 1; also the value of the identity pass
  * @param model name of the model on the shelf or of the file
- * @param x metres to the right of the set's origin; {@code y} lift above the ground; {@code z} towards the start of the
- *     heading
- * @param headingDeg turn about the vertical, counter-clockwise from above; 0 faces +Z
- * @param pitchDeg nose up; @param rollDeg to its left side up
- * @param heightMetres height at rest; sets the size
+ * @param stance where it stands, and how large; in documents its numbers stand among the others
  * @param clips played one after the other, rising by their first frame; empty for the rest position
  * @param curves by channel: one of {@link #CHANNELS}, or that of a part
  * @param route it takes, or null; then x and z are offsets from it
@@ -35,13 +32,7 @@ public record Performer(
         int id,
         String name,
         String model,
-        double x,
-        double y,
-        double z,
-        double headingDeg,
-        double pitchDeg,
-        double rollDeg,
-        double heightMetres,
+        @JsonUnwrapped Stance stance,
         List<ClipUse> clips,
         Map<String, Curve> curves,
         Route route,
@@ -59,6 +50,16 @@ public record Performer(
      */
     public static final List<String> CHANNELS =
             List.of("x", "y", "z", "heading", "pitch", "roll", "height", "way", "clip");
+
+    /**
+     * @param x metres to the right of the set's origin; {@code y} lift above the ground; {@code z} towards the start of
+     *     the heading
+     * @param headingDeg turn about the vertical, counter-clockwise from above; 0 faces +Z
+     * @param pitchDeg nose up; @param rollDeg to its left side up
+     * @param heightMetres height at rest; sets the size
+     */
+    public record Stance(
+            double x, double y, double z, double headingDeg, double pitchDeg, double rollDeg, double heightMetres) {}
 
     private static final int MOST_CLIPS = 100, MOST_PARTS = 200;
 
@@ -107,13 +108,7 @@ public record Performer(
                 id,
                 name,
                 model,
-                x,
-                y,
-                z,
-                headingDeg,
-                0,
-                0,
-                heightMetres,
+                new Stance(x, y, z, headingDeg, 0, 0, heightMetres),
                 clip.isEmpty()
                         ? List.of()
                         : List.of(new ClipUse(
@@ -134,6 +129,34 @@ public record Performer(
                 List.of(),
                 null,
                 null);
+    }
+
+    public double x() {
+        return stance.x;
+    }
+
+    public double y() {
+        return stance.y;
+    }
+
+    public double z() {
+        return stance.z;
+    }
+
+    public double headingDeg() {
+        return stance.headingDeg;
+    }
+
+    public double pitchDeg() {
+        return stance.pitchDeg;
+    }
+
+    public double rollDeg() {
+        return stance.rollDeg;
+    }
+
+    public double heightMetres() {
+        return stance.heightMetres;
     }
 
     /** Names of the footage it shows or is masked by. */
@@ -158,13 +181,13 @@ public record Performer(
     /** What each channel is without a curve; the way and the clip's second follow from route and clips. */
     public Map<String, Double> rests() {
         Map<String, Double> v = new LinkedHashMap<>();
-        v.put("x", x);
-        v.put("y", y);
-        v.put("z", z);
-        v.put("heading", headingDeg);
-        v.put("pitch", pitchDeg);
-        v.put("roll", rollDeg);
-        v.put("height", heightMetres);
+        v.put("x", stance.x);
+        v.put("y", stance.y);
+        v.put("z", stance.z);
+        v.put("heading", stance.headingDeg);
+        v.put("pitch", stance.pitchDeg);
+        v.put("roll", stance.rollDeg);
+        v.put("height", stance.heightMetres);
         for (PartTurn t : parts) v.put(t.channel(), t.deg());
         return v;
     }
@@ -177,12 +200,12 @@ public record Performer(
     @Override
     public Performer resting(String channel, double v) {
         return switch (channel) {
-            case "x" -> at(v, y, z);
-            case "y" -> at(x, v, z);
-            case "z" -> at(x, y, v);
-            case "heading" -> turned(v, pitchDeg, rollDeg);
-            case "pitch" -> turned(headingDeg, v, rollDeg);
-            case "roll" -> turned(headingDeg, pitchDeg, v);
+            case "x" -> at(v, y(), z());
+            case "y" -> at(x(), v, z());
+            case "z" -> at(x(), y(), v);
+            case "heading" -> turned(v, pitchDeg(), rollDeg());
+            case "pitch" -> turned(headingDeg(), v, rollDeg());
+            case "roll" -> turned(headingDeg(), pitchDeg(), v);
             case "height" -> sized(v);
             default ->
                 withParts(parts.stream()
@@ -192,23 +215,15 @@ public record Performer(
     }
 
     public Performer at(double nx, double ny, double nz) {
-        return but(o -> {
-            o.x = nx;
-            o.y = ny;
-            o.z = nz;
-        });
+        return but(o -> o.stance = new Stance(nx, ny, nz, headingDeg(), pitchDeg(), rollDeg(), heightMetres()));
     }
 
     public Performer turned(double heading, double pitch, double roll) {
-        return but(o -> {
-            o.headingDeg = heading;
-            o.pitchDeg = pitch;
-            o.rollDeg = roll;
-        });
+        return but(o -> o.stance = new Stance(x(), y(), z(), heading, pitch, roll, heightMetres()));
     }
 
     public Performer sized(double metres) {
-        return but(o -> o.heightMetres = metres);
+        return but(o -> o.stance = new Stance(x(), y(), z(), headingDeg(), pitchDeg(), rollDeg(), metres));
     }
 
     /** Another number and name, for a copy. */
@@ -274,13 +289,7 @@ public record Performer(
         private int id;
         private String name;
         private String model;
-        private double x;
-        private double y;
-        private double z;
-        private double headingDeg;
-        private double pitchDeg;
-        private double rollDeg;
-        private double heightMetres;
+        private Stance stance;
         private List<ClipUse> clips;
         private Map<String, Curve> curves;
         private Route route;
@@ -298,13 +307,7 @@ public record Performer(
         o.id = id;
         o.name = name;
         o.model = model;
-        o.x = x;
-        o.y = y;
-        o.z = z;
-        o.headingDeg = headingDeg;
-        o.pitchDeg = pitchDeg;
-        o.rollDeg = rollDeg;
-        o.heightMetres = heightMetres;
+        o.stance = stance;
         o.clips = clips;
         o.curves = curves;
         o.route = route;
@@ -320,13 +323,7 @@ public record Performer(
                 o.id,
                 o.name,
                 o.model,
-                o.x,
-                o.y,
-                o.z,
-                o.headingDeg,
-                o.pitchDeg,
-                o.rollDeg,
-                o.heightMetres,
+                o.stance,
                 o.clips,
                 o.curves,
                 o.route,

@@ -111,9 +111,10 @@ final class FrameFit {
             said.add(s -> s.up().z() / OWN_UP);
         }
         boolean heading = false;
-        if (recipe.headingFrom() != 0 && recipe.headingTo() != 0) {
+        if (recipe.axes().headingFrom() != 0 && recipe.axes().headingTo() != 0) {
             heading = true;
-            Residual off = s -> sideways(s, recipe.headingFrom(), recipe.headingTo());
+            Residual off =
+                    s -> sideways(s, recipe.axes().headingFrom(), recipe.axes().headingTo());
             said.add(s -> off.of(s) / DIRECTION);
             checks.add(s -> new GroundFit.Check(
                     "heading along two points",
@@ -351,7 +352,7 @@ final class FrameFit {
         double sum = 0;
         for (int i = 0; i < n; i++) sum += off[i] * off[i] / n;
         Vec3 up = s.up(), origin = origin(s);
-        Quat turn = Quat.axisAngle(Vec3.Y, Math.toRadians(recipe.turnDeg()))
+        Quat turn = Quat.axisAngle(Vec3.Y, Math.toRadians(recipe.axes().turnDeg()))
                 .times(s.turn)
                 .unit();
         Similarity to = new Similarity(scale, turn, turn.rotate(origin).times(-scale));
@@ -371,8 +372,8 @@ final class FrameFit {
     /** On the ground, in the solve's frame. */
     private Vec3 origin(State s) {
         Vec3 up = s.up();
-        if (recipe.originPoint() != 0) {
-            Vec3 p = points.at(recipe.originPoint(), up, s.h, "the origin");
+        if (recipe.axes().originPoint() != 0) {
+            Vec3 p = points.at(recipe.axes().originPoint(), up, s.h, "the origin");
             if (p == null) throw new BadInput("the origin is a point above the horizon; choose one on " + "the ground");
             return p.minus(up.times(p.dot(up) + s.h));
         }

@@ -77,26 +77,8 @@ public final class PieceFit {
                 corners.add(s * dx + c * dz);
             }
         }
-        return new Piece(
-                p.id(),
-                p.name(),
-                p.kind(),
-                x,
-                y,
-                z,
-                fit[0],
-                width,
-                p.kind() == Piece.Kind.FLOOR ? 0 : height,
-                depth,
-                p.steps(),
-                corners,
-                p.roles(),
-                p.roughness(),
-                p.strength(),
-                p.model(),
-                p.follows(),
-                p.builtIn(),
-                p.keys());
+        return p.at(new Piece.Stand(x, y, z, fit[0]))
+                .shaped(new Piece.Size(width, p.kind() == Piece.Kind.FLOOR ? 0 : height, depth), corners);
     }
 
     /**
@@ -174,26 +156,11 @@ public final class PieceFit {
                     s = Math.sin(turn),
                     dx = now.x() - from.x(),
                     dz = now.z() - from.z();
-            now = new Piece(
-                    p.id(),
-                    p.name(),
-                    p.kind(),
+            now = p.at(new Piece.Stand(
                     to.x() + c * dx + s * dz,
                     now.y() + to.y() - from.y(),
                     to.z() - s * dx + c * dz,
-                    now.headingDeg() + Math.toDegrees(turn),
-                    p.width(),
-                    p.height(),
-                    p.depth(),
-                    p.steps(),
-                    p.corners(),
-                    p.roles(),
-                    p.roughness(),
-                    p.strength(),
-                    p.model(),
-                    p.follows(),
-                    p.builtIn(),
-                    p.keys());
+                    now.headingDeg() + Math.toDegrees(turn)));
         }
         return now;
     }

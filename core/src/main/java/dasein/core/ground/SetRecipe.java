@@ -1,5 +1,6 @@
 package dasein.core.ground;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dasein.core.BadInput;
 import java.util.List;
 import java.util.function.Consumer;
@@ -9,13 +10,11 @@ import java.util.function.Consumer;
  * picked ones from {@link PickedPoint#FIRST_ID}.
  *
  * @param groundPoints numbers of points that lie on the ground, three or more; empty: proposed from all points
- * @param originPoint point whose foot on the ground becomes the origin; 0: the ground under the middle of the picture
- * @param headingFrom point from which, and {@code headingTo} towards which, -Z runs; 0: the way the first camera looks
+ * @param axes where its origin is and which way it looks; @param film of water on the ground: in documents their
+ *     numbers stand among the others
  * @param yardsticks known distances; the scale is their least-squares fit
  * @param catcher the part of the ground that receives shadow, in metres
- * @param wet how the ground mirrors, 0 dry to 1 water; {@code wetRoughness} of the film, 0 to 1
  * @param points put by hand; @param edges drawn along real edges; @param uprights pairs of points one above the other
- * @param turnDeg by which all is turned about the origin at the end, degrees
  * @param pieces what was really there
  * @param levels of the camera as they were noted
  * @param colours frames whose colours the stand-ins have; empty: the one that is rendered, and others for what that
@@ -23,20 +22,30 @@ import java.util.function.Consumer;
  */
 public record SetRecipe(
         List<Integer> groundPoints,
-        int originPoint,
-        int headingFrom,
-        int headingTo,
+        @JsonUnwrapped Axes axes,
         List<Yardstick> yardsticks,
         Catcher catcher,
-        double wet,
-        double wetRoughness,
+        @JsonUnwrapped Film film,
         List<PickedPoint> points,
         List<Edge> edges,
         List<Upright> uprights,
-        double turnDeg,
         List<Piece> pieces,
         List<ColourFrame> colours,
         List<Level> levels) {
+
+    /**
+     * @param originPoint point whose foot on the ground becomes the origin; 0: the ground under the middle of the
+     *     picture
+     * @param headingFrom point from which, and {@code headingTo} towards which, -Z runs; 0: the way the first camera
+     *     looks
+     * @param turnDeg by which all is turned about the origin at the end, degrees
+     */
+    public record Axes(int originPoint, int headingFrom, int headingTo, double turnDeg) {
+        private static final Axes PROPOSED = new Axes(0, 0, 0, 0);
+    }
+
+    /** @param wet how the ground mirrors, 0 dry to 1 water; {@code wetRoughness} of the film, 0 to 1 */
+    public record Film(double wet, double wetRoughness) {}
 
     /**
      * A known distance.
@@ -111,20 +120,24 @@ public record SetRecipe(
             double wetRoughness) {
         this(
                 groundPoints,
-                originPoint,
-                headingFrom,
-                headingTo,
+                new Axes(originPoint, headingFrom, headingTo, 0),
                 yardsticks,
                 catcher,
-                wet,
-                wetRoughness,
+                new Film(wet, wetRoughness),
                 List.of(),
                 List.of(),
                 List.of(),
-                0,
                 List.of(),
                 List.of(),
                 List.of());
+    }
+
+    public double wet() {
+        return film.wet;
+    }
+
+    public double wetRoughness() {
+        return film.wetRoughness;
     }
 
     public SetRecipe withPoints(List<PickedPoint> p) {
@@ -159,8 +172,7 @@ public record SetRecipe(
     public SetRecipe framing() {
         return but(o -> {
             o.catcher = BLANK.catcher;
-            o.wet = 0;
-            o.wetRoughness = 0;
+            o.film = new Film(0, 0);
             o.pieces = List.of();
             o.colours = List.of();
         });
@@ -170,17 +182,13 @@ public record SetRecipe(
     public SetRecipe unframed() {
         return new SetRecipe(
                 List.of(),
-                0,
-                0,
-                0,
+                Axes.PROPOSED,
                 List.of(),
                 catcher,
-                wet,
-                wetRoughness,
+                film,
                 List.of(),
                 List.of(),
                 List.of(),
-                0,
                 pieces,
                 colours,
                 List.of());
@@ -194,17 +202,13 @@ public record SetRecipe(
     /** A copy while it is changed, so that a change names only what it changes. */
     private static final class Copy {
         private List<Integer> groundPoints;
-        private int originPoint;
-        private int headingFrom;
-        private int headingTo;
+        private Axes axes;
         private List<Yardstick> yardsticks;
         private Catcher catcher;
-        private double wet;
-        private double wetRoughness;
+        private Film film;
         private List<PickedPoint> points;
         private List<Edge> edges;
         private List<Upright> uprights;
-        private double turnDeg;
         private List<Piece> pieces;
         private List<ColourFrame> colours;
         private List<Level> levels;
@@ -213,34 +217,26 @@ public record SetRecipe(
     private SetRecipe but(Consumer<Copy> change) {
         Copy o = new Copy();
         o.groundPoints = groundPoints;
-        o.originPoint = originPoint;
-        o.headingFrom = headingFrom;
-        o.headingTo = headingTo;
+        o.axes = axes;
         o.yardsticks = yardsticks;
         o.catcher = catcher;
-        o.wet = wet;
-        o.wetRoughness = wetRoughness;
+        o.film = film;
         o.points = points;
         o.edges = edges;
         o.uprights = uprights;
-        o.turnDeg = turnDeg;
         o.pieces = pieces;
         o.colours = colours;
         o.levels = levels;
         change.accept(o);
         return new SetRecipe(
                 o.groundPoints,
-                o.originPoint,
-                o.headingFrom,
-                o.headingTo,
+                o.axes,
                 o.yardsticks,
                 o.catcher,
-                o.wet,
-                o.wetRoughness,
+                o.film,
                 o.points,
                 o.edges,
                 o.uprights,
-                o.turnDeg,
                 o.pieces,
                 o.colours,
                 o.levels);

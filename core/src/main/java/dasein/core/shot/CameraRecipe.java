@@ -1,5 +1,6 @@
 package dasein.core.shot;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.StillSolver;
@@ -12,7 +13,7 @@ import java.util.function.Consumer;
  *
  * @param kind {@code auto}, {@code moving}, {@code nodal} or {@code locked}
  * @param focal {@code unknown}, {@code near} or {@code given} (near the plate's notes, held at them), or {@code zoom}
- * @param tangential also solve p1, p2; @param centre also the principal point
+ * @param terms of the lens that are solved; in documents they stand among the others
  * @param smoothPx as of {@link dasein.core.solve.SolveSettings}
  * @param file a camera file to use instead of solving; empty to solve
  * @param reading how that file is to be understood
@@ -30,11 +31,7 @@ import java.util.function.Consumer;
 public record CameraRecipe(
         String kind,
         String focal,
-        boolean solveK1,
-        boolean solveK2,
-        boolean solveK3,
-        boolean tangential,
-        boolean centre,
+        @JsonUnwrapped Terms terms,
         double smoothPx,
         String file,
         CameraExchange.Reading reading,
@@ -47,6 +44,9 @@ public record CameraRecipe(
         List<Moved> objects,
         int surface,
         String from) {
+
+    /** @param tangential also p1, p2; @param centre also the principal point */
+    public record Terms(boolean solveK1, boolean solveK2, boolean solveK3, boolean tangential, boolean centre) {}
 
     /** @param print fingerprint of its result */
     public record Kept(String print, String name) {}
@@ -124,11 +124,7 @@ public record CameraRecipe(
     private static final class Copy {
         private String kind;
         private String focal;
-        private boolean solveK1;
-        private boolean solveK2;
-        private boolean solveK3;
-        private boolean tangential;
-        private boolean centre;
+        private Terms terms;
         private double smoothPx;
         private String file;
         private CameraExchange.Reading reading;
@@ -147,11 +143,7 @@ public record CameraRecipe(
         Copy o = new Copy();
         o.kind = kind;
         o.focal = focal;
-        o.solveK1 = solveK1;
-        o.solveK2 = solveK2;
-        o.solveK3 = solveK3;
-        o.tangential = tangential;
-        o.centre = centre;
+        o.terms = terms;
         o.smoothPx = smoothPx;
         o.file = file;
         o.reading = reading;
@@ -168,11 +160,7 @@ public record CameraRecipe(
         return new CameraRecipe(
                 o.kind,
                 o.focal,
-                o.solveK1,
-                o.solveK2,
-                o.solveK3,
-                o.tangential,
-                o.centre,
+                o.terms,
                 o.smoothPx,
                 o.file,
                 o.reading,

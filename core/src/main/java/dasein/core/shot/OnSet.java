@@ -43,8 +43,7 @@ public final class OnSet implements Blocking.Around {
         List<Shape> stand = new ArrayList<>(), open = new ArrayList<>();
         for (Piece p : set.pieces()) {
             if (p.kind() == Piece.Kind.HOLE) open.add(Shape.of(p, null));
-            else if (p.follows() == 0 && p.keys().isEmpty())
-                stand.add(SetPieces.shape(p, camera, models.get(p.model())));
+            else if (p.follows() == 0 && !p.moves()) stand.add(SetPieces.shape(p, camera, models.get(p.model())));
         }
         pieces = new Heights(stand);
         holes = new Heights(open);

@@ -88,7 +88,8 @@ public final class PieceColours {
                         .distinct()
                         .toList();
         PieceColours all = new PieceColours(set, camera, moved, numbers);
-        SetPieces standing = new SetPieces(set, camera, models, moved);
+        SetPieces standing =
+                new SetPieces(set, camera, models, moved, camera.rate().perSecond());
         for (int k = 0; k < numbers.size(); k++) {
             int n = numbers.get(k);
             progress.at(0.5 * k / numbers.size(), "frame " + n);
@@ -128,7 +129,9 @@ public final class PieceColours {
         boolean[] known = new boolean[SIDE * high];
         long all = 0;
         int[][] ranks = new int[faces.size()][];
-        Pose[] motion = numbers.stream().map(n -> SetPieces.motion(p, moved, n)).toArray(Pose[]::new);
+        double rate = camera.rate().perSecond();
+        Pose[] motion =
+                numbers.stream().map(n -> SetPieces.motion(p, moved, n, rate)).toArray(Pose[]::new);
         for (int k = 0; k < faces.size(); k++) ranks[k] = rank(faces.get(k), motion, sheet);
         for (int k = 0; k < faces.size(); k++) {
             Face f = faces.get(k);

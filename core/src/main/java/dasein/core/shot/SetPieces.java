@@ -27,6 +27,7 @@ import java.util.NavigableMap;
  */
 public final class SetPieces {
     private final SetRecipe set;
+    private final double rate;
     private final Map<Integer, NavigableMap<Integer, Pose>> moved;
     /** Where they were built, those that do something. */
     private final Map<Integer, Shape> shapes = new HashMap<>();
@@ -35,14 +36,16 @@ public final class SetPieces {
 
     /**
      * @param camera in the set's frame; @param models by the names pieces use; @param moved poses in the set of things
-     *     that move, by their number and frame
+     *     that move, by their number and frame; @param rate frames a second
      */
     SetPieces(
             SetRecipe set,
             SolvedCamera camera,
             Map<String, Model> models,
-            Map<Integer, NavigableMap<Integer, Pose>> moved) {
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            double rate) {
         this.set = set;
+        this.rate = rate;
         this.moved = moved;
         for (Piece p : set.pieces()) {
             if (p.follows() != 0 && !moved.containsKey(p.follows()))
@@ -105,34 +108,18 @@ public final class SetPieces {
      * From where a piece was built to where it is at a (fractional) frame, by its keys and by what carries it; null
      * while that is not solved.
      */
-    public static Pose motion(Piece p, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, double frame) {
-        Pose keyed = p.keys().isEmpty()
-                ? Pose.IDENTITY
-                : keyed(p, frame)
-                        .times(pose(p.x(), p.y(), p.z(), p.headingDeg()).inverse());
+    public static Pose motion(
+            Piece p, Map<Integer, ? extends NavigableMap<Integer, Pose>> moved, double frame, double rate) {
+        Pose keyed =
+                p.moves() ? pose(p.stand(frame, rate)).times(pose(p.stand()).inverse()) : Pose.IDENTITY;
         if (p.follows() == 0) return keyed;
         NavigableMap<Integer, Pose> way = moved.get(p.follows());
         Pose by = way == null ? null : carried(way, p.builtIn(), frame);
         return by == null ? null : by.times(keyed);
     }
 
-    private static Pose pose(double x, double y, double z, double headingDeg) {
-        return new Pose(Quat.axisAngle(Vec3.Y, Math.toRadians(headingDeg)), new Vec3(x, y, z));
-    }
-
-    private static Pose keyed(Piece p, double frame) {
-        Piece.Key a = p.keys().get(0), b = a;
-        for (Piece.Key k : p.keys()) {
-            b = k;
-            if (k.frame() >= frame) break;
-            a = k;
-        }
-        double t = b.frame() == a.frame() ? 0 : Math.max(0, Math.min(1, (frame - a.frame()) / (b.frame() - a.frame())));
-        return pose(
-                a.x() + t * (b.x() - a.x()),
-                a.y() + t * (b.y() - a.y()),
-                a.z() + t * (b.z() - a.z()),
-                a.headingDeg() + t * (b.headingDeg() - a.headingDeg()));
+    private static Pose pose(Piece.Stand s) {
+        return new Pose(Quat.axisAngle(Vec3.Y, Math.toRadians(s.headingDeg())), new Vec3(s.x(), s.y(), s.z()));
     }
 
     /** Pose at a (fractional) frame; null where it is not solved. */
@@ -159,8 +146,8 @@ public final class SetPieces {
             Shape s = shapes.get(p.id());
             if (s == null || s.index().length == 0) continue;
             float[] first = s.xyz(), last = s.xyz();
-            if (p.follows() != 0 || !p.keys().isEmpty()) {
-                Pose a = motion(p, moved, open), b = motion(p, moved, close);
+            if (p.follows() != 0 || p.moves()) {
+                Pose a = motion(p, moved, open, rate), b = motion(p, moved, close, rate);
                 if (a == null || b == null) continue;
                 first = through(a, first);
                 last = through(b, last);

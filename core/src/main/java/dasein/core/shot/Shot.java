@@ -22,7 +22,7 @@ public record Shot(
         LightRecipe light,
         PassesRecipe passes,
         CompRecipe comp) {
-    public static final String SCHEMA = "dasein-shot/2";
+    public static final String SCHEMA = "dasein-shot/3";
 
     public static final Shot BLANK = new Shot(
             SCHEMA,
@@ -44,11 +44,7 @@ public record Shot(
             new CameraRecipe(
                     "auto",
                     "unknown",
-                    true,
-                    false,
-                    false,
-                    false,
-                    false,
+                    new CameraRecipe.Terms(true, false, false, false, false),
                     0,
                     "",
                     CameraExchange.Reading.PLAIN,

@@ -107,7 +107,7 @@ public final class ShotScene {
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
-        pieces = new SetPieces(shot.set(), camera, models, moved);
+        pieces = new SetPieces(shot.set(), camera, models, moved, camera.rate().perSecond());
         blocking = blocking(shot, camera, models, moved, tracks, footage);
     }
 

@@ -6,6 +6,7 @@ import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
@@ -16,7 +17,7 @@ final class Upgrades {
     private static final Pattern SCHEMA = Pattern.compile("dasein-shot/(\\d{1,6})");
 
     /** The step at place k takes version k + 1 to version k + 2. */
-    private static final List<Consumer<ObjectNode>> STEPS = List.of(Upgrades::tintsApart);
+    private static final List<Consumer<ObjectNode>> STEPS = List.of(Upgrades::tintsApart, Upgrades::piecesOnCurves);
 
     private Upgrades() {}
 
@@ -39,6 +40,29 @@ final class Upgrades {
         if (version < 1) throw new BadInput("there is no dasein-shot/" + version);
         for (int v = version; v < newest(); v++) STEPS.get(v - 1).accept(document);
         document.put("schema", "dasein-shot/" + newest());
+    }
+
+    /**
+     * 2 to 3: keys of set pieces, whole places before, are curves as all other keys, straight between them as before.
+     */
+    private static void piecesOnCurves(ObjectNode document) {
+        for (JsonNode node : document.path("set").path("pieces")) {
+            if (!(node instanceof ObjectNode piece)) continue;
+            JsonNode keys = piece.remove("keys");
+            if (keys == null || keys.isEmpty()) continue;
+            ObjectNode curves = piece.putObject("curves");
+            for (String number : new String[] {"x", "y", "z", "headingDeg"}) {
+                ArrayNode all = curves.putObject(number.equals("headingDeg") ? "heading" : number)
+                        .putArray("keys");
+                for (JsonNode k : keys)
+                    all.addObject()
+                            .put("frame", k.path("frame").asInt())
+                            .put("value", k.path(number).asDouble())
+                            .put("ease", "LINEAR")
+                            .put("in", 0.0)
+                            .put("out", 0.0);
+            }
+        }
     }
 
     /** 1 to 2: the shadow's tint, a list before, is a number a colour, as every other number of the comp. */

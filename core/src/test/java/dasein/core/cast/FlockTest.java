@@ -61,24 +61,11 @@ class FlockTest {
         return new Flock(
                 count,
                 seed,
-                layout,
-                6,
-                4,
-                motion == Motion.FALL ? 0 : 1,
-                0.2,
-                180,
-                0,
-                0,
-                0.2,
+                new Flock.Room(layout, 6, 4, motion == Motion.FALL ? 0 : 1),
+                new Flock.Differences(0.2, 180, 0, 0, 0.2),
                 motion,
                 0.5,
-                1,
-                0,
-                push,
-                9.81,
-                drag,
-                0.5,
-                motion == Motion.FALL && push > 0 ? 300 : 0);
+                new Flock.Fall(1, 0, push, 9.81, drag, 0.5, motion == Motion.FALL && push > 0 ? 300 : 0));
     }
 
     private static Blocking of(Flock f, double y, Blocking.Around around, Route r) {
@@ -129,7 +116,14 @@ class FlockTest {
         Piece step = new Piece(
                 1, "step", Piece.Kind.BOX, 3, 0, -2, 0, 2, 0.5, 10, 0, List.of(), List.of(Piece.Role.SHADOW), 0, 0);
         OnSet set = new OnSet(SetRecipe.BLANK.withPieces(List.of(step)), null, Map.of(), Map.of(), List.of(), Map.of());
-        Flock f = new Flock(200, 2, Layout.AREA, 6, 4, 0, 0.2, 180, 0, 0, 0, Motion.STAND, 0, 1, 0, 0, 9.81, 0, 0, 0);
+        Flock f = new Flock(
+                200,
+                2,
+                new Flock.Room(Layout.AREA, 6, 4, 0),
+                new Flock.Differences(0.2, 180, 0, 0, 0),
+                Motion.STAND,
+                0,
+                new Flock.Fall(1, 0, 0, 9.81, 0, 0, 0));
         List<Blocking.Copy> all = of(f, 0, set, null).copies(1, 10);
         int[] quarter = new int[4];
         for (Blocking.Copy c : all) {

@@ -90,7 +90,7 @@ class PieceColoursTest {
     }
 
     private static Image plate(int f) {
-        Tracer t = Tracer.of(new SetPieces(SetRecipe.BLANK.withPieces(PIECES), null, Map.of(), Map.of()).at(f, f));
+        Tracer t = Tracer.of(new SetPieces(SetRecipe.BLANK.withPieces(PIECES), null, Map.of(), Map.of(), 24).at(f, f));
         Image im = new Image(W, H, 3);
         for (int y = 0; y < H; y++) {
             for (int x = 0; x < W; x++) {

@@ -9,6 +9,7 @@ import dasein.core.ground.Piece;
 import dasein.core.ground.Piece.Kind;
 import dasein.core.ground.Piece.Role;
 import dasein.core.ground.SetRecipe;
+import dasein.core.key.Curve;
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
@@ -22,27 +23,28 @@ import org.junit.jupiter.api.Test;
 
 /** Stand-ins in time: what is keyed, what is carried by a moving thing, and a ground that opens. */
 class SetPiecesTest {
-    private static Piece box(List<Piece.Key> keys, int follows) {
+    private static Piece box(Map<String, Curve> curves, int follows) {
         return new Piece(
                 1,
                 "door",
                 Kind.BOX,
-                1,
-                0,
-                -2,
-                0,
-                1,
-                2,
-                0.1,
+                new Piece.Stand(1, 0, -2, 0),
+                new Piece.Size(1, 2, 0.1),
                 0,
                 List.of(),
                 List.of(Role.SHADOW, Role.HIDE),
-                0.3,
-                1,
+                new Piece.Mirror(0.3, 1),
                 "",
                 follows,
                 10,
-                keys);
+                curves);
+    }
+
+    /** Straight from frame 1 to frame 11. */
+    private static Curve line(double from, double to) {
+        return new Curve(
+                List.of(new Curve.Key(1, from, Curve.Ease.LINEAR), new Curve.Key(11, to, Curve.Ease.LINEAR)),
+                List.of());
     }
 
     private static Vec3 middle(float[] p) {
@@ -52,14 +54,14 @@ class SetPiecesTest {
     }
 
     private static Mesh door(Piece p, Map<Integer, NavigableMap<Integer, Pose>> moved, double open, double close) {
-        return new SetPieces(SetRecipe.BLANK.withPieces(List.of(p)), null, Map.of(), moved)
+        return new SetPieces(SetRecipe.BLANK.withPieces(List.of(p)), null, Map.of(), moved, 24)
                 .at(open, close)
                 .get(1);
     }
 
     @Test
     void keyedAndCarriedPiecesMoveWithinTheShutter() {
-        List<Piece.Key> keys = List.of(new Piece.Key(1, 1, 0, -2, 0), new Piece.Key(11, 3, 0, -2, 90));
+        Map<String, Curve> keys = Map.of("x", line(1, 3), "heading", line(0, 90));
         Mesh m = door(box(keys, 0), Map.of(), 5.5, 6.5);
         assertThat(middle(m.position0()).distance(new Vec3(1.9, 1, -2))).isLessThan(1e-5);
         assertThat(middle(m.position1()).distance(new Vec3(2.1, 1, -2))).isLessThan(1e-5);
@@ -69,13 +71,18 @@ class SetPiecesTest {
         NavigableMap<Integer, Pose> way = new TreeMap<>();
         for (int f = 5; f <= 20; f++)
             way.put(f, new Pose(Quat.axisAngle(Vec3.Y, 0.1 * (f - 10)), new Vec3(f - 10, 0, 0)));
-        Vec3 at = middle(door(box(List.of(), 4), Map.of(4, way), 12, 12).position0()),
+        Vec3 at = middle(door(box(Map.of(), 4), Map.of(4, way), 12, 12).position0()),
                 want = new Pose(Quat.axisAngle(Vec3.Y, 0.2), new Vec3(2, 0, 0)).toWorld(new Vec3(1, 1, -2));
         assertThat(at.distance(want)).isLessThan(1e-5);
-        assertThat(new SetPieces(SetRecipe.BLANK.withPieces(List.of(box(List.of(), 4))), null, Map.of(), Map.of(4, way))
+        assertThat(new SetPieces(
+                                SetRecipe.BLANK.withPieces(List.of(box(Map.of(), 4))),
+                                null,
+                                Map.of(),
+                                Map.of(4, way),
+                                24)
                         .at(30, 30))
                 .hasSize(1);
-        assertThatThrownBy(() -> door(box(List.of(), 5), Map.of(4, way), 12, 12))
+        assertThatThrownBy(() -> door(box(Map.of(), 5), Map.of(4, way), 12, 12))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("door");
     }
@@ -83,7 +90,7 @@ class SetPiecesTest {
     @Test
     void aHoleOpensTheGroundOnlyWhereItIs() {
         Piece hole = new Piece(2, "shaft", Kind.HOLE, 2, 0, -1, 30, 1, 0, 2, 0, List.of(), List.of(), 0, 0);
-        Mesh ground = new SetPieces(SetRecipe.BLANK.withPieces(List.of(hole)), null, Map.of(), Map.of())
+        Mesh ground = new SetPieces(SetRecipe.BLANK.withPieces(List.of(hole)), null, Map.of(), Map.of(), 24)
                 .at(1, 1)
                 .get(0);
         Tracer t = Tracer.of(List.of(ground));

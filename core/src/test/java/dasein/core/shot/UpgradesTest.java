@@ -3,6 +3,7 @@ package dasein.core.shot;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dasein.core.comp.step.Shadow;
+import dasein.core.ground.Piece;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
@@ -23,6 +24,20 @@ class UpgradesTest {
         assertThat(s.comp().get(Shadow.GREEN)).isEqualTo(1);
         assertThat(s.comp().get(Shadow.BLUE)).isEqualTo(1.2);
         assertThat(s.schema()).isEqualTo("dasein-shot/" + Upgrades.newest());
+    }
+
+    /** Whole places in some frames became a curve a number; straight between them, as they were. */
+    @Test
+    void theKeysOfAPieceOfVersionTwoAreCurves() {
+        Shot s = ShotJson.read(
+                """
+                {"schema": "dasein-shot/2", "set": {"pieces": [{"id": 3, "name": "gate", "kind": "BOX", "x": 1, "y": 0,
+                 "z": -2, "headingDeg": 0, "width": 1, "height": 2, "depth": 0.1, "steps": 0, "corners": [],
+                 "roles": ["HIDE"], "roughness": 0.3, "strength": 1, "model": "", "follows": 0, "builtIn": 0,
+                 "keys": [{"frame": 1, "x": 1, "y": 0, "z": -2, "headingDeg": 0},
+                          {"frame": 11, "x": 3, "y": 0, "z": -2, "headingDeg": 90}]}]}}""");
+        Piece.Stand at = s.set().pieces().get(0).stand(6, 24);
+        assertThat(at).isEqualTo(new Piece.Stand(2, 0, -2, 45));
     }
 
     /** Read, written and read again: the same shot, of the present version, whatever version it came from. */

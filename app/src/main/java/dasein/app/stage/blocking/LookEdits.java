@@ -29,27 +29,33 @@ class LookEdits {
     Edited<Performer> flock(Performer p, String action, Form f) {
         if (action.equals("flock-delete")) return new Edited<>(p.with((Flock) null), p.name() + " is one again");
         Flock o = p.flock() == null ? Flock.of(12) : p.flock();
+        Flock.Room room = o.room();
+        Flock.Differences d = o.differences();
+        Flock.Fall fall = o.fall();
         Flock n = new Flock(
                 f.whole("count", "the count", o.count(), 1, Flock.MOST),
                 f.whole("seed", "the seed", o.seed(), 0, 1_000_000),
-                Flock.Layout.valueOf(f.choice("layout", o.layout().name(), "AREA", "ROUTE", "POINT")),
-                f.number("width", "the width", o.width(), 0, 1e4),
-                f.number("depth", "the depth", o.depth(), 0, 1e4),
-                f.number("high", "the height", o.height(), 0, 1e4),
-                f.number("sizeVar", "the size", 100 * o.size(), 0, 90) / 100,
-                f.number("headingVar", "the heading", o.heading(), 0, 180),
-                f.number("phaseVar", "the phase", o.phase(), 0, 1000),
-                f.number("speedVar", "the speed", 100 * o.speed(), 0, 90) / 100,
-                f.number("tintVar", "the tint", 100 * o.tint(), 0, 90) / 100,
+                new Flock.Room(
+                        Flock.Layout.valueOf(f.choice("layout", room.layout().name(), "AREA", "ROUTE", "POINT")),
+                        f.number("width", "the width", room.width(), 0, 1e4),
+                        f.number("depth", "the depth", room.depth(), 0, 1e4),
+                        f.number("high", "the height", room.height(), 0, 1e4)),
+                new Flock.Differences(
+                        f.number("sizeVar", "the size", 100 * d.size(), 0, 90) / 100,
+                        f.number("headingVar", "the heading", d.heading(), 0, 180),
+                        f.number("phaseVar", "the phase", d.phase(), 0, 1000),
+                        f.number("speedVar", "the speed", 100 * d.speed(), 0, 90) / 100,
+                        f.number("tintVar", "the tint", 100 * d.tint(), 0, 90) / 100),
                 Flock.Motion.valueOf(f.choice("motion", o.motion().name(), "STAND", "FLY", "FALL")),
                 f.number("wander", "how far they stray", o.wander(), 0, 1000),
-                f.number("start", "the first frame", o.start(), 0, 1e7),
-                f.number("over", "the frames", o.over(), 0, 1e5),
-                f.number("push", "the push", o.push(), 0, 1000),
-                f.number("gravity", "gravity", o.gravity(), -100, 100),
-                f.number("drag", "drag", o.drag(), 0, 100),
-                f.number("bounce", "the bounce", 100 * o.bounce(), 0, 100) / 100,
-                f.number("tumble", "the tumbling", o.tumble(), 0, 36_000));
+                new Flock.Fall(
+                        f.number("start", "the first frame", fall.start(), 0, 1e7),
+                        f.number("over", "the frames", fall.over(), 0, 1e5),
+                        f.number("push", "the push", fall.push(), 0, 1000),
+                        f.number("gravity", "gravity", fall.gravity(), -100, 100),
+                        f.number("drag", "drag", fall.drag(), 0, 100),
+                        f.number("bounce", "the bounce", 100 * fall.bounce(), 0, 100) / 100,
+                        f.number("tumble", "the tumbling", fall.tumble(), 0, 36_000)));
         // What cannot be held is refused before it is kept.
         Blocking.refuseTooMany(p.with(n), scenes.model(p));
         return new Edited<>(

@@ -182,9 +182,10 @@ public class CameraData {
     /** Where a piece that is keyed or follows something has moved, by frame; empty for one that stands. */
     private Map<Integer, double[]> carried(Shot s, Piece p, Map<Integer, NavigableMap<Integer, Pose>> ways) {
         Map<Integer, double[]> out = new LinkedHashMap<>();
-        if (p.follows() == 0 && p.keys().isEmpty()) return out;
-        for (SolvedCamera.Frame f : results.camera(s).frames()) {
-            Pose m = SetPieces.motion(p, ways, f.frame());
+        if (p.follows() == 0 && !p.moves()) return out;
+        SolvedCamera camera = results.camera(s);
+        for (SolvedCamera.Frame f : camera.frames()) {
+            Pose m = SetPieces.motion(p, ways, f.frame(), camera.rate().perSecond());
             if (m != null) out.put(f.frame(), m.matrix());
         }
         return out;

@@ -85,16 +85,18 @@ public class CameraEdits {
 
     private Change settings(Shot s, Form f) {
         CameraRecipe c = s.camera();
+        CameraRecipe.Terms t = c.terms();
         Hints h = hints(s, f);
         return new Change(
                 s.with(new CameraRecipe(
                         f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"),
                         f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"),
-                        f.tick("solveK1", c.solveK1()),
-                        f.tick("solveK2", c.solveK2()),
-                        f.tick("solveK3", c.solveK3()),
-                        f.tick("tangential", c.tangential()),
-                        f.tick("centre", c.centre()),
+                        new CameraRecipe.Terms(
+                                f.tick("solveK1", t.solveK1()),
+                                f.tick("solveK2", t.solveK2()),
+                                f.tick("solveK3", t.solveK3()),
+                                f.tick("tangential", t.tangential()),
+                                f.tick("centre", t.centre())),
                         f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100),
                         c.file(),
                         c.reading(),

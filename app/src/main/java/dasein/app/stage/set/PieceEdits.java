@@ -3,16 +3,17 @@ package dasein.app.stage.set;
 import dasein.app.stage.Change;
 import dasein.app.stage.Edited;
 import dasein.app.stage.Form;
+import dasein.app.stage.KeyEdits;
 import dasein.app.store.MediaMapper;
 import dasein.core.BadInput;
 import dasein.core.ground.Piece;
 import dasein.core.ground.PieceFit;
 import dasein.core.ground.SetRecipe;
+import dasein.core.key.Curve;
 import dasein.core.math.Vec3;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Comparator;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Locale;
@@ -53,8 +54,12 @@ class PieceEdits {
         }
         Edited<Piece> e =
                 switch (action) {
-                    case "piece-unkey" -> new Edited<>(p.withKeys(List.of()), p.name() + " stands");
+                    case "piece-unkey" -> new Edited<>(p.still(), p.name() + " stands");
                     case "piece-key" -> keyed(p, f);
+                    case "key", "key-set", "key-delete", "key-clear", "wave-add", "wave-set", "wave-delete" -> {
+                        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+                        yield KeyEdits.apply(p, action, f, frame, () -> p.rest(KeyEdits.channel(p, f)));
+                    }
                     case "piece-settle" -> settled(p, chosen(f, places.get()));
                     case "piece-around" -> around(p, chosen(f, places.get()));
                     default -> set(s, p, f);
@@ -80,35 +85,26 @@ class PieceEdits {
                 id,
                 kind.name().toLowerCase(Locale.ROOT) + " " + id,
                 kind,
-                c.x(),
-                0,
-                c.z(),
-                0,
-                wide ? c.width() : 1,
-                wide ? 0 : 1,
-                wide ? c.depth() : 1,
+                new Piece.Stand(c.x(), 0, c.z(), 0),
+                wide ? new Piece.Size(c.width(), 0, c.depth()) : new Piece.Size(1, 1, 1),
                 kind == Piece.Kind.STAIRS ? 4 : 0,
                 List.of(),
                 List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE),
-                0.3,
-                0.5,
+                new Piece.Mirror(0.3, 0.5),
                 kind == Piece.Kind.MODEL ? media.shelf("model").get(0).hash() : "",
                 0,
                 0,
-                List.of());
+                Map.of());
         return chosen.isEmpty() || wide ? p : PieceFit.around(p, chosen);
     }
 
-    /** As it stands in its fields, in this frame. */
+    /** As it stands in its fields, in this frame; straight from key to key. */
     private static Edited<Piece> keyed(Piece p, Form f) {
-        Piece.Key k =
-                new Piece.Key(f.whole("frame", "the frame", 0, 0, 10_000_000), p.x(), p.y(), p.z(), p.headingDeg());
-        List<Piece.Key> keys = new ArrayList<>(
-                p.keys().stream().filter(o -> o.frame() != k.frame()).toList());
-        if (keys.size() >= MOST) throw new BadInput("more than " + MOST + " keys are not kept");
-        keys.add(k);
-        keys.sort(Comparator.comparingInt(Piece.Key::frame));
-        return new Edited<>(p.withKeys(keys), p.name() + " keyed in frame " + k.frame());
+        int frame = f.whole("frame", "the frame", 0, 0, 10_000_000);
+        Piece q = p;
+        for (String c : Piece.CHANNELS)
+            q = q.with(c, q.curve(c).with(new Curve.Key(frame, p.rest(c), Curve.Ease.LINEAR)));
+        return new Edited<>(q, p.name() + " keyed in frame " + frame);
     }
 
     private static Edited<Piece> settled(Piece p, List<Vec3> chosen) {
@@ -128,22 +124,25 @@ class PieceEdits {
                 p.id(),
                 f.name("name", p.name()),
                 p.kind(),
-                f.number("x", "x", p.x(), -1e4, 1e4),
-                f.number("y", "the height of its foot", p.y(), -1e4, 1e4),
-                f.number("z", "z", p.z(), -1e4, 1e4),
-                f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600),
-                f.number("width", "the width", p.width(), 0, 1e4),
-                f.number("height", "the height", p.height(), 0, 1e4),
-                f.number("depth", "the depth", p.depth(), 0, 1e4),
+                new Piece.Stand(
+                        f.number("x", "x", p.x(), -1e4, 1e4),
+                        f.number("y", "the height of its foot", p.y(), -1e4, 1e4),
+                        f.number("z", "z", p.z(), -1e4, 1e4),
+                        f.number("headingDeg", "the heading", p.headingDeg(), -3600, 3600)),
+                new Piece.Size(
+                        f.number("width", "the width", p.width(), 0, 1e4),
+                        f.number("height", "the height", p.height(), 0, 1e4),
+                        f.number("depth", "the depth", p.depth(), 0, 1e4)),
                 f.whole("steps", "the steps", p.steps(), 0, 200),
                 p.corners(),
                 List.copyOf(roles),
-                f.number("roughness", "the roughness", p.roughness(), 0, 1),
-                f.number("strength", "the strength", p.strength(), 0, 1),
+                new Piece.Mirror(
+                        f.number("roughness", "the roughness", p.roughness(), 0, 1),
+                        f.number("strength", "the strength", p.strength(), 0, 1)),
                 f.has("model") ? model(f.text("model", "")) : p.model(),
                 follows(s, f, p),
                 f.has("follows") ? f.whole("frame", "the frame", p.builtIn(), 0, 10_000_000) : p.builtIn(),
-                p.keys());
+                p.curves());
         return new Edited<>(q, q.name() + (f.has("x") && f.has("z") ? " moved" : " changed"));
     }
 

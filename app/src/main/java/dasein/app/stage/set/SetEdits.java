@@ -53,7 +53,14 @@ public class SetEdits {
                             "piece-around",
                             "piece-settle",
                             "piece-key",
-                            "piece-unkey" -> pieces.apply(s, action, f, () -> places(s));
+                            "piece-unkey",
+                            "key",
+                            "key-set",
+                            "key-delete",
+                            "key-clear",
+                            "wave-add",
+                            "wave-set",
+                            "wave-delete" -> pieces.apply(s, action, f, () -> places(s));
                     default -> frame(s, action, f);
                 };
         // What is newly said must work; taking something away must always be possible, also when what stays names lost
@@ -78,7 +85,9 @@ public class SetEdits {
     private Change frame(Shot s, String action, Form f) {
         SetRecipe r = s.set();
         List<Integer> ground = r.groundPoints();
-        int origin = r.originPoint(), from = r.headingFrom(), to = r.headingTo();
+        int origin = r.axes().originPoint(),
+                from = r.axes().headingFrom(),
+                to = r.axes().headingTo();
         List<Integer> ids = f.ids("ids");
         String said = "set changed";
         switch (action) {
@@ -108,17 +117,19 @@ public class SetEdits {
         return new Change(
                 s.with(new SetRecipe(
                         ground,
-                        origin,
-                        from,
-                        to,
+                        new SetRecipe.Axes(
+                                origin,
+                                from,
+                                to,
+                                f.number("turnDeg", "the turn", r.axes().turnDeg(), -3600, 3600)),
                         r.yardsticks(),
                         catcher,
-                        f.number("wet", "wetness", r.wet(), 0, 1),
-                        f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1),
+                        new SetRecipe.Film(
+                                f.number("wet", "wetness", r.wet(), 0, 1),
+                                f.number("wetRoughness", "the roughness", r.wetRoughness(), 0.02, 1)),
                         r.points(),
                         r.edges(),
                         r.uprights(),
-                        f.number("turnDeg", "the turn", r.turnDeg(), -3600, 3600),
                         r.pieces(),
                         r.colours(),
                         r.levels())),

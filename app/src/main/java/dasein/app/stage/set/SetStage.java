@@ -16,6 +16,7 @@ import dasein.core.ground.Piece;
 import dasein.core.ground.PlaneSearch;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.StickSlide;
+import dasein.core.key.Curve;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
@@ -92,6 +93,15 @@ class SetStage implements Stage {
 
     /** A set piece, and what it does in words. */
     record PieceLine(Piece piece) {
+        /** In which it is keyed, rising. */
+        public List<Integer> frames() {
+            return piece.curves().values().stream()
+                    .flatMap(c -> c.keys().stream().map(Curve.Key::frame))
+                    .distinct()
+                    .sorted()
+                    .toList();
+        }
+
         public String said() {
             if (piece.kind() == Piece.Kind.HOLE) return "opens the ground onto what is below";
             List<String> does = new ArrayList<>();

@@ -216,7 +216,7 @@ class BlockingEditsTest extends ServerTest {
                         blocking(s, "flock-set", "id", "1", "count", "40", "layout", "AREA", "sizeVar", "20")
                                 .shot();
         assertThat(last(f).flock().count()).isEqualTo(40);
-        assertThat(last(f).flock().size()).isCloseTo(0.2, within(1e-12));
+        assertThat(last(f).flock().differences().size()).isCloseTo(0.2, within(1e-12));
         assertThat(blocking(f, "flock-delete", "id", "1").shot()).isEqualTo(s);
         refused(s, "the count", "flock-set", "id", "1", "count", String.valueOf(Flock.MOST + 1));
     }

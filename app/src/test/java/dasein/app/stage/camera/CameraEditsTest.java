@@ -37,8 +37,8 @@ class CameraEditsTest extends ServerTest {
                         camera(s, "settings", "kind", "nodal", "solveK2", "on", "solveK2_", "1", "smoothPx", "0.5")
                                 .shot();
         assertThat(k.camera().kind()).isEqualTo("nodal");
-        assertThat(k.camera().solveK2()).isTrue();
-        assertThat(k.camera().solveK1()).isEqualTo(s.camera().solveK1());
+        assertThat(k.camera().terms().solveK2()).isTrue();
+        assertThat(k.camera().terms().solveK1()).isEqualTo(s.camera().terms().solveK1());
         assertThat(Prints.camera(k)).isNotEqualTo(Prints.camera(s));
         assertThat(Prints.tracks(k)).isEqualTo(Prints.tracks(s));
         refused(s, "no choice", "settings", "kind", "sliding");

@@ -10,6 +10,7 @@ import dasein.core.BadInput;
 import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
+import dasein.core.key.Curve;
 import dasein.core.math.Vec3;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
@@ -82,8 +83,8 @@ class SetEditsTest extends ServerTest {
                 .position();
         assertThat(Math.hypot(at.x(), at.z())).isLessThan(1e-6);
         Shot h = set(o, "heading", "ids", "1,2").shot();
-        assertThat(h.set().headingFrom()).isEqualTo(1);
-        assertThat(h.set().headingTo()).isEqualTo(2);
+        assertThat(h.set().axes().headingFrom()).isEqualTo(1);
+        assertThat(h.set().axes().headingTo()).isEqualTo(2);
         Shot again = set(
                         set(set(h, "heading", "ids", "").shot(), "origin", "ids", "")
                                 .shot(),
@@ -244,9 +245,21 @@ class SetEditsTest extends ServerTest {
         assertThat(Prints.camera(w)).isEqualTo(Prints.camera(s));
         Shot k = set(set(w, "piece-key", "id", "1", "frame", "5").shot(), "piece-key", "id", "1", "frame", "2")
                 .shot();
-        assertThat(k.set().pieces().get(0).keys()).extracting(Piece.Key::frame).containsExactly(2, 5);
-        assertThat(set(k, "piece-unkey", "id", "1").shot().set().pieces().get(0).keys())
-                .isEmpty();
+        assertThat(k.set().pieces().get(0).curves().keySet()).containsExactlyInAnyOrder("x", "y", "z", "heading");
+        assertThat(k.set().pieces().get(0).curve("x").keys())
+                .extracting(Curve.Key::frame)
+                .containsExactly(2, 5);
+        Shot moved = set(k, "key-set", "id", "1", "channel", "x", "frame", "5", "value", "3.5")
+                .shot();
+        assertThat(moved.set().pieces().get(0).stand(5, 24).x()).isEqualTo(3.5);
+        Shot rocks = set(moved, "wave-add", "id", "1", "channel", "y", "amplitude", "0.2", "seconds", "2")
+                .shot();
+        assertThat(rocks.set().pieces().get(0).stand(12, 24).y()
+                        - moved.set().pieces().get(0).stand(12, 24).y())
+                .isCloseTo(0.2, within(1e-9));
+        refused(k, "size", "key", "id", "1", "channel", "size", "frame", "5");
+        assertThat(set(k, "piece-unkey", "id", "1").shot().set().pieces().get(0).moves())
+                .isFalse();
         assertThat(set(k, "piece-delete", "id", "1").shot().set().pieces()).isEmpty();
         refused(s, "no longer there", "piece-set", "id", "7", "width", "1");
         refused(s, "the width", "piece-set", "id", "1", "width", "-1");
@@ -263,7 +276,7 @@ class SetEditsTest extends ServerTest {
                 .shot();
         assertThat(s.set().catcher()).isEqualTo(new SetRecipe.Catcher(2, 0, 8, 14));
         assertThat(s.set().wet()).isEqualTo(0.4);
-        assertThat(s.set().turnDeg()).isEqualTo(30);
+        assertThat(s.set().axes().turnDeg()).isEqualTo(30);
         refused(solved, "wetness", "settings", "wet", "1.2");
         refused(solved, "catcher's width", "settings", "catcherWidth", "0");
     }
