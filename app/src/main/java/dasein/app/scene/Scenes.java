@@ -16,12 +16,13 @@ import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.light.LightRig;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
 import dasein.core.model.file.ModelReader;
 import dasein.core.plate.PlateFacts;
-import dasein.core.render.Irradiance;
+import dasein.core.render.Lit;
 import dasein.core.shot.PieceColours;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
@@ -47,7 +48,7 @@ public class Scenes {
     private final Plates plates;
     private final Held<Model> models = new Held<>(0.15, Scenes::bytes);
     private final Held<Image> maps = new Held<>(0.1, Scenes::bytes);
-    private final Held<Irradiance> lights = new Held<>(0.1, i -> 24L << 20);
+    private final Held<Lit> lights = new Held<>(0.1, i -> 24L << 20);
     private final Held<ShotScene> scenes = new Held<>(0.1, s -> SCENE);
     private final Held<Blocking> blockings = new Held<>(0.05, b -> SCENE / 4);
     private final Map<String, Footage> footages = new LinkedHashMap<>(8, 0.75f, true);
@@ -94,9 +95,13 @@ public class Scenes {
     }
 
     /** What lights a shot; kept, since performers change more often than it does. */
-    public synchronized Irradiance light(Shot s) {
+    public synchronized Lit light(Shot s) {
         String env = s.light().environment();
-        return lights.get(Prints.light(s), () -> new Irradiance(s.light().build(env.isEmpty() ? null : map(env))));
+        return lights.get(
+                Prints.light(s),
+                () -> new Lit(
+                        new LightRig(s.light(), env.isEmpty() ? null : map(env)),
+                        camera(s).rate().perSecond()));
     }
 
     /** The plate's colours on the set pieces. */

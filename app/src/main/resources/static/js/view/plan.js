@@ -4,6 +4,7 @@ import { way } from '../page/cast.js';
 import { choose } from '../page/choice.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
+import { sunsNow } from './suns.js';
 
 const NS = 'http://www.w3.org/2000/svg';
 
@@ -234,7 +235,7 @@ export class Plan {
         p.name,
       );
     }
-    for (const s of d.suns || []) {
+    for (const s of sunsNow(this.s)) {
       const n = Math.hypot(s.towards[0], s.towards[2]) || 1,
         x = w - 40,
         y = 40,

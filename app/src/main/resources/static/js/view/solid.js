@@ -4,6 +4,7 @@ import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
+import { sunsNow } from './suns.js';
 
 const GROUND = 30,
   PARTS = 90,
@@ -445,7 +446,7 @@ export class Solid {
         ),
       ),
     );
-    const sun = (this.s.data.suns || [])[0],
+    const sun = sunsNow(this.s)[0],
       to = new THREE.Vector3(...(sun ? sun.towards : [-0.5, 0.75, 0.4])).normalize();
     // No further than shadows of what stands there reach: behind that the plate is no ground.
     const wide = Math.min(1, (2.6 * reach) / GROUND);

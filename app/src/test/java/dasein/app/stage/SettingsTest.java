@@ -52,6 +52,23 @@ class SettingsTest extends ServerTest {
         refused(s, "light", "not on the shelf", "environment", "a".repeat(64));
     }
 
+    /** A cloud passes: keyed on the page, another print, another light in a frame between. */
+    @Test
+    void lightIsKeyed() {
+        Shot
+                s =
+                        edit(plated(), "light", "key", "channel", "level", "frame", "1")
+                                .shot(),
+                k = edit(s, "light", "settings", "level", "0.5", "frame", "3").shot();
+        assertThat(k.light().level()).as("at rest as it was").isEqualTo(1);
+        assertThat(k.light().at(2, 24).level()).isCloseTo(0.75, within(1e-9));
+        assertThat(Prints.light(k)).isNotEqualTo(Prints.light(s));
+        assertThat(Prints.frame(k, 1)).isNotEqualTo(Prints.frame(s, 1));
+        assertThatThrownBy(() -> edit(s, "light", "key", "channel", "hum", "frame", "1"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("hum");
+    }
+
     @Test
     void passesKeepTheirBounds() {
         Shot s = plated(),

@@ -68,6 +68,20 @@ public final class Environment {
         }
     }
 
+    private Environment(Environment other, double turnRadians, double level) {
+        map = other.map;
+        turn = (float) (turnRadians / (2 * Math.PI));
+        this.level = (float) level;
+        rowCdf = other.rowCdf;
+        colCdf = other.colCdf;
+        density = other.density;
+    }
+
+    /** The same map otherwise turned and of another level, counted from the map itself; its tables are shared. */
+    public Environment turned(double turnRadians, double newLevel) {
+        return new Environment(this, turnRadians, newLevel);
+    }
+
     /** Height of a row's zone on the unit sphere; times 2 pi it is the row's solid angle. */
     private static double rowSolid(int y, int h) {
         return Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h);

@@ -1,9 +1,13 @@
 package dasein.core.light;
 
-import dasein.core.image.Image;
-import dasein.core.math.Quat;
-import dasein.core.math.Vec3;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
+import dasein.core.BadInput;
+import dasein.core.key.Curve;
+import dasein.core.key.Keyed;
+import java.util.Collections;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 
 /**
  * What lights the performers.
@@ -13,8 +17,12 @@ import java.util.List;
  * @param level multiplies it
  * @param sun source {@code map} (found in the picture and taken out of it), {@code own} (set by hand; the picture's is
  *     taken out) or {@code none} (left in the picture)
+ * @param keys curves of those of {@link #CHANNELS} that change over the shot: clouds, a sun that sets
  */
-public record LightRecipe(String environment, double turnDeg, double level, SunRecipe sun) {
+public record LightRecipe(String environment, double turnDeg, double level, SunRecipe sun, Map<String, Curve> keys)
+        implements Keyed<LightRecipe> {
+    public static final List<String> CHANNELS =
+            List.of("turn", "level", "sunAzimuth", "sunElevation", "sunSize", "sunLevel");
 
     /**
      * @param azimuthDeg 0 straight ahead (-Z), 90 to the right (+X); {@code angleDeg} across the disc, 0.5 for a clear
@@ -22,49 +30,124 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
      * @param level for {@code own} the irradiance on a surface that faces it, for {@code map} a factor; {@code colour}
      *     a multiplier of mean 1
      */
-    public record SunRecipe(
-            String source,
-            double azimuthDeg,
-            double elevationDeg,
-            double angleDeg,
-            double level,
-            List<Double> colour) {}
+    public record SunRecipe(String source, @JsonUnwrapped Disc disc, double level, List<Double> colour) {
+        public SunRecipe(
+                String source,
+                double azimuthDeg,
+                double elevationDeg,
+                double angleDeg,
+                double level,
+                List<Double> colour) {
+            this(source, new Disc(azimuthDeg, elevationDeg, angleDeg), level, colour);
+        }
+
+        public double azimuthDeg() {
+            return disc.azimuthDeg;
+        }
+
+        public double elevationDeg() {
+            return disc.elevationDeg;
+        }
+
+        public double angleDeg() {
+            return disc.angleDeg;
+        }
+    }
+
+    /** Where a sun stands, and how large it is seen. */
+    public record Disc(double azimuthDeg, double elevationDeg, double angleDeg) {}
 
     public static final LightRecipe BLANK =
             new LightRecipe("", 0, 1, new SunRecipe("map", -45, 40, 3, 1, List.of(1.0, 1.0, 1.0)));
 
+    public LightRecipe {
+        Map<String, Curve> curves = new TreeMap<>();
+        if (keys != null)
+            keys.forEach((channel, c) -> {
+                if (!CHANNELS.contains(channel)) throw new BadInput("the light has no number called " + channel);
+                if (!c.empty()) curves.put(channel, c);
+            });
+        keys = Collections.unmodifiableMap(curves);
+    }
+
+    public LightRecipe(String environment, double turnDeg, double level, SunRecipe sun) {
+        this(environment, turnDeg, level, sun, Map.of());
+    }
+
     public LightRecipe withEnvironment(String other) {
-        return new LightRecipe(other, turnDeg, level, sun);
+        return new LightRecipe(other, turnDeg, level, sun, keys);
     }
 
-    /** @param map the picture named by {@link #environment}, or null */
-    public Lighting build(Image map) {
-        double turn = Math.toRadians(turnDeg);
-        if (map == null) map = even();
-        if (sun.source().equals("none")) return new Lighting(new Environment(map, turn, level), List.of());
-        SunSearch.Found found = SunSearch.in(map);
-        Sun s = null;
-        if (sun.source().equals("own")) {
-            s = new Sun(
-                    Sun.direction(Math.toRadians(sun.elevationDeg()), Math.toRadians(sun.azimuthDeg())),
-                    Math.toRadians(sun.angleDeg()),
-                    tinted(new float[] {1, 1, 1}, sun.level()));
-        } else if (found.sun() != null) {
-            Vec3 towards = Quat.axisAngle(Vec3.Y, -turn).rotate(found.sun().towards());
-            s = new Sun(towards, found.sun().angleRadians(), tinted(found.sun().irradiance(), sun.level() * level));
-        }
-        return new Lighting(new Environment(found.rest(), turn, level), s == null ? List.of() : List.of(s));
+    /** As it is in a frame: nothing is keyed any more. @param rate frames a second */
+    public LightRecipe at(double frame, double rate) {
+        LightRecipe r = new LightRecipe(environment, turnDeg, level, sun);
+        for (Map.Entry<String, Curve> e : keys.entrySet())
+            r = r.resting(e.getKey(), held(e.getKey(), e.getValue().at(frame, rest(e.getKey()), rate)));
+        return r;
     }
 
-    private float[] tinted(float[] e, double k) {
-        float[] out = new float[3];
-        for (int c = 0; c < 3; c++) out[c] = (float) (e[c] * k * sun.colour().get(c));
-        return out;
+    /** A curve may swing beyond what there is: no light is less than none, no sun below the ground. */
+    private static double held(String channel, double v) {
+        return switch (channel) {
+            case "level", "sunLevel" -> Math.max(0, v);
+            case "sunElevation" -> Math.max(0, Math.min(90, v));
+            case "sunSize" -> Math.max(0.1, Math.min(90, v));
+            default -> v;
+        };
     }
 
-    private static Image even() {
-        Image im = new Image(32, 16, 3);
-        for (float[] p : im.planes) for (int i = 0; i < p.length; i++) p[i] = i < p.length / 2 ? 0.32f : 0.1f;
-        return im;
+    @Override
+    public String name() {
+        return "the light";
+    }
+
+    @Override
+    public boolean has(String channel) {
+        return CHANNELS.contains(channel);
+    }
+
+    @Override
+    public double rest(String channel) {
+        return switch (channel) {
+            case "turn" -> turnDeg;
+            case "level" -> level;
+            case "sunAzimuth" -> sun.disc.azimuthDeg;
+            case "sunElevation" -> sun.disc.elevationDeg;
+            case "sunSize" -> sun.disc.angleDeg;
+            default -> sun.level;
+        };
+    }
+
+    @Override
+    public LightRecipe resting(String channel, double v) {
+        Disc d = sun.disc;
+        return switch (channel) {
+            case "turn" -> new LightRecipe(environment, v, level, sun, keys);
+            case "level" -> new LightRecipe(environment, turnDeg, v, sun, keys);
+            case "sunAzimuth" -> with(new Disc(v, d.elevationDeg, d.angleDeg));
+            case "sunElevation" -> with(new Disc(d.azimuthDeg, v, d.angleDeg));
+            case "sunSize" -> with(new Disc(d.azimuthDeg, d.elevationDeg, v));
+            default -> with(new SunRecipe(sun.source, d, v, sun.colour));
+        };
+    }
+
+    private LightRecipe with(Disc d) {
+        return with(new SunRecipe(sun.source, d, sun.level, sun.colour));
+    }
+
+    public LightRecipe with(SunRecipe other) {
+        return new LightRecipe(environment, turnDeg, level, other, keys);
+    }
+
+    @Override
+    public Curve curve(String channel) {
+        return keys.getOrDefault(channel, Curve.NONE);
+    }
+
+    @Override
+    public LightRecipe with(String channel, Curve curve) {
+        Map<String, Curve> all = new TreeMap<>(keys);
+        all.put(channel, curve);
+        return new LightRecipe(environment, turnDeg, level, sun, all);
     }
 }

@@ -244,7 +244,8 @@ public final class Prints {
 
     /** What lights a shot. */
     public static String light(Shot s) {
-        return of("light", s.light());
+        // Waves run by the plate's rate.
+        return s.light().keys().isEmpty() ? of("light", s.light()) : of("light", s.light(), plate(s));
     }
 
     /** Where performers are in any frame. */

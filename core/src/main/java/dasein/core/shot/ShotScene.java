@@ -8,13 +8,14 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
+import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
 import dasein.core.math.Pose;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
-import dasein.core.render.Irradiance;
+import dasein.core.render.Lit;
 import dasein.core.render.PlateGround;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
@@ -39,7 +40,7 @@ public final class ShotScene {
 
     private final Shot shot;
     private final SolvedCamera camera;
-    private final Irradiance irradiance;
+    private final Lit lit;
     private final SetPieces pieces;
     private final Blocking blocking;
     /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
@@ -78,7 +79,7 @@ public final class ShotScene {
                 plates,
                 tracks,
                 footage,
-                new Irradiance(shot.light().build(environment)));
+                new Lit(new LightRig(shot.light(), environment), camera.rate().perSecond()));
     }
 
     /** The same with lighting that was made before: searching a map for its sun takes a while. */
@@ -86,7 +87,7 @@ public final class ShotScene {
             Shot shot,
             SolvedCamera camera,
             Map<String, Model> models,
-            Irradiance lighting,
+            Lit lighting,
             Map<Integer, NavigableMap<Integer, Pose>> moved,
             IntFunction<Image> plates,
             List<Track> tracks,
@@ -102,8 +103,8 @@ public final class ShotScene {
             IntFunction<Image> plates,
             List<Track> tracks,
             Map<String, Footage> footage,
-            Irradiance irradiance) {
-        this.irradiance = irradiance;
+            Lit lit) {
+        this.lit = lit;
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
@@ -115,8 +116,8 @@ public final class ShotScene {
         return camera;
     }
 
-    public Lighting lighting() {
-        return irradiance.lighting();
+    public Lighting lighting(int frame) {
+        return lit.in(frame).lighting();
     }
 
     public View view(int frame, double size) {
@@ -210,9 +211,9 @@ public final class ShotScene {
                 seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
         return new FrameRenderer.Job(
                 meshes,
-                lighting(),
+                lighting(frame),
                 seen,
-                new PlateGround(projections(frame, plate, view, meshes), irradiance),
+                new PlateGround(projections(frame, plate, view, meshes), lit.in(frame)),
                 new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
                 quality,
                 false,

@@ -7,6 +7,7 @@ import dasein.core.image.Encoding;
 import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
@@ -36,9 +37,14 @@ public final class Turntable {
     /** @param views how many sides; @return {@code views} pictures of {@code width} in a row */
     public static BufferedImage strip(Model m, int views, int width, int height) {
         BufferedImage out = new BufferedImage(views * width, height, BufferedImage.TYPE_INT_RGB);
-        Lighting light = new LightRecipe(
-                        "", 0, 1.4, new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96)))
-                .build(null);
+        Lighting light = new LightRig(
+                        new LightRecipe(
+                                "",
+                                0,
+                                1.4,
+                                new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96))),
+                        null)
+                .at(0, 24);
         // A scan of millions of triangles is looked at from one side only: each side costs a tree of its own.
         int made = m.triangles() > MOST_TRIANGLES ? 1 : views;
         for (int k = 0; k < made; k++) {

@@ -5,17 +5,18 @@ import dasein.app.stage.Edited;
 import dasein.app.stage.Form;
 import dasein.app.stage.KeyEdits;
 import dasein.app.stage.Line;
+import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
-import dasein.core.key.Curve;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 
@@ -71,24 +72,19 @@ class CompStage implements Stage {
         return s.plate() == null ? 24 : s.plate().rate().perSecond();
     }
 
-    /** Of numbers that change over the shot: frames that are keyed, and what is shown in each from the first on. */
-    record Moving(List<Integer> keyed, List<Double> shown) {}
-
     @Override
     public void data(Map<String, Object> m, Seen s) {
         if (s.plate() == null) return;
         CompRecipe c = s.shot().comp();
-        Map<String, Moving> out = new LinkedHashMap<>();
-        for (Param p : Steps.params()) {
-            Curve of = c.curve(p.name());
-            if (of.empty()) continue;
-            List<Double> shown = new ArrayList<>();
-            for (int f = s.first(); f <= s.last(); f++)
-                shown.add(c.at(f, rate(s)).get(p) * p.shown());
-            out.put(
-                    p.name(),
-                    new Moving(of.keys().stream().map(Curve.Key::frame).toList(), shown));
-        }
-        m.put("comp", out);
+        Map<String, Param> params =
+                Steps.params().stream().collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));
+        m.put(
+                "comp",
+                Moving.of(
+                        c,
+                        params.keySet(),
+                        s,
+                        (name, f) -> c.at(f, rate(s)).get(params.get(name))
+                                * params.get(name).shown()));
     }
 }

@@ -1,0 +1,44 @@
+// Sliders and fields of numbers that can be keyed: they stand as the number is in the frame that is shown.
+import { onLoad, post } from './net.js';
+import { onDraw, state } from './state.js';
+
+/** Frames in which any of these numbers is keyed. */
+export function keyedFrames(moving) {
+  return new Set(Object.values(moving || {}).flatMap((m) => m.keyed));
+}
+
+function show(moving) {
+  const p = state.data && state.data.plate;
+  if (!p) return;
+  for (const row of document.querySelectorAll('.keyslide')) {
+    const field = row.querySelector('input'),
+      out = row.querySelector('output'),
+      key = row.querySelector('button'),
+      m = moving[key.dataset.key],
+      here = !!m && m.keyed.includes(state.frame);
+    key.classList.toggle('keyed', !!m);
+    key.classList.toggle('here', here);
+    key.setAttribute('aria-pressed', here);
+    if (!m || field === document.activeElement) continue;
+    const v = m.shown[state.frame - p.first];
+    field.value = out ? v : +v.toFixed(3);
+    if (out) out.textContent = v.toFixed(2);
+  }
+  const all = [...keyedFrames(moving)].sort((a, b) => a - b),
+    say = document.getElementById('keyed');
+  if (!say) return;
+  say.hidden = !all.length;
+  say.textContent = all.length ? `Keyed in ${all.length === 1 ? 'frame' : 'frames'} ${all.join(', ')}.` : '';
+}
+
+/** @param moving gives, by channel, the frames with keys and what is shown in each frame */
+export function keyslides(moving) {
+  const now = () => show(moving() || {});
+  document.body.addEventListener('click', (e) => {
+    const key = e.target.closest('.keyslide [data-key]');
+    if (key) post('edit', { action: 'key', channel: key.dataset.key, frame: state.frame });
+  });
+  document.body.addEventListener('panel-exchanged', now);
+  onLoad(now);
+  onDraw(now);
+}
