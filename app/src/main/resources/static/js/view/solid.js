@@ -104,6 +104,8 @@ export class Solid {
         this.cards.put(p, b);
         continue;
       }
+      // A card of which nothing is known yet has no model to load.
+      if (!p.model) continue;
       if (!a || a.model !== p.model) {
         if (a) {
           this.scene.remove(a.root);
