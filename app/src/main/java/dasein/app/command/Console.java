@@ -67,6 +67,19 @@ public final class Console {
         throw new BadInput(option + " must be width x height, for example 1280x720, not " + s);
     }
 
+    /** "0,2,-4". */
+    static double[] numbers(String s, String option) {
+        try {
+            double[] out = java.util.Arrays.stream(s.split(","))
+                    .mapToDouble(v -> Double.parseDouble(v.trim()))
+                    .toArray();
+            for (double v : out) if (!Double.isFinite(v)) throw new NumberFormatException();
+            return out;
+        } catch (NumberFormatException e) {
+            throw new BadInput(option + " must be numbers with commas between them, not " + s);
+        }
+    }
+
     /** "5", "1-96". */
     static int[] range(String s) {
         try {

@@ -17,6 +17,7 @@ import picocli.CommandLine.Command;
             ColoursCommand.class,
             RenderCommand.class,
             CompCommand.class,
+            LightCommand.class,
             LensCommand.class,
             CameraCommand.class
         })

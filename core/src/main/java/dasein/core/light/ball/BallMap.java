@@ -1,0 +1,149 @@
+package dasein.core.light.ball;
+
+import dasein.core.image.Image;
+import dasein.core.light.Environment;
+import dasein.core.math.Quat;
+import dasein.core.math.Vec3;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+
+/**
+ * A lat-long map from one or more views of a ball, in the frame of the first view's camera. Views are weighed by how
+ * many pixels show a direction, and hardly count where the camera and who holds it are mirrored; what no view shows is
+ * filled in softly and marked.
+ */
+public final class BallMap {
+    private static final int MOST_SAMPLES = 6;
+    /** Part of its weight that a view keeps where its own camera is mirrored. */
+    private static final double CAMERA = 0.01;
+
+    private BallMap() {}
+
+    /**
+     * A view and how it is turned.
+     *
+     * @param toView turns a direction of the map's frame into this view's; @param gain its light is multiplied by
+     */
+    public record Turned(BallPhotos photos, Quat toView, double gain) {}
+
+    /**
+     * @param map radiance; @param invented texels that no view shows; @param clipped texels cut off in every photograph
+     */
+    public record Result(Image map, boolean[] invented, boolean[] clipped) {
+        /** Part of all directions that is invented. */
+        public double inventedPart() {
+            return part(invented, map);
+        }
+
+        /** What is cut off in every photograph, a sentence a spot, the largest first. */
+        public List<String> clippedSaid() {
+            return Spots.of(clipped, map).stream()
+                    .map(s -> String.format(
+                            Locale.ROOT,
+                            "cut off in every photograph: %.1f degrees across, %.0f to the right and %.0f up",
+                            Math.toDegrees(s.across()),
+                            Math.toDegrees(
+                                    Math.atan2(s.towards().x(), -s.towards().z())),
+                            Math.toDegrees(Math.asin(s.towards().y()))))
+                    .toList();
+        }
+    }
+
+    static double part(boolean[] of, Image map) {
+        double sum = 0;
+        for (int y = 0; y < map.height; y++) {
+            double solid = (Math.cos(Math.PI * y / map.height) - Math.cos(Math.PI * (y + 1) / map.height)) / 2;
+            for (int x = 0; x < map.width; x++) if (of[y * map.width + x]) sum += solid / map.width;
+        }
+        return sum;
+    }
+
+    /** @param tint of the ball by which light is multiplied when it is mirrored, three colours; @param width texels */
+    public static Result of(List<Turned> views, double[] tint, int width) {
+        int w = width, h = width / 2;
+        Image map = new Image(w, h, 3);
+        float[] seen = new float[w * h];
+        boolean[] clipped = new boolean[w * h];
+        Image.bands(h, (from, to) -> {
+            double[] at = new double[3];
+            float[] c = new float[3];
+            double[] sum = new double[3];
+            for (int y = from; y < to; y++)
+                for (int x = 0; x < w; x++) {
+                    double total = 0;
+                    sum[0] = sum[1] = sum[2] = 0;
+                    boolean cut = false;
+                    for (Turned t : views) {
+                        int n = samples(t, x, y, w, h, at);
+                        double mine = 0;
+                        double r = 0, g = 0, b = 0;
+                        for (int k = 0; k < n * n; k++) {
+                            Vec3 d = Environment.fromUv((x + (k % n + 0.5) / n) / w, (y + (k / n + 0.5) / n) / h);
+                            Vec3 v = t.toView.rotate(d);
+                            if (!t.photos.sample(v, at, c)) continue;
+                            double weight = weight(t, v, at[2], views.size());
+                            if (t.photos.clippedAt(at)) cut = true;
+                            mine += weight;
+                            r += weight * c[0] * t.gain;
+                            g += weight * c[1] * t.gain;
+                            b += weight * c[2] * t.gain;
+                        }
+                        total += mine / (n * n);
+                        sum[0] += r / (n * n);
+                        sum[1] += g / (n * n);
+                        sum[2] += b / (n * n);
+                    }
+                    if (total <= 0) continue;
+                    int i = y * w + x;
+                    seen[i] = (float) total;
+                    clipped[i] = cut;
+                    for (int k = 0; k < 3; k++) map.planes[k][i] = (float) (sum[k] / total / tint[k]);
+                }
+        });
+        boolean[] invented = new boolean[w * h];
+        for (int i = 0; i < seen.length; i++) invented[i] = seen[i] == 0;
+        SoftFill.fill(map, invented);
+        return new Result(map, invented, clipped);
+    }
+
+    /** Samples to a side of a texel, so that none of the photograph's pixels is left out. */
+    private static int samples(Turned t, int x, int y, int w, int h, double[] at) {
+        Vec3 v = t.toView.rotate(Environment.fromUv((x + 0.5) / w, (y + 0.5) / h));
+        if (!t.photos.view().pixel(v, at)) return 1;
+        double ratio = 2 * Math.PI / w / t.photos.view().pixelAngle(at[2]);
+        return (int) Math.max(1, Math.min(MOST_SAMPLES, Math.ceil(ratio)));
+    }
+
+    /** By pixels for each solid angle; alone, a view has nothing to be weighed against. */
+    private static double weight(Turned t, Vec3 v, double cos, int views) {
+        if (views == 1) return 1;
+        double rim = step((cos - t.photos.leastCos()) / 0.2);
+        return Math.max(
+                1e-6,
+                cos * rim * rim * Math.max(CAMERA, apart(v, t.photos.view().towardsCamera())));
+    }
+
+    /** 0 where the camera and who stands behind it are mirrored, 1 well beside and above. */
+    static double apart(Vec3 v, Vec3 camera) {
+        double across = Math.atan2(v.cross(camera).y(), v.x() * camera.x() + v.z() * camera.z()),
+                up = Math.asin(Math.max(-1, Math.min(1, v.y()))) - Math.asin(Math.max(-1, Math.min(1, camera.y())));
+        // A person is taller than wide, and stands below the camera more than above it.
+        double high = up > 0 ? up / Math.toRadians(22) : -up / Math.toRadians(75);
+        double off = Math.hypot(across / Math.toRadians(22), high);
+        return step((off - 0.5) / 0.5);
+    }
+
+    private static double step(double t) {
+        double k = Math.max(0, Math.min(1, t));
+        return k * k * (3 - 2 * k);
+    }
+
+    /** Both views of one ball, the second turned onto the first by what both show. */
+    public static List<Turned> joined(BallPhotos first, BallPhotos second) {
+        List<Turned> out = new ArrayList<>();
+        out.add(new Turned(first, Quat.IDENTITY, 1));
+        if (second != null) out.add(ViewJoin.turned(first, second));
+        return out;
+    }
+}

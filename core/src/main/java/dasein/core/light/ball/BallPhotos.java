@@ -1,0 +1,113 @@
+package dasein.core.light.ball;
+
+import dasein.core.Progress;
+import dasein.core.image.Image;
+import dasein.core.light.photo.Bracket;
+import dasein.core.light.photo.Merge;
+import dasein.core.light.photo.Photo;
+import dasein.core.light.photo.Placing;
+import dasein.core.light.photo.Registration;
+import dasein.core.light.photo.Response;
+import dasein.core.light.photo.ResponseFit;
+import dasein.core.math.Vec3;
+import java.util.List;
+
+/**
+ * One view of a ball, ready to be read: its photographs merged about the ball.
+ *
+ * @param view of the whole photograph
+ * @param light of the part about the ball, whose top left corner lies at {@code left}, {@code top}
+ * @param clipped pixels of that part that are cut off in every photograph
+ */
+public record BallPhotos(
+        BallView view,
+        Circle circle,
+        Image light,
+        boolean[] clipped,
+        int left,
+        int top,
+        Response response,
+        List<Placing> placings,
+        double moved) {
+
+    /** How a photograph was taken: the field across its width, radians; 0 for parallel rays. */
+    public record Camera(double fieldRadians) {}
+
+    /**
+     * @param response of the camera; null to find it from these photographs
+     * @param circle of the ball, in the photograph of middle exposure; null to find it
+     */
+    public static BallPhotos of(Bracket all, Response response, Circle circle, Camera camera, Progress progress) {
+        progress.at(0.05, "finding the ball");
+        if (circle == null) circle = BallFinder.find(rough(all));
+        int margin = (int) Math.ceil(0.12 * circle.r()) + 6;
+        int left = clamp((int) (circle.x() - circle.r()) - margin, all.width() - 1),
+                top = clamp((int) (circle.y() - circle.r()) - margin, all.height() - 1),
+                right = clamp((int) Math.ceil(circle.x() + circle.r()) + margin, all.width()),
+                low = clamp((int) Math.ceil(circle.y() + circle.r()) + margin, all.height());
+        Bracket about = all.part(left, top, right - left, low - top);
+        progress.at(0.3, "laying the photographs on each other");
+        List<Placing> placings = about.photos().size() > 1 ? Registration.of(about) : List.of(Placing.NONE);
+        about = about.placed(placings);
+        progress.at(0.5, "finding the camera's response");
+        if (response == null) response = about.photos().size() > 1 ? ResponseFit.of(about) : Response.SRGB;
+        progress.at(0.7, "merging the exposures");
+        Merge.Result m = Merge.of(about, response);
+        BallView view = camera.fieldRadians > 0
+                ? BallView.perspective(all.width(), all.height(), camera.fieldRadians, circle)
+                : BallView.orthographic(all.width(), all.height(), circle);
+        return new BallPhotos(view, circle, m.light(), m.clipped(), left, top, response, placings, m.moved());
+    }
+
+    private static int clamp(int v, int most) {
+        return Math.max(0, Math.min(most, v));
+    }
+
+    /**
+     * Light enough to find an outline in: from the best exposed of the photographs at each place, by the sRGB curve.
+     */
+    private static Image rough(Bracket b) {
+        int w = b.width(), h = b.height();
+        Image out = new Image(w, h, 3);
+        List<Photo> photos = b.photos();
+        Image.rows(h, y -> {
+            for (int i = y * w; i < (y + 1) * w; i++) {
+                int best = 0;
+                float least = Float.MAX_VALUE;
+                for (int j = 0; j < photos.size(); j++) {
+                    float off = Math.abs(photos.get(j).at(1, i) - 0.5f);
+                    if (off < least) {
+                        least = off;
+                        best = j;
+                    }
+                }
+                Photo p = photos.get(best);
+                for (int c = 0; c < 3; c++)
+                    out.planes[c][i] = (float)
+                            ((p.isLight() ? p.at(c, i) : Response.SRGB.light(c, p.at(c, i))) / b.exposures()[best]);
+            }
+        });
+        return out;
+    }
+
+    /** The least cosine between normal and view at which a pixel lies wholly on the ball. */
+    double leastCos() {
+        double rim = Math.max(0.5, 1 - 1.5 / circle.r());
+        return Math.sqrt(1 - rim * rim);
+    }
+
+    /** Light from a direction. @param at as of {@link BallView#pixel}; false where it is not seen */
+    boolean sample(Vec3 direction, double[] at, float[] out) {
+        if (!view.pixel(direction, at) || at[2] < leastCos()) return false;
+        double x = at[0] - left, y = at[1] - top;
+        if (x < 0 || y < 0 || x > light.width || y > light.height) return false;
+        for (int c = 0; c < 3; c++) out[c] = light.sample(x, y, c);
+        return true;
+    }
+
+    boolean clippedAt(double[] at) {
+        int x = Math.max(0, Math.min(light.width - 1, (int) (at[0] - left))),
+                y = Math.max(0, Math.min(light.height - 1, (int) (at[1] - top)));
+        return clipped[y * light.width + x];
+    }
+}
