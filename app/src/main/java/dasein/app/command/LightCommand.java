@@ -7,6 +7,7 @@ import dasein.core.light.ball.BallMap;
 import dasein.core.light.ball.BallPhotos;
 import dasein.core.light.ball.Circle;
 import dasein.core.light.ball.SunMend;
+import dasein.core.light.chart.Chart;
 import dasein.core.light.photo.Bracket;
 import dasein.core.light.photo.Merge;
 import dasein.core.light.photo.Photo;
@@ -121,6 +122,34 @@ public final class LightCommand {
                 "%d photographs of %d x %d; %.2f %% cut off in all of them; something moved in %.2f %%%n",
                 b.photos().size(), b.width(), b.height(), 100.0 * clipped / m.clipped().length, 100 * m.moved());
         return 0;
+    }
+
+    @Command(description = "The matrix from a photograph's light to scene-linear Rec. 709, by the 24-patch chart in it.")
+    int chart(
+            @Option(names = "--photo", required = true) Path photo,
+            @Option(names = "--corners", description = "x,y,x,y,x,y,x,y: the chart's corners, going round")
+                    String corners,
+            @Option(names = "--response", description = "response.json, linear or srgb; else by the chart's greys")
+                    String response,
+            @Option(names = "--out", required = true, description = "chart.json") Path out) {
+        Chart c = Chart.of(Photo.read(photo), response(response), corners(corners));
+        c.write(out);
+        System.err.printf(
+                "24 patches (%s): mean %.2f, worst %.2f (CIEDE2000); lit unevenly by %.2f stops%s%n",
+                c.edition().said,
+                c.fit().mean(),
+                c.fit().worst(),
+                c.fit().uneven(),
+                c.encoding() == null ? "" : "; read as " + c.encoding().label);
+        if (Math.abs(c.turnDeg()) > 100) System.err.println("the chart stands upside down; it was read so");
+        return 0;
+    }
+
+    private static double[][] corners(String s) {
+        if (s == null) return null;
+        double[] v = Console.numbers(s.replaceAll("[\\[\\];\\s]+", ",").replaceAll("^,|,$", "").replaceAll(",+", ","), "--corners");
+        if (v.length != 8) throw new BadInput("--corners must be eight numbers, x,y of four corners, not " + s);
+        return new double[][] {{v[0], v[1]}, {v[2], v[3]}, {v[4], v[5]}, {v[6], v[7]}};
     }
 
     private static Bracket bracket(Path folder, String stops) {
