@@ -124,7 +124,8 @@ public final class LightCommand {
         return 0;
     }
 
-    @Command(description = "The matrix from a photograph's light to scene-linear Rec. 709, by the 24-patch chart in it.")
+    @Command(
+            description = "The matrix from a photograph's light to scene-linear Rec. 709, by the 24-patch chart in it.")
     int chart(
             @Option(names = "--photo", required = true) Path photo,
             @Option(names = "--corners", description = "x,y,x,y,x,y,x,y: the chart's corners, going round")
@@ -147,7 +148,8 @@ public final class LightCommand {
 
     private static double[][] corners(String s) {
         if (s == null) return null;
-        double[] v = Console.numbers(s.replaceAll("[\\[\\];\\s]+", ",").replaceAll("^,|,$", "").replaceAll(",+", ","), "--corners");
+        double[] v = Console.numbers(
+                s.replaceAll("[\\[\\];\\s]+", ",").replaceAll("^,|,$", "").replaceAll(",+", ","), "--corners");
         if (v.length != 8) throw new BadInput("--corners must be eight numbers, x,y of four corners, not " + s);
         return new double[][] {{v[0], v[1]}, {v[2], v[3]}, {v[4], v[5]}, {v[6], v[7]}};
     }

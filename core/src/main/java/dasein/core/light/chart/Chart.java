@@ -66,7 +66,8 @@ public record Chart(double[][] corners, ChartFit.Fit fit, Encoding encoding, Pat
             float most = Math.max(photo.at(0, i), Math.max(photo.at(1, i), photo.at(2, i)));
             codes.planes[0][i] = most >= CUT ? 1 : 0;
         }
-        ChartReading r = ChartReading.of(new Image(photo.width, photo.height, codes.planes[0], codes.planes[0], codes.planes[0]), corners);
+        ChartReading r = ChartReading.of(
+                new Image(photo.width, photo.height, codes.planes[0], codes.planes[0], codes.planes[0]), corners);
         // A few pixels are noise; more pull the mean down.
         for (int i = 0; i < cut.length; i++) cut[i] = r.light()[i][0] > 0.02;
         return cut;

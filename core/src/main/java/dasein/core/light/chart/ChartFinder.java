@@ -91,7 +91,11 @@ public final class ChartFinder {
         int tried = 0;
         List<Squares.Square> squares = Squares.in(codes);
         for (Lattice l : Lattice.of(squares)) {
-            if (tried++ > 12 || best != null && best.whole && best.residual < GOOD && l.places().size() < 12) break;
+            if (tried++ > 12
+                    || best != null
+                            && best.whole
+                            && best.residual < GOOD
+                            && l.places().size() < 12) break;
             int x0 = 99, x1 = -99, y0 = 99, y1 = -99;
             for (List<Integer> p : l.places().keySet()) {
                 x0 = Math.min(x0, p.get(0));
@@ -151,7 +155,10 @@ public final class ChartFinder {
 
     private static Candidate window(Image linear, Projective p, int x, int y, int w, int h) {
         double[][] round = {
-            p.at(x - 0.5, y - 0.5), p.at(x + w - 0.5, y - 0.5), p.at(x + w - 0.5, y + h - 0.5), p.at(x - 0.5, y + h - 0.5)
+            p.at(x - 0.5, y - 0.5),
+            p.at(x + w - 0.5, y - 0.5),
+            p.at(x + w - 0.5, y + h - 0.5),
+            p.at(x - 0.5, y + h - 0.5)
         };
         Candidate best = null;
         // The chart's first corner is one from which its long side goes on clockwise.

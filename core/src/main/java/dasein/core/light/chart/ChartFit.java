@@ -7,8 +7,8 @@ import org.ejml.simple.SimpleMatrix;
 /**
  * The matrix that brings a camera's linear light to scene-linear Rec. 709, found together with how unevenly the chart
  * was lit: {@code M p_i s(x_i, y_i) = r_i + v}, where p is the photograph's light, r the chart's reflectance, log s a
- * polynomial of second degree over the chart with mean 0, and v the veil that gloss and flare lay over it. Residuals are distances in Lab, so that dark patches count as
- * they are seen; a patch that is cut off is left out.
+ * polynomial of second degree over the chart with mean 0, and v the veil that gloss and flare lay over it. Residuals
+ * are distances in Lab, so that dark patches count as they are seen; a patch that is cut off is left out.
  */
 public final class ChartFit {
     private static final int ROUNDS = 60;
@@ -17,7 +17,6 @@ public final class ChartFit {
     private static final double TILT_COST = 0.6, BEND_COST = 4;
     /** In Lab units for a veil of white. */
     private static final double VEIL_COST = 60;
-
 
     private static final int LEAST_PATCHES = 15;
 

@@ -39,8 +39,7 @@ record ChartReading(double[][] light, boolean[] outside) {
             double cx = i % 6 + 0.5, cy = i / 6 + 0.5;
             double[] sum = new double[3];
             for (int k = 0; k < n * n && !outside[i]; k++) {
-                double[] q = p.at(
-                        cx + REACH * (2 * (k % n + 0.5) / n - 1), cy + REACH * (2 * (k / n + 0.5) / n - 1));
+                double[] q = p.at(cx + REACH * (2 * (k % n + 0.5) / n - 1), cy + REACH * (2 * (k / n + 0.5) / n - 1));
                 if (!(q[0] >= 0 && q[1] >= 0 && q[0] <= linear.width && q[1] <= linear.height)) outside[i] = true;
                 else for (int c = 0; c < 3; c++) sum[c] += linear.sample(q[0], q[1], c);
             }

@@ -2,7 +2,9 @@ package dasein.core.light.chart;
 
 /** CIE 1976 L*a*b* and the distance CIEDE2000 between two of it. */
 public final class Lab {
-    /** White points of the 2 degree observer, Y = 1 (ICC.1:2010 for D50, CIE 15 chromaticity 0.3127, 0.3290 for D65). */
+    /**
+     * White points of the 2 degree observer, Y = 1 (ICC.1:2010 for D50, CIE 15 chromaticity 0.3127, 0.3290 for D65).
+     */
     static final double[] D50 = {0.9642, 1, 0.8249}, D65 = {0.3127 / 0.3290, 1, (1 - 0.3127 - 0.3290) / 0.3290};
 
     /** Linear Rec. 709 (D65) to XYZ, by SMPTE RP 177 from the chromaticities. */
@@ -20,7 +22,9 @@ public final class Lab {
     static double[] xyz(double[] lab, double[] white) {
         double fy = (lab[0] + 16) / 116, fx = fy + lab[1] / 500, fz = fy - lab[2] / 200;
         return new double[] {
-            white[0] * back(fx), white[1] * (lab[0] > KAPPA * EPSILON ? fy * fy * fy : lab[0] / KAPPA), white[2] * back(fz)
+            white[0] * back(fx),
+            white[1] * (lab[0] > KAPPA * EPSILON ? fy * fy * fy : lab[0] / KAPPA),
+            white[2] * back(fz)
         };
     }
 

@@ -113,8 +113,8 @@ final class Squares {
             int from = out.size();
             for (int k = 0; k < p.size(); k++) {
                 double[] q = p.get(side == 0 ? k : p.size() - 1 - k);
-                while (out.size() >= from + 2
-                        && cross(out.get(out.size() - 2), out.get(out.size() - 1), q) <= 0) out.remove(out.size() - 1);
+                while (out.size() >= from + 2 && cross(out.get(out.size() - 2), out.get(out.size() - 1), q) <= 0)
+                    out.remove(out.size() - 1);
                 out.add(q);
             }
             out.remove(out.size() - 1);

@@ -42,8 +42,10 @@ class ChartTest {
         "2.0776, 0.0795, -1.1350, 0.9033, -0.0636, -0.5514, 0.9082"
     })
     void differenceIsThePrintedOne(double l, double a, double b, double m, double c, double d, double e) {
-        assertThat(Lab.difference(new double[] {l, a, b}, new double[] {m, c, d})).isCloseTo(e, within(5e-5));
-        assertThat(Lab.difference(new double[] {m, c, d}, new double[] {l, a, b})).isCloseTo(e, within(5e-5));
+        assertThat(Lab.difference(new double[] {l, a, b}, new double[] {m, c, d}))
+                .isCloseTo(e, within(5e-5));
+        assertThat(Lab.difference(new double[] {m, c, d}, new double[] {l, a, b}))
+                .isCloseTo(e, within(5e-5));
     }
 
     /** Three lists from three sources describe one chart: a slip of memory in one would stand out. */
@@ -80,8 +82,7 @@ class ChartTest {
         double square = 0;
         for (double v : k.matrix) square += v * v;
         level /= square;
-        for (int j = 0; j < 9; j++)
-            assertThat(c.fit().matrix()[j] / level).isCloseTo(k.matrix[j], within(0.04));
+        for (int j = 0; j < 9; j++) assertThat(c.fit().matrix()[j] / level).isCloseTo(k.matrix[j], within(0.04));
         assertThat(c.fit().uneven()).isCloseTo(0.75, within(0.4));
     }
 
@@ -159,8 +160,7 @@ class ChartTest {
     void noChartHalfAChartAndACutOffOneAreSaid() {
         Image stones = new Image(400, 300, 3);
         for (int i = 0; i < 120_000; i++)
-            for (int c = 0; c < 3; c++)
-                stones.planes[c][i] = ((i % 400) / 37 + i / 400 / 29) % 3 * 0.2f + 0.1f;
+            for (int c = 0; c < 3; c++) stones.planes[c][i] = ((i % 400) / 37 + i / 400 / 29) % 3 * 0.2f + 0.1f;
         assertThatThrownBy(() -> Chart.of(Photo.ofCodes("stones", stones), null, null))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("no chart");

@@ -28,9 +28,7 @@ final class KnownChart {
         double[][] c = new double[4][];
         for (int i = 0; i < 4; i++) {
             double x = corners[i][0] - x0, y = corners[i][1] - y0;
-            c[i] = new double[] {
-                x0 + Math.cos(a) * x - Math.sin(a) * y, y0 + Math.sin(a) * x + Math.cos(a) * y
-            };
+            c[i] = new double[] {x0 + Math.cos(a) * x - Math.sin(a) * y, y0 + Math.sin(a) * x + Math.cos(a) * y};
         }
         corners = c;
         return this;
@@ -38,8 +36,7 @@ final class KnownChart {
 
     Photo photo() {
         SplittableRandom r = new SplittableRandom(seed);
-        Projective toChart =
-                Projective.of(corners, new double[][] {{0, 0}, {6, 0}, {6, 4}, {0, 4}});
+        Projective toChart = Projective.of(corners, new double[][] {{0, 0}, {6, 0}, {6, 4}, {0, 4}});
         double[] back = new Projective(matrix).inverse().h();
         Image im = new Image(width, height, 3);
         for (int y = 0; y < height; y++)
@@ -50,7 +47,8 @@ final class KnownChart {
                     for (int j = 0; j < 3; j++) sum[j] += c[j] / 4;
                 }
                 double u = p2(toChart, x, y, 0), v = p2(toChart, x, y, 1);
-                double light = exposure * Math.pow(2, slope * (u - 0.5) - bend * (Math.pow(2 * u - 1, 2) + Math.pow(2 * v - 1, 2)) / 2);
+                double light = exposure
+                        * Math.pow(2, slope * (u - 0.5) - bend * (Math.pow(2 * u - 1, 2) + Math.pow(2 * v - 1, 2)) / 2);
                 for (int j = 0; j < 3; j++) {
                     double l = light * (back[3 * j] * sum[0] + back[3 * j + 1] * sum[1] + back[3 * j + 2] * sum[2]);
                     l += noise * r.nextGaussian() * Math.sqrt(Math.max(l, 0) + 0.02);
