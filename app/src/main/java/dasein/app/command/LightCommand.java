@@ -22,7 +22,10 @@ import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
-@Command(name = "light", description = "The light on set from photographs.")
+@Command(
+        name = "light",
+        description = "The light on set: from photographs, from the plate, from shadows, from place and time.",
+        subcommands = {LightSunCommand.class, LightLevelCommand.class, LightPlateCommand.class, LightSkyCommand.class})
 public final class LightCommand {
     @Command(description = "A lat-long map from photographs of a mirror ball.")
     int ball(
@@ -48,9 +51,8 @@ public final class LightCommand {
             @Option(names = "--sun-level", description = "of a sun that is cut off: irradiance on what faces it")
                     Double sunLevel,
             @Option(names = "--out", required = true) Path out) {
-        if (size < 16 || size > 8192 || size % 2 != 0)
-            throw new BadInput("--size must be an even number from 16 to 8192, not " + size);
-        double[] tint = tint(reflectance);
+        checkSize(size);
+        double[] tint = tint(reflectance, "--reflectance");
         Bracket first = bracket(photos, stops);
         BallPhotos.Camera camera = camera(first, field, ortho);
         Response known = response(response);
@@ -192,13 +194,32 @@ public final class LightCommand {
         return new Circle(v[0], v[1], v[2]);
     }
 
-    private static double[] tint(String s) {
-        double[] v = Console.numbers(s, "--reflectance");
+    static double[] tint(String s, String option) {
+        double[] v = Console.numbers(s, option);
         if (v.length == 1) v = new double[] {v[0], v[0], v[0]};
         for (double r : v)
             if (v.length != 3 || !(r > 0 && r <= 1))
-                throw new BadInput("--reflectance must be one number above 0 and up to 1, or three, not " + s);
+                throw new BadInput(option + " must be one number above 0 and up to 1, or three, not " + s);
         return v;
+    }
+
+    static void checkSize(int size) {
+        if (size < 16 || size > 8192 || size % 2 != 0)
+            throw new BadInput("--size must be an even number from 16 to 8192, not " + size);
+    }
+
+    /** Mean light about a place in a picture. */
+    static double[] mean(Image im, double x, double y, double radius, String what) {
+        if (!(x >= 0 && y >= 0 && x <= im.width && y <= im.height))
+            throw new BadInput(what + " lies outside the picture");
+        double[] out = new double[3];
+        int n = (int) Math.max(1, Math.min(50, 2 * radius));
+        for (int k = 0; k < n * n; k++)
+            for (int c = 0; c < 3; c++)
+                out[c] += im.sample(
+                                x + radius * (2 * (k % n + 0.5) / n - 1), y + radius * (2 * (k / n + 0.5) / n - 1), c)
+                        / (n * n);
+        return out;
     }
 
     private static void said(String view, BallPhotos p) {

@@ -2,6 +2,7 @@ package dasein.core.light.ball;
 
 import dasein.core.image.Image;
 import dasein.core.light.Environment;
+import dasein.core.light.SoftFill;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import java.util.ArrayList;

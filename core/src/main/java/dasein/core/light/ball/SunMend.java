@@ -3,6 +3,7 @@ package dasein.core.light.ball;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.light.Environment;
+import dasein.core.light.SoftFill;
 import dasein.core.math.Vec3;
 
 /**

@@ -3,6 +3,7 @@ package dasein.core.light.sun;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.math.Vec3;
+import dasein.core.solve.SolvedCamera;
 import org.ejml.simple.SimpleMatrix;
 
 /**
@@ -208,5 +209,32 @@ public final class Penumbra {
     /** The sun's angle across, radians. @param radius of the edge on the ground, metres */
     public static double sunAngle(double radius, double metresPerRadian) {
         return 2 * radius / metresPerRadian;
+    }
+
+    /**
+     * The sun's angle across, radians, from a stroke across a shadow's edge on the ground.
+     *
+     * @param linear the plate's frame; @param towards unit, to the sun
+     */
+    public static double sunAngle(Image linear, SolvedCamera camera, ShadowsFile.Edge stroke, Vec3 towards) {
+        if (!(stroke.height() > 0)) throw new BadInput("the height of what casts the shadow's edge must be above 0");
+        if (!camera.has(stroke.frame())) throw new BadInput("the camera of the edge's frame is not known");
+        Edge e = measure(linear, stroke.from(), stroke.to(), stroke.blur());
+        double length = Math.hypot(stroke.to()[0] - stroke.from()[0], stroke.to()[1] - stroke.from()[1]);
+        // About the edge's middle, where a pixel is worth what it is worth there.
+        double ux = (stroke.to()[0] - stroke.from()[0]) / length, uy = (stroke.to()[1] - stroke.from()[1]) / length;
+        double x = stroke.from()[0] + ux * length * e.centre(), y = stroke.from()[1] + uy * length * e.centre();
+        // The edge leans against the stroke: across it is what counts.
+        double cos = Math.cos(e.lean()), sin = Math.sin(e.lean());
+        double nx = ux * cos + uy * sin, ny = uy * cos - ux * sin;
+        Vec3 a = ShadowSun.ground(camera, stroke.frame(), new double[] {x - nx, y - ny}, 0, "edge"),
+                b = ShadowSun.ground(camera, stroke.frame(), new double[] {x + nx, y + ny}, 0, "edge"),
+                c = ShadowSun.ground(camera, stroke.frame(), new double[] {x - ny, y + nx}, 0, "edge"),
+                d = ShadowSun.ground(camera, stroke.frame(), new double[] {x + ny, y - nx}, 0, "edge");
+        // On the ground, at a slant, the picture's right angle is none: what runs along the edge is taken out.
+        Vec3 run = c.minus(d).unit(), across = b.minus(a).times(0.5);
+        Vec3 square = across.minus(run.times(across.dot(run)));
+        double metres = e.radiusPx() * square.length();
+        return sunAngle(metres, metresPerRadian(towards, square.unit(), stroke.height() / towards.y()));
     }
 }

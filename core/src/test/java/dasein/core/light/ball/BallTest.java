@@ -8,6 +8,7 @@ import dasein.core.NoSolution;
 import dasein.core.Progress;
 import dasein.core.image.Image;
 import dasein.core.light.Environment;
+import dasein.core.light.SoftFill;
 import dasein.core.light.photo.Bracket;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;

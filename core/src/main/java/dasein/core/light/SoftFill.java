@@ -1,4 +1,4 @@
-package dasein.core.light.ball;
+package dasein.core.light;
 
 import dasein.core.image.Image;
 
