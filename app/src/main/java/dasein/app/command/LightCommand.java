@@ -216,9 +216,9 @@ public final class LightCommand {
         int n = (int) Math.max(1, Math.min(50, 2 * radius));
         for (int k = 0; k < n * n; k++)
             for (int c = 0; c < 3; c++)
-                out[c] += im.sample(
-                                x + radius * (2 * (k % n + 0.5) / n - 1), y + radius * (2 * (k / n + 0.5) / n - 1), c)
-                        / (n * n);
+                out[c] +=
+                        im.sample(x + radius * (2 * (k % n + 0.5) / n - 1), y + radius * (2 * (k / n + 0.5) / n - 1), c)
+                                / (n * n);
         return out;
     }
 

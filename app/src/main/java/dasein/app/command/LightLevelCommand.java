@@ -106,7 +106,12 @@ final class LightLevelCommand implements Callable<Integer> {
                     n.path("radius").asDouble(3),
                     of);
             Vec3 normal = n.has("normal") ? vector(n.path("normal"), of) : Vec3.Y;
-            out.add(new Swatch(of, light, normal, albedo(n.path("albedo"), of), n.path("lit").asBoolean(false)));
+            out.add(new Swatch(
+                    of,
+                    light,
+                    normal,
+                    albedo(n.path("albedo"), of),
+                    n.path("lit").asBoolean(false)));
         }
         JsonNode b = all.path("ball");
         if (b.isObject()) {

@@ -3,7 +3,6 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
 import dasein.core.format.JsonFile;
-import dasein.core.image.Image;
 import dasein.core.light.sky.PlateLight;
 import dasein.core.light.sky.PlateSphere;
 import dasein.core.math.Vec3;

@@ -40,7 +40,10 @@ final class LightSkyCommand implements Callable<Integer> {
     public Integer call() {
         LightCommand.checkSize(size);
         Vec3 s = Sun.direction(Math.toRadians(elevation), Math.toRadians(azimuth));
-        Exr.writeColour(out, SunDisc.sky(new SkyModel(s, turbidity, overcast), s, LightCommand.tint(ground, "--ground"), ratio, size));
+        Exr.writeColour(
+                out,
+                SunDisc.sky(
+                        new SkyModel(s, turbidity, overcast), s, LightCommand.tint(ground, "--ground"), ratio, size));
         return 0;
     }
 }

@@ -23,8 +23,10 @@ public final class GreyBall {
      * @param sun unit, towards it; null where no sun stands apart from the map
      */
     public static List<Swatch> swatches(Image linear, Circle circle, double albedo, Quat toWorld, Vec3 sun) {
-        if (!circle.within(linear.width, linear.height)) throw new BadInput("the ball is cut off by the picture's edge");
-        if (circle.r() < 8) throw new BadInput("the ball is too small in the picture: its radius is under eight pixels");
+        if (!circle.within(linear.width, linear.height))
+            throw new BadInput("the ball is cut off by the picture's edge");
+        if (circle.r() < 8)
+            throw new BadInput("the ball is too small in the picture: its radius is under eight pixels");
         List<Swatch> out = new ArrayList<>();
         double cell = 2.0 / CELLS;
         for (int j = 0; j < CELLS; j++)

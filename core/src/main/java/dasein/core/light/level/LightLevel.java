@@ -3,7 +3,6 @@ package dasein.core.light.level;
 import dasein.core.BadInput;
 import dasein.core.light.Environment;
 import dasein.core.light.Sun;
-import dasein.core.math.Vec3;
 import java.util.ArrayList;
 import java.util.List;
 import org.ejml.simple.SimpleMatrix;
@@ -11,8 +10,8 @@ import org.ejml.simple.SimpleMatrix;
 /**
  * The map's level and the sun's, each by colour, from dull surfaces in the plate: {@code pi L = albedo (g E_sky(n) + e
  * max(0, n . s))}, with e only where the surface lies in the sun. Solved for every colour apart by least squares
- * relative to what is seen, never below zero. A surface of unknown albedo that is seen both in sun and in shade holds
- * e / g alone; then the map keeps its level.
+ * relative to what is seen, never below zero. A surface of unknown albedo that is seen both in sun and in shade holds e
+ * / g alone; then the map keeps its level.
  */
 public final class LightLevel {
     /**
@@ -54,7 +53,8 @@ public final class LightLevel {
     }
 
     private static void byAlbedo(Environment sky, Sun sun, List<Swatch> known, double[] g, double[] e) {
-        boolean lit = known.stream().anyMatch(Swatch::lit), shaded = known.stream().anyMatch(s -> !s.lit());
+        boolean lit = known.stream().anyMatch(Swatch::lit),
+                shaded = known.stream().anyMatch(s -> !s.lit());
         boolean both = lit && (shaded || normals(known) > 1);
         for (int c = 0; c < 3; c++) {
             SimpleMatrix n = new SimpleMatrix(2, 2), r = new SimpleMatrix(2, 1);
@@ -78,14 +78,16 @@ public final class LightLevel {
                 }
             }
             if (lit && !both)
-                throw new BadInput("all that was marked lies in the sun and faces one way: mark a piece in the shade too");
+                throw new BadInput(
+                        "all that was marked lies in the sun and faces one way: mark a piece in the shade too");
             g[c] = r.get(0) / n.get(0, 0);
         }
     }
 
     private static long normals(List<Swatch> s) {
         return s.stream()
-                .map(k -> Math.round(8 * k.normal().x()) + "," + Math.round(8 * k.normal().y()) + ","
+                .map(k -> Math.round(8 * k.normal().x()) + ","
+                        + Math.round(8 * k.normal().y()) + ","
                         + Math.round(8 * k.normal().z()))
                 .distinct()
                 .count();
@@ -110,7 +112,8 @@ public final class LightLevel {
                 if (sum <= 3) throw new BadInput(a.of() + " is darker in the sun than in the shade");
             }
         if (pairs == 0)
-            throw new BadInput("what lies in the sun was not marked in the shade too, and its reflectance is not known");
+            throw new BadInput(
+                    "what lies in the sun was not marked in the shade too, and its reflectance is not known");
         for (int c = 0; c < 3; c++) e[c] /= pairs;
     }
 

@@ -94,7 +94,8 @@ public final class PlateLight {
                 double[][] ratio = new double[3][n];
                 for (int k = 0; k < n; k++) {
                     double[] r = m.radiance(direction(at[k], w, h));
-                    for (int c = 0; c < 3; c++) ratio[c][k] = Math.log((s.map().planes[c][at[k]] + 1e-4) / (r[c] + 1e-4));
+                    for (int c = 0; c < 3; c++)
+                        ratio[c][k] = Math.log((s.map().planes[c][at[k]] + 1e-4) / (r[c] + 1e-4));
                 }
                 double[] scale = new double[3];
                 double spread = 0;
@@ -222,8 +223,7 @@ public final class PlateLight {
             if (rest <= 0) continue;
             float share = (float) Math.max(LEAST_SHARE, Math.min(MOST_SHARE, (needed[c] - seen) / rest));
             for (int i = 0; i < w * (h / 2); i++)
-                if (invented[i] || s.cut()[i])
-                    p[i] = Math.max(invented[i] ? 0 : s.map().planes[c][i], share * p[i]);
+                if (invented[i] || s.cut()[i]) p[i] = Math.max(invented[i] ? 0 : s.map().planes[c][i], share * p[i]);
         }
     }
 
@@ -231,7 +231,9 @@ public final class PlateLight {
         if (k.sun() == null || k.lit() == null || k.shaded() == null) return null;
         float[] sky = new Environment(map, 0, 1).irradiance(Vec3.Y), e = new float[3];
         for (int c = 0; c < 3; c++)
-            e[c] = (float) ((k.lit()[c] / k.shaded()[c] - 1) * sky[c] / Math.max(0.03, k.sun().y()));
+            e[c] = (float) ((k.lit()[c] / k.shaded()[c] - 1)
+                    * sky[c]
+                    / Math.max(0.03, k.sun().y()));
         return new Sun(k.sun(), k.sunAngle(), e);
     }
 

@@ -84,8 +84,8 @@ public final class SkyModel {
             for (int i = 0; i < 2 * n; i++) {
                 // Even in the squared sine: equal shares of cosine-weighted solid angle.
                 double sin2 = (j + 0.5) / n, phi = Math.PI * (i + 0.5) / n;
-                Vec3 d = new Vec3(
-                        Math.sqrt(sin2) * Math.cos(phi), Math.sqrt(1 - sin2), Math.sqrt(sin2) * Math.sin(phi));
+                Vec3 d =
+                        new Vec3(Math.sqrt(sin2) * Math.cos(phi), Math.sqrt(1 - sin2), Math.sqrt(sin2) * Math.sin(phi));
                 sum += luminance(d);
             }
         return Math.PI * sum / (2.0 * n * n);

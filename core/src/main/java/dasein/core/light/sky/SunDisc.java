@@ -36,7 +36,8 @@ public final class SunDisc {
 
     public static void add(Image map, Sun sun) {
         int w = map.width, h = map.height;
-        double half = Math.max(sun.angleRadians(), LEAST_TEXELS * Math.PI / h) / 2, cos = Math.cos(1.5 * half + 2 * Math.PI / h);
+        double half = Math.max(sun.angleRadians(), LEAST_TEXELS * Math.PI / h) / 2,
+                cos = Math.cos(1.5 * half + 2 * Math.PI / h);
         double[] share = new double[w * h];
         double total = 0;
         for (int y = 0; y < h; y++) {

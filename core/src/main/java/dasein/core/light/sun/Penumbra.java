@@ -21,9 +21,9 @@ public final class Penumbra {
     public static final double PIXEL_BLUR = 0.45;
 
     /**
-     * @param centre along the stroke from 0 to 1; @param radiusPx half of the width across the edge over which
-     *     the light changes, pixels; @param lit, shaded linear light of either side, by colour; @param lean of the edge against a
-     *     right angle to the stroke, radians
+     * @param centre along the stroke from 0 to 1; @param radiusPx half of the width across the edge over which the
+     *     light changes, pixels; @param lit, shaded linear light of either side, by colour; @param lean of the edge
+     *     against a right angle to the stroke, radians
      */
     public record Edge(double centre, double radiusPx, double[] lit, double[] shaded, double lean) {}
 
@@ -183,7 +183,8 @@ public final class Penumbra {
     static double step(double z) {
         double a = Math.abs(z) / Math.sqrt(2), t = 1 / (1 + 0.3275911 * a);
         double erf = 1
-                - t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))))
+                - t
+                        * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))))
                         * Math.exp(-a * a);
         return z > 0 ? (1 + erf) / 2 : (1 - erf) / 2;
     }

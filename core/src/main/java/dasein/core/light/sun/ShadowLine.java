@@ -8,7 +8,13 @@ package dasein.core.light.sun;
  * @param footHeight, tipHeight metres above the ground on which foot and shadow's tip lie
  */
 public record ShadowLine(
-        String name, int frame, double[] top, double[] foot, int tipFrame, double[] tip, double footHeight,
+        String name,
+        int frame,
+        double[] top,
+        double[] foot,
+        int tipFrame,
+        double[] tip,
+        double footHeight,
         double tipHeight) {
     public ShadowLine(String name, int frame, double[] foot, double[] top, double[] tip) {
         this(name, frame, top, foot, frame, tip, 0, 0);

@@ -71,9 +71,11 @@ public final class ShadowSun {
             }
             SimpleEVD<SimpleMatrix> e = a.eig();
             int least = 0;
-            for (int k = 1; k < 3; k++) if (e.getEigenvalue(k).getReal() < e.getEigenvalue(least).getReal()) least = k;
+            for (int k = 1; k < 3; k++)
+                if (e.getEigenvalue(k).getReal() < e.getEigenvalue(least).getReal()) least = k;
             double second = Double.MAX_VALUE;
-            for (int k = 0; k < 3; k++) if (k != least) second = Math.min(second, e.getEigenvalue(k).getReal());
+            for (int k = 0; k < 3; k++)
+                if (k != least) second = Math.min(second, e.getEigenvalue(k).getReal());
             SimpleMatrix v = e.getEigenVector(least);
             s = new Vec3(v.get(0), v.get(1), v.get(2)).unit();
             if (s.y() < 0) s = s.times(-1);
@@ -84,12 +86,14 @@ public final class ShadowSun {
             java.util.Arrays.sort(sorted);
             // Drawn no better than a hand draws, however well a few happen to agree; and hardly worse.
             scale = Math.max(1, Math.min(1.5, 1.48 * sorted[(sorted.length - 1) / 2]));
-            for (int k = 0; k < off.length; k++) weight[k] = 1 / (1 + Math.pow(off[k] / (Math.max(scale, 20 * Math.pow(0.7, round))), 2));
+            for (int k = 0; k < off.length; k++)
+                weight[k] = 1 / (1 + Math.pow(off[k] / (Math.max(scale, 20 * Math.pow(0.7, round))), 2));
             spread = scale / Math.sqrt(Math.max(second, 1e-12));
         }
         if (Math.toDegrees(spread) > VAGUE_DEG)
-            throw new BadInput("the shadows all hold nearly the same plane, so the sun could stand anywhere in it: draw "
-                    + "the foot of one, or a shadow elsewhere in the picture");
+            throw new BadInput(
+                    "the shadows all hold nearly the same plane, so the sun could stand anywhere in it: draw "
+                            + "the foot of one, or a shadow elsewhere in the picture");
         return result(lines, planes, s, spread, scale);
     }
 
@@ -134,18 +138,31 @@ public final class ShadowSun {
             Vec3 n = byTop(c, l, 0, 0, 0, 0);
             if (n == null)
                 throw new BadInput("the top of what casts the shadow " + l.name() + " and its tip are one place");
-            double sigma = sigma(n, byTop(c, l, 1, 0, 0, 0), byTop(c, l, 0, 1, 0, 0), byTop(c, l, 0, 0, 1, 0),
+            double sigma = sigma(
+                    n,
+                    byTop(c, l, 1, 0, 0, 0),
+                    byTop(c, l, 0, 1, 0, 0),
+                    byTop(c, l, 0, 0, 1, 0),
                     byTop(c, l, 0, 0, 0, 1));
             Vec3 tip = ground(c, l.tipFrame(), l.tip(), l.tipHeight(), l.name());
             // Where the top's ray passes above the tip's upright line, or as it is: up is ahead.
-            out.add(new Plane(at, n, sigma, l.foot() == null ? Vec3.Y : foot(c, l, 0, 0).minus(tip).plus(Vec3.Y)));
+            out.add(new Plane(
+                    at,
+                    n,
+                    sigma,
+                    l.foot() == null ? Vec3.Y : foot(c, l, 0, 0).minus(tip).plus(Vec3.Y)));
         }
         if (l.foot() != null) {
             Vec3 n = byFoot(c, l, 0, 0, 0, 0);
             if (n == null) throw new BadInput("the foot and the tip of the shadow " + l.name() + " are one place");
-            double sigma = sigma(n, byFoot(c, l, 1, 0, 0, 0), byFoot(c, l, 0, 1, 0, 0), byFoot(c, l, 0, 0, 1, 0),
+            double sigma = sigma(
+                    n,
+                    byFoot(c, l, 1, 0, 0, 0),
+                    byFoot(c, l, 0, 1, 0, 0),
+                    byFoot(c, l, 0, 0, 1, 0),
                     byFoot(c, l, 0, 0, 0, 1));
-            Vec3 tip = ground(c, l.tipFrame(), l.tip(), l.tipHeight(), l.name()), run = foot(c, l, 0, 0).minus(tip);
+            Vec3 tip = ground(c, l.tipFrame(), l.tip(), l.tipHeight(), l.name()),
+                    run = foot(c, l, 0, 0).minus(tip);
             out.add(new Plane(at, n, sigma, new Vec3(run.x(), 0, run.z())));
         }
         return out;
@@ -169,8 +186,8 @@ public final class ShadowSun {
     }
 
     private static Vec3 byFoot(SolvedCamera c, ShadowLine l, double a, double b, double d, double e) {
-        Vec3 n = Vec3.Y.cross(
-                ground(c, l.tipFrame(), moved(l.tip(), a, b), l.tipHeight(), l.name()).minus(foot(c, l, d, e)));
+        Vec3 n = Vec3.Y.cross(ground(c, l.tipFrame(), moved(l.tip(), a, b), l.tipHeight(), l.name())
+                .minus(foot(c, l, d, e)));
         return n.length() < 1e-6 ? null : n.unit();
     }
 

@@ -10,8 +10,8 @@ import tools.jackson.databind.JsonNode;
 /**
  * Shadows drawn in a plate, as JSON: {@code {"lines": [{"name": "pole", "frame": 12, "foot": [x, y], "top": [x, y],
  * "tip": [x, y], "tipFrame": 12, "footHeight": 0, "tipHeight": 0}], "edge": {"frame": 12, "from": [x, y], "to": [x, y],
- * "height": 2.4, "blur": 0.6}}}. Foot or top may be left out; the edge is a stroke across the soft edge of a shadow that
- * something at that height throws.
+ * "height": 2.4, "blur": 0.6}}}. Foot or top may be left out; the edge is a stroke across the soft edge of a shadow
+ * that something at that height throws.
  *
  * @param edge null when none is given
  */

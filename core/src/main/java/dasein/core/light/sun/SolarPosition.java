@@ -13,7 +13,9 @@ public record SolarPosition(double zenithDeg, double azimuthDeg) {
     /** Seconds that uniform time is ahead of the Earth's turning: as of 2020 to 2026. */
     public static final double DELTA_T = 69.2;
 
-    /** Where somebody stands: degrees, east and north positive; metres; millibar and degrees centigrade for refraction. */
+    /**
+     * Where somebody stands: degrees, east and north positive; metres; millibar and degrees centigrade for refraction.
+     */
     public record Place(double latitude, double longitude, double height, double pressure, double temperature) {
         public Place {
             if (!(latitude >= -90 && latitude <= 90)) throw new BadInput("the latitude must lie between -90 and 90");
@@ -46,37 +48,38 @@ public record SolarPosition(double zenithDeg, double azimuthDeg) {
         double r = sum(SolarTerms.R, jme), theta = limited(l + 180), beta = Math.toRadians(-b);
         double[] nutation = nutation(jce);
         double u = jme / 10;
-        double epsilon0 = polynomial(
-                u, 84381.448, -4680.93, -1.55, 1999.25, -51.38, -249.67, -39.05, 7.12, 27.87, 5.79, 2.45);
+        double epsilon0 =
+                polynomial(u, 84381.448, -4680.93, -1.55, 1999.25, -51.38, -249.67, -39.05, 7.12, 27.87, 5.79, 2.45);
         double epsilon = Math.toRadians(epsilon0 / 3600 + nutation[1]);
         double lambda = Math.toRadians(theta + nutation[0] - 20.4898 / (3600 * r));
-        double nu0 = limited(280.46061837
-                + 360.98564736629 * (jd - 2451545)
-                + jc * jc * (0.000387933 - jc / 38710000));
+        double nu0 = limited(280.46061837 + 360.98564736629 * (jd - 2451545) + jc * jc * (0.000387933 - jc / 38710000));
         double nu = nu0 + nutation[0] * Math.cos(epsilon);
-        double alpha = Math.atan2(
-                Math.sin(lambda) * Math.cos(epsilon) - Math.tan(beta) * Math.sin(epsilon), Math.cos(lambda));
-        double delta = Math.asin(
-                Math.sin(beta) * Math.cos(epsilon) + Math.cos(beta) * Math.sin(epsilon) * Math.sin(lambda));
+        double alpha =
+                Math.atan2(Math.sin(lambda) * Math.cos(epsilon) - Math.tan(beta) * Math.sin(epsilon), Math.cos(lambda));
+        double delta =
+                Math.asin(Math.sin(beta) * Math.cos(epsilon) + Math.cos(beta) * Math.sin(epsilon) * Math.sin(lambda));
         double h = Math.toRadians(limited(nu + p.longitude() - Math.toDegrees(alpha)));
         // The observer does not stand in the Earth's middle.
         double phi = Math.toRadians(p.latitude()), xi = Math.toRadians(8.794 / (3600 * r));
         double uu = Math.atan(0.99664719 * Math.tan(phi));
         double x = Math.cos(uu) + p.height() / 6378140 * Math.cos(phi);
         double y = 0.99664719 * Math.sin(uu) + p.height() / 6378140 * Math.sin(phi);
-        double da = Math.atan2(
-                -x * Math.sin(xi) * Math.sin(h), Math.cos(delta) - x * Math.sin(xi) * Math.cos(h));
+        double da = Math.atan2(-x * Math.sin(xi) * Math.sin(h), Math.cos(delta) - x * Math.sin(xi) * Math.cos(h));
         double delta1 = Math.atan2(
                 (Math.sin(delta) - y * Math.sin(xi)) * Math.cos(da), Math.cos(delta) - x * Math.sin(xi) * Math.cos(h));
         double h1 = h - da;
-        double e0 = Math.toDegrees(Math.asin(
-                Math.sin(phi) * Math.sin(delta1) + Math.cos(phi) * Math.cos(delta1) * Math.cos(h1)));
+        double e0 = Math.toDegrees(
+                Math.asin(Math.sin(phi) * Math.sin(delta1) + Math.cos(phi) * Math.cos(delta1) * Math.cos(h1)));
         double refraction = e0 < -0.26667 - 0.5667
                 ? 0
-                : p.pressure() / 1010 * 283 / (273 + p.temperature()) * 1.02
+                : p.pressure()
+                        / 1010
+                        * 283
+                        / (273 + p.temperature())
+                        * 1.02
                         / (60 * Math.tan(Math.toRadians(e0 + 10.3 / (e0 + 5.11))));
-        double gamma = Math.toDegrees(Math.atan2(
-                Math.sin(h1), Math.cos(h1) * Math.sin(phi) - Math.tan(delta1) * Math.cos(phi)));
+        double gamma = Math.toDegrees(
+                Math.atan2(Math.sin(h1), Math.cos(h1) * Math.sin(phi) - Math.tan(delta1) * Math.cos(phi)));
         return new SolarPosition(90 - e0 - refraction, limited(gamma + 180));
     }
 

@@ -71,9 +71,7 @@ class LightLevelTest {
         LightLevel.Result r = LightLevel.of(
                 SKY,
                 DIRECTION,
-                List.of(
-                        swatch("mud", Vec3.Y, unknown, true, false),
-                        swatch("mud", Vec3.Y, unknown, false, false)));
+                List.of(swatch("mud", Vec3.Y, unknown, true, false), swatch("mud", Vec3.Y, unknown, false, false)));
         assertThat(r.levelKnown()).isFalse();
         for (int c = 0; c < 3; c++) {
             assertThat(r.map()[c]).isEqualTo(1);
@@ -108,8 +106,8 @@ class LightLevelTest {
                 for (int c = 0; c < 3; c++)
                     im.planes[c][y * size + x] = (float) (l[c] + 0.01 * Math.sqrt(l[c]) * random.nextGaussian());
             }
-        LightLevel.Result r = LightLevel.of(
-                SKY, DIRECTION, GreyBall.swatches(im, circle, 0.18, turn, DIRECTION.towards()));
+        LightLevel.Result r =
+                LightLevel.of(SKY, DIRECTION, GreyBall.swatches(im, circle, 0.18, turn, DIRECTION.towards()));
         assertThat(r.mapStops()).isCloseTo(Math.log((GAIN[0] + GAIN[1] + GAIN[2]) / 3) / Math.log(2), within(0.1));
         for (int c = 0; c < 3; c += 2) {
             assertThat(r.map()[c] / r.map()[1]).isCloseTo(GAIN[c] / GAIN[1], within(0.02 * GAIN[c] / GAIN[1]));
@@ -126,8 +124,7 @@ class LightLevelTest {
         assertThatThrownBy(() -> LightLevel.of(SKY, DIRECTION, onlyLit)).hasMessageContaining("shade");
         assertThatThrownBy(() -> LightLevel.of(SKY, null, onlyLit)).hasMessageContaining("no sun apart");
         assertThatThrownBy(() -> LightLevel.of(SKY, null, List.of())).hasMessageContaining("no surface");
-        assertThatThrownBy(() -> LightLevel.of(
-                        SKY, DIRECTION, List.of(swatch("mud", Vec3.Y, a, true, false))))
+        assertThatThrownBy(() -> LightLevel.of(SKY, DIRECTION, List.of(swatch("mud", Vec3.Y, a, true, false))))
                 .hasMessageContaining("not marked in the shade");
         assertThatThrownBy(() -> new Swatch("paint", new double[] {1, 1, 1}, Vec3.Y, new double[] {2, 1, 1}, false))
                 .hasMessageContaining("reflectance");

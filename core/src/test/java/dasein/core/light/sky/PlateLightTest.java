@@ -43,7 +43,18 @@ class PlateLightTest {
             f.add(new SolvedCamera.Frame(k, Pose.lookAt(at, at.plus(look), Vec3.Y), 220, 0.1, 50));
         }
         return new SolvedCamera(
-                320, 180, new Rate(24, 1), "nodal", 0.1, 1, new Lens(220, 160, 90, 0, 0), f, List.of(), 1, 0, false,
+                320,
+                180,
+                new Rate(24, 1),
+                "nodal",
+                0.1,
+                1,
+                new Lens(220, 160, 90, 0, 0),
+                f,
+                List.of(),
+                1,
+                0,
+                false,
                 List.of());
     }
 
@@ -79,8 +90,8 @@ class PlateLightTest {
     void lightFromThePlateAloneIsNearTheTrueOne() {
         SolvedCamera c = camera();
         PlateSphere s = PlateSphere.of(n -> frame(c, n), 1, c, PLACE, 128, Progress.NONE);
-        PlateLight.Result r = PlateLight.of(
-                s, new PlateLight.Hints(SUN_AT, Math.toRadians(0.5), ground(true), ground(false), 0.3));
+        PlateLight.Result r =
+                PlateLight.of(s, new PlateLight.Hints(SUN_AT, Math.toRadians(0.5), ground(true), ground(false), 0.3));
         Environment got = new Environment(r.map(), 0, 1), truth = new Environment(TRUTH, 0, 1);
         Sun sun = new Sun(SUN_AT, 0.009, SUN);
         Image even = new Image(32, 16, 3);

@@ -37,11 +37,14 @@ class SkyModelTest {
         assertThat(up[2]).isCloseTo(up[0], within(1e-9));
     }
 
-    /** What everybody sees of a clear sky: blue above, paler towards the horizon, brightest about the sun; haze pales. */
+    /**
+     * What everybody sees of a clear sky: blue above, paler towards the horizon, brightest about the sun; haze pales.
+     */
     @Test
     void clearSkyLooksLikeOne() {
         SkyModel clear = new SkyModel(SUN, 2.5, 0), haze = new SkyModel(SUN, 8, 0);
-        Vec3 away = Sun.direction(Math.toRadians(60), Math.toRadians(-150)), low = Sun.direction(0.05, Math.toRadians(-150));
+        Vec3 away = Sun.direction(Math.toRadians(60), Math.toRadians(-150)),
+                low = Sun.direction(0.05, Math.toRadians(-150));
         double[] blue = clear.radiance(away), horizon = clear.radiance(low), hazy = haze.radiance(away);
         assertThat(blue[2] / blue[0]).isGreaterThan(1.8);
         assertThat(horizon[2] / horizon[0]).isLessThan(blue[2] / blue[0]);
@@ -53,7 +56,8 @@ class SkyModelTest {
     void sunPutInIsFoundAgainWithItsEnergy() {
         Image m = SunDisc.sky(new SkyModel(SUN, 3, 0), SUN, new double[] {0.3, 0.3, 0.3}, 5, 1024);
         SunSearch.Found f = SunSearch.in(m);
-        assertThat(Math.toDegrees(Math.acos(Math.min(1, f.sun().towards().dot(SUN))))).isLessThan(0.3);
+        assertThat(Math.toDegrees(Math.acos(Math.min(1, f.sun().towards().dot(SUN)))))
+                .isLessThan(0.3);
         float[] sky = new Environment(f.rest(), 0, 1).irradiance(Vec3.Y);
         double ratio = 1 + f.sun().irradiance()[1] * SUN.y() / sky[1];
         assertThat(ratio).isCloseTo(5, within(0.25));

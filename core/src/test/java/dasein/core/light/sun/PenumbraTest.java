@@ -52,8 +52,8 @@ class PenumbraTest {
                     sum += (i < 0 ? -i - 1 : i) / (4.0 * points);
                 }
                 for (int c = 0; c < 3; c++)
-                    im.planes[c][y * size + x] = (float) (shaded[c] + (lit[c] - shaded[c]) * sum
-                            + noise * r.nextGaussian());
+                    im.planes[c][y * size + x] =
+                            (float) (shaded[c] + (lit[c] - shaded[c]) * sum + noise * r.nextGaussian());
             }
         return im;
     }

@@ -42,8 +42,7 @@ class ShadowSunTest {
     /** Of something upright, its shadow as the sun throws it on the ground. */
     private static ShadowLine line(String name, Vec3 foot, double height, int frame, boolean withFoot, Random r) {
         Vec3 top = foot.plus(new Vec3(0, height, 0)), tip = top.minus(SUN.times(height / SUN.y()));
-        return new ShadowLine(
-                name, frame, withFoot ? px(frame, foot, r) : null, px(frame, top, r), px(frame, tip, r));
+        return new ShadowLine(name, frame, withFoot ? px(frame, foot, r) : null, px(frame, top, r), px(frame, tip, r));
     }
 
     private static double off(ShadowSun.Result r) {
@@ -117,7 +116,8 @@ class ShadowSunTest {
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("free in a plane");
         ShadowLine near = line("pole", new Vec3(-1.9, 0, -6.3), 2.4, 3, false, r);
-        assertThatThrownBy(() -> ShadowSun.of(CAMERA, List.of(alone, near))).hasMessageContaining("nearly the same plane");
+        assertThatThrownBy(() -> ShadowSun.of(CAMERA, List.of(alone, near)))
+                .hasMessageContaining("nearly the same plane");
         ShadowLine sky = new ShadowLine("sky", 3, null, new double[] {600, 100}, new double[] {600, 20});
         assertThatThrownBy(() -> ShadowSun.of(CAMERA, List.of(sky))).hasMessageContaining("horizon");
         // The tip where the sun stands: foot and tip exchanged in their roles.
@@ -125,8 +125,8 @@ class ShadowSunTest {
         Vec3 tip = foot.plus(new Vec3(SUN.x(), 0, SUN.z()).times(0.8 / SUN.y()));
         ShadowLine below = new ShadowLine("hole", 10, px(10, foot, r), px(10, top, r), px(10, tip, r));
         assertThatThrownBy(() -> ShadowSun.of(CAMERA, List.of(below))).hasMessageContaining("below the ground");
-        assertThatThrownBy(() -> ShadowSun.of(
-                        CAMERA, List.of(new ShadowLine("late", 40, null, new double[2], new double[2]))))
+        assertThatThrownBy(() ->
+                        ShadowSun.of(CAMERA, List.of(new ShadowLine("late", 40, null, new double[2], new double[2]))))
                 .hasMessageContaining("is not known");
     }
 }

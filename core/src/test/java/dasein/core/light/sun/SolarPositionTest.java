@@ -14,7 +14,9 @@ class SolarPositionTest {
     @Test
     void isTheReportsToItsPrintedDigits() {
         SolarPosition s = SolarPosition.at(
-                2452930 + (19 * 3600 + 30 * 60 + 30) / 86400.0 - 0.5, 67, new SolarPosition.Place(39.742476, -105.1786, 1830.14, 820, 11));
+                2452930 + (19 * 3600 + 30 * 60 + 30) / 86400.0 - 0.5,
+                67,
+                new SolarPosition.Place(39.742476, -105.1786, 1830.14, 820, 11));
         assertThat(s.zenithDeg()).isCloseTo(50.11162, within(5e-6));
         assertThat(s.azimuthDeg()).isCloseTo(194.34024, within(5e-6));
         Instant t = OffsetDateTime.parse("2003-10-17T12:30:30-07:00").toInstant();
@@ -27,10 +29,11 @@ class SolarPositionTest {
     void standsWhereTheAlmanacHasIt() {
         SolarPosition.Place greenwich = new SolarPosition.Place(0, 0, 0, 0, 10);
         // Equinox 2024-03-20 03:06 UT (almanac, from memory); true noon 7.4 minutes after twelve.
-        assertThat(SolarPosition.at(Instant.parse("2024-03-20T12:07:24Z"), greenwich).zenithDeg())
+        assertThat(SolarPosition.at(Instant.parse("2024-03-20T12:07:24Z"), greenwich)
+                        .zenithDeg())
                 .isLessThan(0.2);
-        SolarPosition tropic = SolarPosition.at(
-                Instant.parse("2024-06-20T12:01:48Z"), new SolarPosition.Place(23.44, 0, 0, 0, 10));
+        SolarPosition tropic =
+                SolarPosition.at(Instant.parse("2024-06-20T12:01:48Z"), new SolarPosition.Place(23.44, 0, 0, 0, 10));
         assertThat(tropic.zenithDeg()).isLessThan(0.05);
         assertThatThrownBy(() -> new SolarPosition.Place(91, 0, 0)).isInstanceOf(BadInput.class);
     }
