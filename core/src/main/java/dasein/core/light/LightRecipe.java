@@ -14,13 +14,24 @@ import java.util.TreeMap;
  *
  * @param environment lat-long picture; empty for an even grey sky
  * @param turnDeg turns it about the vertical; positive moves what was straight ahead (-Z) to the right (+X)
- * @param level multiplies it
+ * @param level multiplies it, and the sun that is found in it
  * @param sun source {@code map} (found in the picture and taken out of it), {@code own} (set by hand; the picture's is
  *     taken out) or {@code none} (left in the picture)
+ * @param colour multiplies it too, three numbers of mean 1
+ * @param clues what was marked in the plate to find all this by
  * @param keys curves of those of {@link #CHANNELS} that change over the shot: clouds, a sun that sets
  */
-public record LightRecipe(String environment, double turnDeg, double level, SunRecipe sun, Map<String, Curve> keys)
+public record LightRecipe(
+        String environment,
+        double turnDeg,
+        double level,
+        List<Double> colour,
+        SunRecipe sun,
+        Clues clues,
+        Map<String, Curve> keys)
         implements Keyed<LightRecipe> {
+    private static final List<Double> WHITE = List.of(1.0, 1.0, 1.0);
+
     public static final List<String> CHANNELS =
             List.of("turn", "level", "sunAzimuth", "sunElevation", "sunSize", "sunLevel");
 
@@ -61,6 +72,8 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
             new LightRecipe("", 0, 1, new SunRecipe("map", -45, 40, 3, 1, List.of(1.0, 1.0, 1.0)));
 
     public LightRecipe {
+        if (colour == null) colour = WHITE;
+        if (clues == null) clues = Clues.NONE;
         Map<String, Curve> curves = new TreeMap<>();
         if (keys != null)
             keys.forEach((channel, c) -> {
@@ -71,16 +84,16 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
     }
 
     public LightRecipe(String environment, double turnDeg, double level, SunRecipe sun) {
-        this(environment, turnDeg, level, sun, Map.of());
+        this(environment, turnDeg, level, WHITE, sun, Clues.NONE, Map.of());
     }
 
     public LightRecipe withEnvironment(String other) {
-        return new LightRecipe(other, turnDeg, level, sun, keys);
+        return new LightRecipe(other, turnDeg, level, colour, sun, clues, keys);
     }
 
     /** As it is in a frame: nothing is keyed any more. @param rate frames a second */
     public LightRecipe at(double frame, double rate) {
-        LightRecipe r = new LightRecipe(environment, turnDeg, level, sun);
+        LightRecipe r = new LightRecipe(environment, turnDeg, level, colour, sun, clues, Map.of());
         for (Map.Entry<String, Curve> e : keys.entrySet())
             r = r.resting(e.getKey(), held(e.getKey(), e.getValue().at(frame, rest(e.getKey()), rate)));
         return r;
@@ -122,8 +135,8 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
     public LightRecipe resting(String channel, double v) {
         Disc d = sun.disc;
         return switch (channel) {
-            case "turn" -> new LightRecipe(environment, v, level, sun, keys);
-            case "level" -> new LightRecipe(environment, turnDeg, v, sun, keys);
+            case "turn" -> new LightRecipe(environment, v, level, colour, sun, clues, keys);
+            case "level" -> new LightRecipe(environment, turnDeg, v, colour, sun, clues, keys);
             case "sunAzimuth" -> with(new Disc(v, d.elevationDeg, d.angleDeg));
             case "sunElevation" -> with(new Disc(d.azimuthDeg, v, d.angleDeg));
             case "sunSize" -> with(new Disc(d.azimuthDeg, d.elevationDeg, v));
@@ -136,7 +149,15 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
     }
 
     public LightRecipe with(SunRecipe other) {
-        return new LightRecipe(environment, turnDeg, level, other, keys);
+        return new LightRecipe(environment, turnDeg, level, colour, other, clues, keys);
+    }
+
+    public LightRecipe withColour(List<Double> other) {
+        return new LightRecipe(environment, turnDeg, level, other, sun, clues, keys);
+    }
+
+    public LightRecipe with(Clues other) {
+        return new LightRecipe(environment, turnDeg, level, colour, sun, other, keys);
     }
 
     @Override
@@ -148,6 +169,6 @@ public record LightRecipe(String environment, double turnDeg, double level, SunR
     public LightRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new TreeMap<>(keys);
         all.put(channel, curve);
-        return new LightRecipe(environment, turnDeg, level, sun, all);
+        return new LightRecipe(environment, turnDeg, level, colour, sun, clues, all);
     }
 }

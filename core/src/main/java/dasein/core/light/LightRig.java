@@ -20,14 +20,35 @@ public final class LightRig {
     public LightRig(LightRecipe recipe, Image map) {
         this.recipe = recipe;
         if (map == null) map = even();
+        List<Double> colour = recipe.colour();
         if (recipe.sun().source().equals("none")) {
             found = null;
-            sky = new Environment(map, 0, 1);
+            sky = new Environment(coloured(map, colour), 0, 1);
         } else {
             SunSearch.Found f = SunSearch.in(map);
-            found = f.sun();
-            sky = new Environment(f.rest(), 0, 1);
+            found = f.sun() == null
+                    ? null
+                    : new Sun(f.sun().towards(), f.sun().angleRadians(), tinted(f.sun().irradiance(), 1, colour));
+            sky = new Environment(coloured(f.rest(), colour), 0, 1);
         }
+    }
+
+    private static Image coloured(Image map, List<Double> colour) {
+        if (colour.stream().allMatch(c -> c == 1)) return map;
+        Image out = map.copy();
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < out.planes[c].length; i++) out.planes[c][i] *= colour.get(c).floatValue();
+        return out;
+    }
+
+    /** The map's own sun, unturned and at its own level; null where nothing stands out or it is left in. */
+    public Sun found() {
+        return found;
+    }
+
+    /** The map without its sun, unturned and at its own level. */
+    public Environment sky() {
+        return sky;
     }
 
     /** Whether it is the same in all frames. */

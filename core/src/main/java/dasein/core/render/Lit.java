@@ -18,6 +18,10 @@ public final class Lit {
         this.rate = rate;
     }
 
+    public LightRig rig() {
+        return rig;
+    }
+
     public synchronized Irradiance in(int frame) {
         if (frames.size() > KEPT) frames.clear();
         return frames.computeIfAbsent(rig.still() ? 0 : frame, f -> new Irradiance(rig.at(f, rate)));

@@ -3,6 +3,8 @@ package dasein.core.shot;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
 import dasein.core.ground.Piece;
+import dasein.core.light.Clues;
+import dasein.core.light.LightRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
@@ -245,7 +247,8 @@ public final class Prints {
     /** What lights a shot. */
     public static String light(Shot s) {
         // Waves run by the plate's rate.
-        return s.light().keys().isEmpty() ? of("light", s.light()) : of("light", s.light(), plate(s));
+        LightRecipe l = s.light().with(Clues.NONE);
+        return l.keys().isEmpty() ? of("light", l) : of("light", l, plate(s));
     }
 
     /** Where performers are in any frame. */

@@ -12,7 +12,6 @@ import dasein.core.key.Curve.Key;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import java.util.List;
-import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 /** A recipe's light in any frame: turned and levelled as a whole, its numbers on curves. */
@@ -81,7 +80,7 @@ class LightRigTest {
             assertThat(r.resting(c, 12).rest(c)).isEqualTo(12);
             assertThat(k.with(c, Curve.NONE)).isEqualTo(r);
         }
-        assertThatThrownBy(() -> new LightRecipe("", 0, 1, r.sun(), Map.of("hum", line(0, 1))))
+        assertThatThrownBy(() -> r.with("hum", line(0, 1)))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("hum");
     }

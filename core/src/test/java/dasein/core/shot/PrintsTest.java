@@ -107,6 +107,7 @@ class PrintsTest {
         {"performers", RENDER},
         {"performers.name", "", "for people"},
         {"light", "light scene frame comp output presence"},
+        {"light.clues", "", "only offered: what is found by them is set in the recipe"},
         {"passes", FRAME},
         {"passes.shutterDeg", "scene " + FRAME},
         {"passes.straight", "scene " + FRAME},
