@@ -17,7 +17,6 @@ import dasein.core.light.photo.Registration;
 import dasein.core.light.photo.Response;
 import dasein.core.light.photo.ResponseFit;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -157,8 +156,8 @@ public final class LightCommand {
     }
 
     private static Bracket bracket(Path folder, String stops) {
-        List<Photo> photos = new ArrayList<>();
-        for (Path p : PhotoFolder.of(folder)) photos.add(Photo.read(p));
+        List<Photo> photos =
+                PhotoFolder.of(folder).parallelStream().map(Photo::read).toList();
         return Bracket.of(photos, stops == null ? null : Console.numbers(stops, "--stops"));
     }
 

@@ -6,10 +6,12 @@ import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Shots;
 import dasein.core.format.SafeWrite;
+import dasein.core.light.MapPicture;
 import dasein.core.shot.Turntable;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
@@ -28,11 +30,11 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Models of the shelf, as files and as pictures from all sides. */
+/** What lies on the shelf: models as files and as pictures from all sides, maps as small pictures. */
 @RestController
 public class ShelfPage {
     static final int VIEWS = 8;
-    private static final int WIDTH = 112, HEIGHT = 84, LONGEST_WAIT = 2500;
+    private static final int WIDTH = 112, HEIGHT = 84, MAP_WIDTH = 272, LONGEST_WAIT = 2500;
 
     private final MediaMapper media;
     private final MediaStore files;
@@ -50,15 +52,16 @@ public class ShelfPage {
         this.scenes = scenes;
     }
 
-    private void known(String hash) {
+    private Media known(String hash, String... kinds) {
         // Also those that were exchanged for others and are still used somewhere.
         Media m = media.find(hash);
-        if (m == null || !m.kind().equals("model")) throw new Shots.NotThere("that model is not on the shelf");
+        if (m == null || !List.of(kinds).contains(m.kind())) throw new Shots.NotThere("that is not on the shelf");
+        return m;
     }
 
     @GetMapping("/shelf/{hash}.glb")
     ResponseEntity<Resource> model(@PathVariable String hash) {
-        known(hash);
+        known(hash, "model");
         return ResponseEntity.ok()
                 .contentType(MediaType.parseMediaType("model/gltf-binary"))
                 .body(new FileSystemResource(files.path(hash)));
@@ -67,7 +70,7 @@ public class ShelfPage {
     /** Made when it is first asked for, one after the other; a page does not wait long for it, the next one has it. */
     @GetMapping("/shelf/{hash}.png")
     ResponseEntity<Resource> picture(@PathVariable String hash) throws InterruptedException {
-        known(hash);
+        Media m = known(hash, "model", "environment");
         Path p = files.result("shelf", hash + ".png");
         if (!Files.exists(p)) {
             try {
@@ -78,7 +81,9 @@ public class ShelfPage {
                                         SafeWrite.to(
                                                 p,
                                                 tmp -> ImageIO.write(
-                                                        Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT),
+                                                        m.kind().equals("model")
+                                                                ? Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT)
+                                                                : MapPicture.of(scenes.map(h), MAP_WIDTH),
                                                         "png",
                                                         tmp.toFile()));
                                     making.remove(h);
@@ -94,5 +99,14 @@ public class ShelfPage {
                 .contentType(MediaType.IMAGE_PNG)
                 .cacheControl(CacheControl.maxAge(Duration.ofDays(1)))
                 .body(new FileSystemResource(p));
+    }
+
+    /** The ball a map was made of, photographed anew under it beside the photograph. */
+    @GetMapping("/shelf/{hash}-proof.png")
+    ResponseEntity<Resource> proof(@PathVariable String hash) {
+        known(hash, "environment");
+        Path p = files.result("ballproof", hash + ".png");
+        if (!Files.exists(p)) throw new Shots.NotThere("that map was not made of a ball here");
+        return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(new FileSystemResource(p));
     }
 }

@@ -184,7 +184,8 @@ public class Scenes {
         return models.get(hash, () -> ModelReader.read(media.path(hash)));
     }
 
-    private Image map(String hash) {
+    /** A lat-long map of the shelf. */
+    public Image map(String hash) {
         return maps.get(hash, () -> Stills.read(media.path(hash), Encoding.SRGB));
     }
 }

@@ -32,6 +32,9 @@ public interface MediaMapper {
     @Update("update shelf set facts = cast(#{facts} as jsonb) where hash = #{hash}")
     void factsOf(String hash, String facts);
 
-    /** @param facts JSON: for models height, clips with seconds, triangles; for environments nothing yet */
+    /**
+     * @param facts JSON: for models height, clips with seconds, triangles; for environments level, sun, how they were
+     *     made
+     */
     record ShelfItem(String hash, String kind, String name, String facts) {}
 }

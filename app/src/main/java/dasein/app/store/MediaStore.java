@@ -6,6 +6,7 @@ import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.light.MapFacts;
 import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
 import dasein.core.solve.file.CameraExchange;
@@ -30,6 +31,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HexFormat;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
@@ -42,6 +44,7 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Files under the media root: what was brought in (by content hash) and what was computed (by kind and fingerprint).
@@ -258,6 +261,12 @@ public class MediaStore {
     }
 
     public Media environment(InputStream in, String name) {
+        return environment(in, name, Map.of());
+    }
+
+    /** A lat-long map, for every shot. @param more what is known of it besides what its numbers tell */
+    public Media environment(InputStream in, String name, Map<String, Object> more) {
+        Map<String, Object> facts = new LinkedHashMap<>(more);
         Media m = bring(in, name, "environment", file -> {
             Image im = Stills.read(file, Encoding.SRGB);
             if (im.width > LARGEST_ENVIRONMENT)
@@ -266,8 +275,16 @@ public class MediaStore {
             if (Math.abs(im.width - 2 * im.height) > 2)
                 throw new BadInput(
                         name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
+            MapFacts f = MapFacts.of(im);
+            facts.put("stops", f.stops());
+            if (f.sun()) {
+                facts.put("azimuthDeg", f.azimuthDeg());
+                facts.put("elevationDeg", f.elevationDeg());
+                facts.put("ratio", f.ratio());
+            }
         });
-        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "environment", plainName(name), "{}"));
+        mapper.shelve(new MediaMapper.ShelfItem(
+                m.hash(), "environment", plainName(name), new JsonMapper().writeValueAsString(facts)));
         return m;
     }
 

@@ -314,7 +314,7 @@ export class Picture {
         this.toggles.performers && !this.hidden && !this.plateOnly,
         shown,
       );
-    if (this.hidden || this.plateOnly) return;
+    if (this.hidden || (this.plateOnly && !(this.hand && this.hand.onPlate))) return;
     const top = this.upper ? this.upper.getContext('2d') : g;
     top.save();
     top.beginPath();

@@ -5,13 +5,31 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * What was marked in the plate to find its light by. It is only offered: nothing is lit by it until sun or level are
- * set from it.
+ * What the light can be found by: marked in the plate, or photographed on set. It is only offered: nothing is lit by it
+ * until a map is made or sun and level are set from it.
  *
+ * @param balls up to two views of a mirror ball
  * @param albedo reflectance of the marked ground; 0 when nobody said
  */
-public record Clues(List<Shadow> shadows, List<Patch> patches, double albedo) {
-    public static final Clues NONE = new Clues(List.of(), List.of(), 0);
+public record Clues(List<Shadow> shadows, List<Patch> patches, double albedo, List<Ball> balls) {
+    public static final Clues NONE = new Clues(List.of(), List.of(), 0, List.of());
+
+    /** A photograph that was brought in, by its hash. */
+    public record Photo(String hash, String name) {}
+
+    /**
+     * A view of a mirror ball.
+     *
+     * @param stops as typed, one a photograph in the order of their names; empty: as the camera noted
+     * @param circle as typed, x, y, radius in pixels; empty: found
+     * @param fieldDeg across a photograph's width; 0: as the camera noted, else far away
+     * @param reflectance of the ball, 0 to 1
+     */
+    public record Ball(int id, List<Photo> photos, String stops, String circle, double fieldDeg, double reflectance) {
+        public Ball {
+            photos = List.copyOf(photos);
+        }
+    }
 
     /** A real shadow by three clicks, pixels of one frame. */
     public record Shadow(
@@ -32,6 +50,7 @@ public record Clues(List<Shadow> shadows, List<Patch> patches, double albedo) {
     public Clues {
         shadows = shadows == null ? List.of() : List.copyOf(shadows);
         patches = patches == null ? List.of() : List.copyOf(patches);
+        balls = balls == null ? List.of() : List.copyOf(balls);
     }
 
     public List<ShadowLine> lines() {
@@ -43,29 +62,41 @@ public record Clues(List<Shadow> shadows, List<Patch> patches, double albedo) {
         int n = 1;
         for (Shadow s : shadows) n = Math.max(n, s.id + 1);
         for (Patch p : patches) n = Math.max(n, p.id + 1);
+        for (Ball b : balls) n = Math.max(n, b.id + 1);
         return n;
     }
 
     public Clues with(Shadow s) {
         List<Shadow> all = new ArrayList<>(shadows);
         all.add(s);
-        return new Clues(all, patches, albedo);
+        return new Clues(all, patches, albedo, balls);
     }
 
     public Clues with(Patch p) {
         List<Patch> all = new ArrayList<>(patches);
         all.add(p);
-        return new Clues(shadows, all, albedo);
+        return new Clues(shadows, all, albedo, balls);
     }
 
     public Clues without(int id) {
         return new Clues(
                 shadows.stream().filter(s -> s.id != id).toList(),
                 patches.stream().filter(p -> p.id != id).toList(),
-                albedo);
+                albedo,
+                balls.stream().filter(b -> b.id != id).toList());
+    }
+
+    /** In place of the one of its number, or as a further one. */
+    public Clues with(Ball b) {
+        List<Ball> all = new ArrayList<>(balls);
+        int at = -1;
+        for (int i = 0; i < all.size(); i++) if (all.get(i).id == b.id) at = i;
+        if (at >= 0) all.set(at, b);
+        else all.add(b);
+        return new Clues(shadows, patches, albedo, all);
     }
 
     public Clues withAlbedo(double a) {
-        return new Clues(shadows, patches, a);
+        return new Clues(shadows, patches, a, balls);
     }
 }

@@ -28,7 +28,10 @@ public final class LightRig {
             SunSearch.Found f = SunSearch.in(map);
             found = f.sun() == null
                     ? null
-                    : new Sun(f.sun().towards(), f.sun().angleRadians(), tinted(f.sun().irradiance(), 1, colour));
+                    : new Sun(
+                            f.sun().towards(),
+                            f.sun().angleRadians(),
+                            tinted(f.sun().irradiance(), 1, colour));
             sky = new Environment(coloured(f.rest(), colour), 0, 1);
         }
     }
@@ -37,7 +40,8 @@ public final class LightRig {
         if (colour.stream().allMatch(c -> c == 1)) return map;
         Image out = map.copy();
         for (int c = 0; c < 3; c++)
-            for (int i = 0; i < out.planes[c].length; i++) out.planes[c][i] *= colour.get(c).floatValue();
+            for (int i = 0; i < out.planes[c].length; i++)
+                out.planes[c][i] *= colour.get(c).floatValue();
         return out;
     }
 

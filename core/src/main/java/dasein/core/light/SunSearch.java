@@ -33,54 +33,60 @@ public final class SunSearch {
         if (lum[peak] < PEAK_FACTOR * median) return new Found(null, map);
         // Envelope: the mean on a ring just outside the radius.
         double[] ring = new double[3];
-        double ringWeight = 0;
-        for (int y = 0; y < h; y++) {
-            for (int x = 0; x < w; x++) {
-                double angle = angle(centre, x, y, w, h);
-                if (angle < radius || angle > radius * 1.4) continue;
-                ringWeight++;
-                for (int c = 0; c < 3; c++) ring[c] += map.planes[c][y * w + x];
-            }
-        }
-        for (int c = 0; c < 3; c++) ring[c] /= Math.max(ringWeight, 1);
+        double[] ringWeight = new double[1];
+        each(w, h, centre, radius * 1.4, (i, d, solid, angle) -> {
+            if (angle < radius) return;
+            ringWeight[0]++;
+            for (int c = 0; c < 3; c++) ring[c] += map.planes[c][i];
+        });
+        for (int c = 0; c < 3; c++) ring[c] /= Math.max(ringWeight[0], 1);
         Image rest = map.copy();
-        double[] energy = new double[3];
-        double moment = 0, total = 0;
-        Vec3 mean = Vec3.ZERO;
-        for (int pass = 0; pass < 2; pass++) {
-            for (int y = 0; y < h; y++) {
-                double solid = (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
-                for (int x = 0; x < w; x++) {
-                    double angle = angle(centre, x, y, w, h);
-                    if (angle >= radius) continue;
-                    double fade = Math.min(1, (radius - angle) / (0.3 * radius)), taken = 0;
-                    for (int c = 0; c < 3; c++) {
-                        double over = Math.max(0, map.planes[c][y * w + x] - ring[c]) * fade;
-                        taken += over / 3;
-                        if (pass == 1) continue;
-                        energy[c] += over * solid;
-                        rest.planes[c][y * w + x] -= (float) over;
-                    }
-                    Vec3 d = Environment.fromUv((x + 0.5) / w, (y + 0.5) / h);
-                    if (pass == 0) {
-                        mean = mean.plus(d.times(taken * solid));
-                    } else {
-                        double off = Math.acos(Math.min(1, d.dot(mean)));
-                        moment += taken * solid * off * off;
-                        total += taken * solid;
-                    }
-                }
+        double[] energy = new double[3], sum = new double[3];
+        each(w, h, centre, radius, (i, d, solid, angle) -> {
+            double fade = Math.min(1, (radius - angle) / (0.3 * radius)), taken = 0;
+            for (int c = 0; c < 3; c++) {
+                double over = Math.max(0, map.planes[c][i] - ring[c]) * fade;
+                taken += over / 3;
+                energy[c] += over * solid;
+                rest.planes[c][i] -= (float) over;
             }
-            if (pass == 0) mean = mean.unit();
-        }
+            sum[0] += d.x() * taken * solid;
+            sum[1] += d.y() * taken * solid;
+            sum[2] += d.z() * taken * solid;
+        });
+        Vec3 mean = Vec3.of(sum).unit();
+        double[] spread = new double[2];
+        each(w, h, centre, radius, (i, d, solid, angle) -> {
+            double taken = 0;
+            for (int c = 0; c < 3; c++) taken += (map.planes[c][i] - rest.planes[c][i]) / 3;
+            double off = Math.acos(Math.min(1, d.dot(mean)));
+            spread[0] += taken * solid * off * off;
+            spread[1] += taken * solid;
+        });
         // A uniform disc of radius r has a mean squared radius of r^2 / 2.
-        double diameter = 2 * Math.sqrt(2 * moment / total);
+        double diameter = 2 * Math.sqrt(2 * spread[0] / spread[1]);
         float[] e = {(float) energy[0], (float) energy[1], (float) energy[2]};
         return new Found(new Sun(mean, diameter, e), rest);
     }
 
-    private static double angle(Vec3 centre, int x, int y, int w, int h) {
-        return Math.acos(Math.max(
-                -1, Math.min(1, Environment.fromUv((x + 0.5) / w, (y + 0.5) / h).dot(centre))));
+    private interface Texel {
+        void at(int i, Vec3 direction, double solid, double angle);
+    }
+
+    /** Texels within an angle of a direction: only the rows that come so near are looked at. */
+    private static void each(int w, int h, Vec3 centre, double within, Texel of) {
+        double theta = Math.acos(Math.max(-1, Math.min(1, centre.y()))), cos = Math.cos(within);
+        int from = Math.max(0, (int) Math.floor((theta - within) / Math.PI * h) - 1),
+                to = Math.min(h, (int) Math.ceil((theta + within) / Math.PI * h) + 1);
+        for (int y = from; y < to; y++) {
+            double t = Math.PI * (y + 0.5) / h, sin = Math.sin(t), up = Math.cos(t);
+            double solid = (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
+            for (int x = 0; x < w; x++) {
+                double phi = ((x + 0.5) / w - 0.5) * 2 * Math.PI;
+                Vec3 d = new Vec3(sin * Math.sin(phi), up, -sin * Math.cos(phi));
+                double dot = d.dot(centre);
+                if (dot > cos) of.at(y * w + x, d, solid, Math.acos(Math.min(1, dot)));
+            }
+        }
     }
 }

@@ -2,47 +2,53 @@ package dasein.app.stage.light;
 
 import dasein.app.stage.Change;
 import dasein.app.stage.Desk;
-import dasein.app.stage.Edited;
 import dasein.app.stage.FileNames;
 import dasein.app.stage.Form;
-import dasein.app.stage.KeyEdits;
 import dasein.app.stage.Line;
 import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.store.Media;
+import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
+import dasein.core.light.level.PlateMatch;
+import dasein.core.light.sun.ShadowSun;
+import dasein.core.math.Vec3;
 import dasein.core.render.Lit;
-import dasein.core.shot.Shot;
 import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 import org.springframework.web.multipart.MultipartFile;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** What lights the performers: a map, and a sun. */
 @Component
 class LightStage implements Stage {
-    /** A number that slides and can be keyed. */
-    record Number(String field, String channel, String label, double least, double most) {}
-
-    private static final List<Number> NUMBERS = List.of(
-            new Number("turnDeg", "turn", "the turn", -3600, 3600),
-            new Number("level", "level", "the level", 0, 1000),
-            new Number("azimuthDeg", "sunAzimuth", "the sun's azimuth", -720, 720),
-            new Number("elevationDeg", "sunElevation", "the sun's elevation", 0, 90),
-            new Number("angleDeg", "sunSize", "the sun's size", 0.1, 90),
-            new Number("sunLevel", "sunLevel", "the sun's level", 0, 1000));
+    private static final JsonMapper JSON = new JsonMapper();
 
     private final Desk desk;
+    private final Tasks tasks;
+    private final LightEdits edits;
+    private final Clueing clueing;
 
-    LightStage(Desk desk) {
+    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing) {
         this.desk = desk;
+        this.tasks = tasks;
+        this.edits = edits;
+        this.clueing = clueing;
     }
 
     @Override
@@ -53,6 +59,11 @@ class LightStage implements Stage {
     @Override
     public String name() {
         return "Light";
+    }
+
+    @Override
+    public List<String> works() {
+        return List.of(BallMapWork.KIND, PlateMapWork.KIND);
     }
 
     @Override
@@ -68,46 +79,117 @@ class LightStage implements Stage {
         return l.environment().isEmpty() ? Line.missing("even grey sky, " + sun) : Line.fresh("map, " + sun);
     }
 
+    /** A map of the shelf, in words. */
+    record MapLine(String hash, String name, JsonNode facts) {
+        public String level() {
+            return facts.has("stops")
+                    ? String.format(
+                            Locale.ROOT, "%+.1f stops", facts.path("stops").asDouble())
+                    : "";
+        }
+
+        public String sun() {
+            if (!facts.has("stops")) return "";
+            return facts.has("elevationDeg")
+                    ? String.format(
+                            Locale.ROOT,
+                            "sun %.0f high at %.0f, ratio %.1f",
+                            facts.path("elevationDeg").asDouble(),
+                            facts.path("azimuthDeg").asDouble(),
+                            facts.path("ratio").asDouble())
+                    : "no sun stands out";
+        }
+
+        public String made() {
+            if (!facts.has("made")) return "";
+            return String.format(
+                    Locale.ROOT,
+                    "%s, %.0f %% of it invented",
+                    facts.path("made").asString(),
+                    100 * facts.path("invented").asDouble());
+        }
+
+        public List<String> said() {
+            List<String> out = new ArrayList<>();
+            facts.path("said").forEach(n -> out.add(n.asString()));
+            return out;
+        }
+
+        public boolean proof() {
+            return facts.has("proofStops");
+        }
+
+        public String proofSaid() {
+            return String.format(
+                    Locale.ROOT,
+                    "The ball as photographed, photographed anew under this map, and the difference: %.2f stops in the "
+                            + "median, %.2f where 95 %% are below.",
+                    facts.path("proofStops").asDouble(),
+                    facts.path("proofWorst").asDouble());
+        }
+    }
+
     @Override
     public void bench(Model m, Seen s) {
-        m.addAttribute("maps", desk.shelf().shelf("environment"));
+        List<MapLine> maps = desk.shelf().shelf("environment").stream()
+                .map(i -> new MapLine(i.hash(), i.name(), JSON.readTree(i.facts())))
+                .toList();
+        m.addAttribute("maps", maps);
+        String env = s.shot().light().environment();
+        m.addAttribute(
+                "map",
+                maps.stream().filter(k -> k.hash().equals(env)).findFirst().orElse(null));
+        Clues c = s.shot().light().clues();
+        if (s.camera() == null || c.shadows().isEmpty() && c.patches().isEmpty()) return;
+        try {
+            Lighting now = clueing.now(s, s.first());
+            shadows(m, s, c, now);
+            PlateMatch.Ground g = clueing.ground(s);
+            if (g.ratio() > 0) {
+                m.addAttribute("ratioPlate", g.ratio());
+                m.addAttribute("ratioLight", PlateMatch.ratio(now));
+            }
+        } catch (BadInput e) {
+            m.addAttribute("clueTrouble", e.getMessage());
+        }
+    }
+
+    private void shadows(Model m, Seen s, Clues c, Lighting now) {
+        if (c.shadows().isEmpty()) return;
+        ShadowSun.Result r = clueing.sun(s);
+        m.addAttribute("sunFound", r);
+        m.addAttribute(
+                "drawn", r.lines().stream().collect(Collectors.toMap(ShadowSun.Drawn::name, Function.identity())));
+        if (now.suns().isEmpty()) return;
+        Vec3 is = now.suns().get(0).towards();
+        m.addAttribute("sunOff", Math.toDegrees(Math.acos(Math.max(-1, Math.min(1, is.dot(r.towards()))))));
     }
 
     @Override
     public Change edit(Seen s, String action, Form f) {
-        Shot shot = s.shot();
-        LightRecipe l = shot.light();
-        int frame = f.frame();
-        if (KeyEdits.knows(action)) {
-            Edited<LightRecipe> e = KeyEdits.apply(
-                    l, action, f, frame, () -> l.at(frame, rate(s)).rest(KeyEdits.channel(l, f)));
-            return new Change(shot.with(e.value()), e.said());
+        return edits.apply(s, action, f);
+    }
+
+    @Override
+    public void start(Seen s, Form f) {
+        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND);
+        if (f.choice("what", "ball", "ball", "plate").equals("ball")) {
+            if (s.shot().light().clues().balls().isEmpty())
+                throw new BadInput("bring in photographs of a mirror ball first");
+            tasks.start(s.id(), s.head().revision().id(), BallMapWork.KIND, "Map of the ball", "");
+        } else {
+            s.needPlate();
+            clueing.camera(s);
+            tasks.start(s.id(), s.head().revision().id(), PlateMapWork.KIND, "Map from the plate", "");
         }
-        String map = f.text("environment", l.environment());
-        if (!map.isEmpty() && desk.shelf().item(map) == null) throw new BadInput("that map is not on the shelf");
-        LightRecipe next = l.withEnvironment(map).with(sun(l.sun(), f));
-        for (Number n : NUMBERS)
-            if (f.has(n.field)) next = next.set(n.channel, f.number(n.field, n.label, 0, n.least, n.most), frame);
-        return new Change(shot.with(next), "light changed");
-    }
-
-    private static double rate(Seen s) {
-        return s.plate() == null ? 24 : s.plate().rate().perSecond();
-    }
-
-    private static LightRecipe.SunRecipe sun(LightRecipe.SunRecipe n, Form f) {
-        return new LightRecipe.SunRecipe(
-                f.choice("source", n.source(), "map", "own", "none"),
-                n.disc(),
-                n.level(),
-                List.of(
-                        f.number("red", "red", n.colour().get(0), 0, 10),
-                        f.number("green", "green", n.colour().get(1), 0, 10),
-                        f.number("blue", "blue", n.colour().get(2), 0, 10)));
     }
 
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
+        if (f.choice("as", "map", "map", "ball").equals("ball")) {
+            ball(s, files);
+            return;
+        }
         String name = FileNames.of(files.get(0));
         Media map = desk.media().environment(files.get(0).getInputStream(), name);
         desk.shots().change(s.id(), "map " + name, k -> {
@@ -116,15 +198,45 @@ class LightStage implements Stage {
         });
     }
 
+    private void ball(Seen s, List<MultipartFile> files) throws IOException {
+        List<Clues.Photo> photos = new ArrayList<>();
+        for (MultipartFile f : files) {
+            String name = FileNames.of(f);
+            photos.add(
+                    new Clues.Photo(desk.media().photo(f.getInputStream(), name).hash(), name));
+        }
+        photos.sort(Comparator.comparing(Clues.Photo::name));
+        desk.shots().change(s.id(), "ball photographs", k -> {
+            Clues c = k.light().clues();
+            if (c.balls().size() >= 2) throw new BadInput("a map is made of one ball view or two: take one away first");
+            // It is the same ball and the same camera, most likely.
+            Clues.Ball was = c.balls().isEmpty() ? null : c.balls().get(0);
+            return k.with(k.light()
+                    .with(c.with(new Clues.Ball(
+                            c.free(),
+                            photos,
+                            "",
+                            "",
+                            was == null ? 0 : was.fieldDeg(),
+                            was == null ? 0.7 : was.reflectance()))));
+        });
+    }
+
     @Override
     public void data(Map<String, Object> m, Seen s) {
         LightRecipe l = s.shot().light();
-        if (s.plate() != null)
-            m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate(s))
+        m.put(
+                "clues",
+                Map.of("shadows", l.clues().shadows(), "patches", l.clues().patches()));
+        if (s.plate() != null) {
+            double rate = s.plate().rate().perSecond();
+            m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)
                     .rest(channel)));
+        }
         if (s.camera() == null
                 || s.shot().performers().isEmpty()
-                        && s.shot().light().environment().isEmpty()) return;
+                        && l.environment().isEmpty()
+                        && l.clues().shadows().isEmpty()) return;
         Lit lit = desk.scenes().light(s.shot());
         m.put("suns", shown(lit, s.first()));
         if (l.keys().isEmpty()) return;

@@ -16,6 +16,8 @@ import java.util.Locale;
  */
 public final class BallMap {
     private static final int MOST_SAMPLES = 6;
+    /** A sample between pixels takes from four of them: one for each pixel and a quarter is enough. */
+    private static final double SPAN = 0.8;
     /** Part of its weight that a view keeps where its own camera is mirrored. */
     private static final double CAMERA = 0.01;
 
@@ -67,33 +69,36 @@ public final class BallMap {
         float[] seen = new float[w * h];
         boolean[] clipped = new boolean[w * h];
         Image.bands(h, (from, to) -> {
-            double[] at = new double[3];
+            Corners[] corners =
+                    views.stream().map(t -> new Corners(t, w, h, from)).toArray(Corners[]::new);
+            double[] at = new double[3], sum = new double[3];
             float[] c = new float[3];
-            double[] sum = new double[3];
-            for (int y = from; y < to; y++)
+            for (int y = from; y < to; y++) {
+                for (Corners k : corners) k.row(y);
                 for (int x = 0; x < w; x++) {
                     double total = 0;
                     sum[0] = sum[1] = sum[2] = 0;
                     boolean cut = false;
-                    for (Turned t : views) {
-                        int n = samples(t, x, y, w, h, at);
+                    for (Corners k : corners) {
+                        Turned t = k.view;
+                        int n = k.samples(x);
                         double mine = 0;
                         double r = 0, g = 0, b = 0;
-                        for (int k = 0; k < n * n; k++) {
-                            Vec3 d = Environment.fromUv((x + (k % n + 0.5) / n) / w, (y + (k / n + 0.5) / n) / h);
-                            Vec3 v = t.toView.rotate(d);
-                            if (!t.photos.sample(v, at, c)) continue;
-                            double weight = weight(t, v, at[2], views.size());
+                        for (int i = 0; i < n * n; i++) {
+                            if (!k.at(x, (i % n + 0.5) / n, (i / n + 0.5) / n, at) || !t.photos.sampleAt(at, c))
+                                continue;
                             if (t.photos.clippedAt(at)) cut = true;
-                            mine += weight;
-                            r += weight * c[0] * t.gain;
-                            g += weight * c[1] * t.gain;
-                            b += weight * c[2] * t.gain;
+                            mine++;
+                            r += c[0];
+                            g += c[1];
+                            b += c[2];
                         }
-                        total += mine / (n * n);
-                        sum[0] += r / (n * n);
-                        sum[1] += g / (n * n);
-                        sum[2] += b / (n * n);
+                        if (mine == 0) continue;
+                        double weight = weight(t, k.direction(x), at[2], views.size());
+                        total += weight * mine / (n * n);
+                        sum[0] += weight * r * t.gain / (n * n);
+                        sum[1] += weight * g * t.gain / (n * n);
+                        sum[2] += weight * b * t.gain / (n * n);
                     }
                     if (total <= 0) continue;
                     int i = y * w + x;
@@ -101,6 +106,7 @@ public final class BallMap {
                     clipped[i] = cut;
                     for (int k = 0; k < 3; k++) map.planes[k][i] = (float) (sum[k] / total / tint[k]);
                 }
+            }
         });
         boolean[] invented = new boolean[w * h];
         for (int i = 0; i < seen.length; i++) invented[i] = seen[i] == 0;
@@ -108,12 +114,64 @@ public final class BallMap {
         return new Result(map, invented, clipped);
     }
 
-    /** Samples to a side of a texel, so that none of the photograph's pixels is left out. */
-    private static int samples(Turned t, int x, int y, int w, int h, double[] at) {
-        Vec3 v = t.toView.rotate(Environment.fromUv((x + 0.5) / w, (y + 0.5) / h));
-        if (!t.photos.view().pixel(v, at)) return 1;
-        double ratio = 2 * Math.PI / w / t.photos.view().pixelAngle(at[2]);
-        return (int) Math.max(1, Math.min(MOST_SAMPLES, Math.ceil(ratio)));
+    /**
+     * Where the corners of a row's texels are seen in a view: what lies between them is interpolated, which is exact to
+     * hundredths of a pixel but about the blind spot, where a texel spans too much and is left out.
+     */
+    private static final class Corners {
+        private static final double FAR = 60;
+
+        final Turned view;
+        private final int w, h;
+        private int y;
+        private double[] above, below;
+
+        Corners(Turned view, int w, int h, int first) {
+            this.view = view;
+            this.w = w;
+            this.h = h;
+            below = corners(first);
+            y = first - 1;
+        }
+
+        void row(int next) {
+            y = next;
+            above = below;
+            below = corners(next + 1);
+        }
+
+        private double[] corners(int row) {
+            double[] out = new double[3 * (w + 1)], at = new double[3];
+            for (int x = 0; x <= w; x++) {
+                boolean seen = view.photos
+                        .view()
+                        .pixel(view.toView.rotate(Environment.fromUv((double) x / w, (double) row / h)), at);
+                for (int k = 0; k < 3; k++) out[3 * x + k] = seen ? at[k] : Double.NaN;
+            }
+            return out;
+        }
+
+        Vec3 direction(int x) {
+            return view.toView.rotate(Environment.fromUv((x + 0.5) / w, (y + 0.5) / h));
+        }
+
+        /** Place of a point within the texel; false where it is not known. */
+        boolean at(int x, double u, double v, double[] out) {
+            int i = 3 * x;
+            if (Math.abs(above[i] - below[i + 3]) + Math.abs(above[i + 1] - below[i + 4]) > FAR) return false;
+            for (int k = 0; k < 3; k++)
+                out[k] = (above[i + k] * (1 - u) + above[i + 3 + k] * u) * (1 - v)
+                        + (below[i + k] * (1 - u) + below[i + 3 + k] * u) * v;
+            return !Double.isNaN(out[0] + out[2]);
+        }
+
+        /** Samples to a side of a texel, so that none of the photograph's pixels is left out. */
+        int samples(int x) {
+            double cos = (above[3 * x + 2] + below[3 * x + 5]) / 2;
+            if (Double.isNaN(cos)) return 1;
+            double ratio = 2 * Math.PI / w / view.photos.view().pixelAngle(cos);
+            return (int) Math.max(1, Math.min(MOST_SAMPLES, Math.ceil(SPAN * ratio)));
+        }
     }
 
     /** By pixels for each solid angle; alone, a view has nothing to be weighed against. */

@@ -30,6 +30,9 @@ public record BallPhotos(
         List<Placing> placings,
         double moved) {
 
+    /** Longest side at which the ball is looked for; its outline is found to tenths of these pixels. */
+    private static final int LOOKED_AT = 1500;
+
     /** How a photograph was taken: the field across its width, radians; 0 for parallel rays. */
     public record Camera(double fieldRadians) {}
 
@@ -39,7 +42,11 @@ public record BallPhotos(
      */
     public static BallPhotos of(Bracket all, Response response, Circle circle, Camera camera, Progress progress) {
         progress.at(0.05, "finding the ball");
-        if (circle == null) circle = BallFinder.find(rough(all));
+        if (circle == null) {
+            int by = Math.max(1, (Math.max(all.width(), all.height()) + LOOKED_AT - 1) / LOOKED_AT);
+            Circle c = BallFinder.find(rough(all, by));
+            circle = new Circle(c.x() * by, c.y() * by, c.r() * by);
+        }
         int margin = (int) Math.ceil(0.12 * circle.r()) + 6;
         int left = clamp((int) (circle.x() - circle.r()) - margin, all.width() - 1),
                 top = clamp((int) (circle.y() - circle.r()) - margin, all.height() - 1),
@@ -66,25 +73,30 @@ public record BallPhotos(
     /**
      * Light enough to find an outline in: from the best exposed of the photographs at each place, by the sRGB curve.
      */
-    private static Image rough(Bracket b) {
-        int w = b.width(), h = b.height();
+    private static Image rough(Bracket b, int by) {
+        int w = b.width() / by, h = b.height() / by;
         Image out = new Image(w, h, 3);
         List<Photo> photos = b.photos();
         Image.rows(h, y -> {
-            for (int i = y * w; i < (y + 1) * w; i++) {
-                int best = 0;
+            for (int x = 0; x < w; x++) {
+                int middle = (y * by + by / 2) * b.width() + x * by + by / 2, best = 0;
                 float least = Float.MAX_VALUE;
                 for (int j = 0; j < photos.size(); j++) {
-                    float off = Math.abs(photos.get(j).at(1, i) - 0.5f);
+                    float off = Math.abs(photos.get(j).at(1, middle) - 0.5f);
                     if (off < least) {
                         least = off;
                         best = j;
                     }
                 }
                 Photo p = photos.get(best);
-                for (int c = 0; c < 3; c++)
-                    out.planes[c][i] = (float)
-                            ((p.isLight() ? p.at(c, i) : Response.SRGB.light(c, p.at(c, i))) / b.exposures()[best]);
+                for (int c = 0; c < 3; c++) {
+                    double sum = 0;
+                    for (int k = 0; k < by * by; k++) {
+                        int i = (y * by + k / by) * b.width() + x * by + k % by;
+                        sum += p.isLight() ? p.at(c, i) : Response.SRGB.light(c, p.at(c, i));
+                    }
+                    out.planes[c][y * w + x] = (float) (sum / (by * by) / b.exposures()[best]);
+                }
             }
         });
         return out;
@@ -98,10 +110,22 @@ public record BallPhotos(
 
     /** Light from a direction. @param at as of {@link BallView#pixel}; false where it is not seen */
     boolean sample(Vec3 direction, double[] at, float[] out) {
-        if (!view.pixel(direction, at) || at[2] < leastCos()) return false;
+        return view.pixel(direction, at) && sampleAt(at, out);
+    }
+
+    /** Light at a place of the ball. @param at as of {@link BallView#pixel}; false on the rim and beside the part */
+    boolean sampleAt(double[] at, float[] out) {
+        if (at[2] < leastCos()) return false;
         double x = at[0] - left, y = at[1] - top;
         if (x < 0 || y < 0 || x > light.width || y > light.height) return false;
-        for (int c = 0; c < 3; c++) out[c] = light.sample(x, y, c);
+        double fx = Math.min(Math.max(x - 0.5, 0), light.width - 1.001),
+                fy = Math.min(Math.max(y - 0.5, 0), light.height - 1.001);
+        int x0 = (int) fx, y0 = (int) fy, i = y0 * light.width + x0, w = light.width;
+        float a = (float) (fx - x0), b = (float) (fy - y0);
+        for (int c = 0; c < 3; c++) {
+            float[] p = light.planes[c];
+            out[c] = (p[i] * (1 - a) + p[i + 1] * a) * (1 - b) + (p[i + w] * (1 - a) + p[i + w + 1] * a) * b;
+        }
         return true;
     }
 

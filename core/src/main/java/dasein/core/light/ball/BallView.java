@@ -116,21 +116,31 @@ public final class BallView {
             return true;
         }
         // The normal halves the way between both; where it is moves the view ray a little, so again.
-        Vec3 d = middle, n = null;
+        double mx = middle.x(), my = middle.y(), mz = middle.z(), x = mx, y = my, z = mz, nx = 0, ny = 0, nz = 0;
         for (int k = 0; k < STEPS; k++) {
-            Vec3 half = direction.minus(d);
-            double l = half.length();
+            nx = direction.x() - x;
+            ny = direction.y() - y;
+            nz = direction.z() - z;
+            double l = Math.sqrt(nx * nx + ny * ny + nz * nz);
             if (l < 1e-9) return false;
-            n = half.times(1 / l);
-            Vec3 next = middle.plus(n.times(radius)).unit();
-            double step = next.distance(d);
-            d = next;
-            if (step < 1e-12) break;
+            nx /= l;
+            ny /= l;
+            nz /= l;
+            double ax = mx + radius * nx, ay = my + radius * ny, az = mz + radius * nz;
+            double r = 1 / Math.sqrt(ax * ax + ay * ay + az * az);
+            ax *= r;
+            ay *= r;
+            az *= r;
+            double step = Math.abs(ax - x) + Math.abs(ay - y) + Math.abs(az - z);
+            x = ax;
+            y = ay;
+            z = az;
+            if (step < 1e-8) break;
         }
-        double cos = -n.dot(d);
-        if (cos <= 0 || d.z() >= 0) return false;
-        out[0] = width / 2.0 - focal * d.x() / d.z();
-        out[1] = height / 2.0 + focal * d.y() / d.z();
+        double cos = -(nx * x + ny * y + nz * z);
+        if (cos <= 0 || z >= 0) return false;
+        out[0] = width / 2.0 - focal * x / z;
+        out[1] = height / 2.0 + focal * y / z;
         out[2] = cos;
         return true;
     }

@@ -27,7 +27,9 @@ public final class SunMend {
             throw new BadInput("the light in the sun over that in its shadow must lie between 1 and 1000");
         if (s.towards().y() <= 0.02)
             throw new BadInput("what is cut off lies at or below the horizon: level ground tells nothing of it");
-        float[] sky = new Environment(without(map, s), 0, 1).irradiance(Vec3.Y);
+        Image open = without(map, s);
+        while (open.width > 1024) open = open.half();
+        float[] sky = new Environment(open, 0, 1).irradiance(Vec3.Y);
         double mean = (sky[0] + sky[1] + sky[2]) / 3.0;
         return byLevel(map, clipped, (ratio - 1) * mean / s.towards().y());
     }
@@ -82,10 +84,13 @@ public final class SunMend {
         double nearSum = 0, farSum = 0, r = s.across() / 2 + 2 * 2 * Math.PI / map.width;
         boolean[] spot = new boolean[map.width * map.height];
         for (int i : s.texels()) spot[i] = true;
+        double far5 = Math.cos(Math.min(Math.PI, 5 * r));
         for (int i = 0; i < spot.length; i++) {
             if (spot[i]) continue;
             Vec3 d = Environment.fromUv((i % map.width + 0.5) / map.width, (i / map.width + 0.5) / map.height);
-            double angle = Math.acos(Math.max(-1, Math.min(1, d.dot(s.towards())))), k = solid(i, map);
+            double dot = d.dot(s.towards());
+            if (dot < far5) continue;
+            double angle = Math.acos(Math.max(-1, Math.min(1, dot))), k = solid(i, map);
             if (angle < 1.6 * r) {
                 nearSum += k;
                 for (int c = 0; c < 3; c++) near[c] += k * map.planes[c][i];

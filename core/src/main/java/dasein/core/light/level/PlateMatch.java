@@ -3,7 +3,6 @@ package dasein.core.light.level;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
-import dasein.core.light.Environment;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
@@ -16,7 +15,7 @@ import java.util.function.IntFunction;
 /** A light recipe fitted to what was marked in the plate. */
 public final class PlateMatch {
     /** Half a side of what is looked at about a marked place, pixels. */
-    private static final int REACH = 2;
+    private static final int REACH = 1;
 
     private PlateMatch() {}
 
@@ -41,7 +40,8 @@ public final class PlateMatch {
                     for (int c = 0; c < 3; c++)
                         sum[k][c] += im.sample(p.x() + i, p.y() + j, c) / ((2 * REACH + 1) * (2 * REACH + 1));
         }
-        for (int k = 0; k < 2; k++) for (int c = 0; c < 3; c++) sum[k][c] = Math.max(1e-6, sum[k][c] / Math.max(1, n[k]));
+        for (int k = 0; k < 2; k++)
+            for (int c = 0; c < 3; c++) sum[k][c] = Math.max(1e-6, sum[k][c] / Math.max(1, n[k]));
         return new Ground(n[0] > 0 ? sum[0] : null, n[1] > 0 ? sum[1] : null);
     }
 
@@ -49,7 +49,8 @@ public final class PlateMatch {
     public static double ratio(Lighting l) {
         float[] sky = l.environment().irradiance(Vec3.Y);
         double sun = 0;
-        for (Sun s : l.suns()) sun += mean(s.irradiance()) * Math.max(0, s.towards().y());
+        for (Sun s : l.suns())
+            sun += mean(s.irradiance()) * Math.max(0, s.towards().y());
         return 1 + sun / Math.max(1e-9, mean(sky));
     }
 
@@ -83,7 +84,10 @@ public final class PlateMatch {
         return recipe.with(new LightRecipe.SunRecipe(
                 "own",
                 new LightRecipe.Disc(
-                        round(Math.toDegrees(Math.atan2(is.towards().x(), -is.towards().z())), 100),
+                        round(
+                                Math.toDegrees(Math.atan2(
+                                        is.towards().x(), -is.towards().z())),
+                                100),
                         round(Math.toDegrees(Math.asin(Math.max(0, is.towards().y()))), 100),
                         round(Math.toDegrees(is.angleRadians()), 100)),
                 round(mean(is.irradiance()), 10_000),
@@ -123,7 +127,8 @@ public final class PlateMatch {
         double k = 1;
         if (albedo > 0) {
             double light = mean(sky);
-            if (g.shaded() == null && e != null) light += mean(e) * Math.max(0, sun.towards().y());
+            if (g.shaded() == null && e != null)
+                light += mean(e) * Math.max(0, sun.towards().y());
             k = Math.PI * mean(g.shaded() != null ? g.shaded() : g.lit()) / albedo / light;
         }
         LightRecipe out = recipe.resting("level", round(recipe.level() * k, 10_000));
@@ -132,7 +137,9 @@ public final class PlateMatch {
         double[] factor = new double[3];
         // On the map's own sun level and colour are factors.
         for (int c = 0; c < 3; c++)
-            factor[c] = k * e[c] / (s.source().equals("map") ? out.level() * rig.found().irradiance()[c] : 1);
+            factor[c] = k
+                    * e[c]
+                    / (s.source().equals("map") ? out.level() * rig.found().irradiance()[c] : 1);
         double level = mean(factor);
         List<Double> tint = mean1(List.of(factor[0], factor[1], factor[2]));
         return out.with(new LightRecipe.SunRecipe(s.source(), s.disc(), round(level, 10_000), tint));
@@ -144,7 +151,9 @@ public final class PlateMatch {
 
     private static List<Double> mean1(List<Double> v) {
         double m = (v.get(0) + v.get(1) + v.get(2)) / 3;
-        return m <= 0 ? List.of(1.0, 1.0, 1.0) : v.stream().map(x -> round(x / m, 1000)).toList();
+        return m <= 0
+                ? List.of(1.0, 1.0, 1.0)
+                : v.stream().map(x -> round(x / m, 1000)).toList();
     }
 
     private static double round(double v, double by) {

@@ -37,13 +37,14 @@ public final class Merge {
         boolean[] clipped = new boolean[w * h];
         int shortest = b.byExposure().get(0);
         float[][] weights = weights(response);
+        byte[][] beside = b.photos().stream().map(Merge::beside).toArray(byte[][]::new);
         Image.rows(h, y -> {
             for (int x = 0; x < w; x++) {
                 int i = y * w + x, alone = only == null ? 0 : only[y / BLOCK * across + x / BLOCK];
                 for (int c = 0; c < 3; c++) {
-                    float v = mean(b, response, weights[c], c, x, y, alone);
+                    float v = mean(b, response, weights[c], beside, c, i, alone);
                     // The one that alone counts may be cut off just there; the others are better than nothing.
-                    if (Float.isNaN(v) && alone != 0) v = mean(b, response, weights[c], c, x, y, 0);
+                    if (Float.isNaN(v) && alone != 0) v = mean(b, response, weights[c], beside, c, i, 0);
                     if (Float.isNaN(v)) {
                         Photo p = b.photos().get(shortest);
                         v = (float) (light(p, response, c, p.at(c, i)) / b.exposures()[shortest]);
@@ -59,16 +60,15 @@ public final class Merge {
     }
 
     /** Of a pixel over the photographs, or of one alone; NaN when none may count. */
-    private static float mean(Bracket b, Response response, float[] weights, int c, int x, int y, int alone) {
-        int w = b.width(), h = b.height();
+    private static float mean(Bracket b, Response response, float[] weights, byte[][] beside, int c, int i, int alone) {
         double sum = 0, total = 0;
         for (int j = 0; j < b.photos().size(); j++) {
             if (alone != 0 && alone != j + 1) continue;
             Photo p = b.photos().get(j);
-            float v = p.at(c, y * w + x);
+            float v = p.at(c, i);
             double t = b.exposures()[j];
             float k = p.isLight() ? lightWeight(v) : weights[Math.round(v * 1023)];
-            if (k == 0 || beside(p, c, x, y, w, h)) continue;
+            if (k == 0 || beside[j] != null && (beside[j][i] >> c & 1) != 0) continue;
             // Variance of what is divided by t falls with its square.
             double weight = k * t * t;
             sum += weight * light(p, response, c, v) / t;
@@ -100,13 +100,24 @@ public final class Merge {
         return (float) (1 / (PHOTON * v + READ));
     }
 
-    /** Whether it touches a pixel that is cut off: light and compression spill over. */
-    private static boolean beside(Photo p, int c, int x, int y, int w, int h) {
-        if (p.isLight()) return false;
-        for (int j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
-            for (int i = Math.max(0, x - 1); i <= Math.min(w - 1, x + 1); i++)
-                if (p.at(c, j * w + i) > 0.993f) return true;
-        return false;
+    /** A bit a colour for pixels that touch one that is cut off: light and compression spill over. Null for light. */
+    private static byte[] beside(Photo p) {
+        if (p.isLight()) return null;
+        int w = p.width, h = p.height;
+        byte[] cut = new byte[w * h], out = new byte[w * h];
+        Image.rows(h, y -> {
+            for (int i = y * w; i < (y + 1) * w; i++)
+                for (int c = 0; c < 3; c++) if (p.at(c, i) > 0.993f) cut[i] |= (byte) (1 << c);
+        });
+        Image.rows(h, y -> {
+            for (int x = 0; x < w; x++) {
+                int bits = 0;
+                for (int j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
+                    for (int i = Math.max(0, x - 1); i <= Math.min(w - 1, x + 1); i++) bits |= cut[j * w + i];
+                out[y * w + x] = (byte) bits;
+            }
+        });
+        return out;
     }
 
     /** For every block 0, or one more than the photograph that alone counts there. */

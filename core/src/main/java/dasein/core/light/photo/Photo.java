@@ -7,6 +7,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBuffer;
+import java.awt.image.DataBufferByte;
 import java.awt.image.Raster;
 import java.nio.file.Path;
 import java.util.Locale;
@@ -55,6 +56,16 @@ public final class Photo {
                 || b.getType() == BufferedImage.TYPE_USHORT_GRAY;
         int w = b.getWidth(), h = b.getHeight();
         short[][] c = new short[3][w * h];
+        byte[] bgr = type == DataBuffer.TYPE_BYTE && b.getType() == BufferedImage.TYPE_3BYTE_BGR
+                ? ((DataBufferByte) b.getRaster().getDataBuffer()).getData()
+                : null;
+        if (bgr != null && bgr.length == 3 * w * h) {
+            Image.rows(h, y -> {
+                for (int i = y * w; i < (y + 1) * w; i++)
+                    for (int k = 0; k < 3; k++) c[k][i] = (short) ((bgr[3 * i + 2 - k] & 0xff) * 257);
+            });
+            return new Photo(name, w, h, Exif.read(path), c, null);
+        }
         Raster raster = b.getRaster();
         int bands = raster.getNumBands();
         Image.bands(h, (from, to) -> {
@@ -69,6 +80,11 @@ public final class Photo {
             }
         });
         return new Photo(name, w, h, Exif.read(path), c, null);
+    }
+
+    /** The same under the name that a person gave it. */
+    public Photo named(String other) {
+        return new Photo(other, width, height, exif, codes, light);
     }
 
     public boolean isLight() {

@@ -4,6 +4,7 @@ import dasein.core.image.Image;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.ejml.data.DMatrixRMaj;
 import org.ejml.dense.row.CommonOps_DDRM;
 
@@ -28,10 +29,16 @@ public final class Registration {
         Placing[] out = new Placing[order.size()];
         out[order.get(middle)] = Placing.NONE;
         // Neighbours in exposure share most; the way to the middle is put together.
+        Placing[] steps = new Placing[order.size()];
+        IntStream.range(0, steps.length).parallel().forEach(k -> {
+            int near = k < middle ? k + 1 : k - 1;
+            if (k != middle)
+                steps[k] = between(b.photos().get(order.get(near)), b.photos().get(order.get(k)), Placing.NONE);
+        });
         for (int side : new int[] {-1, 1})
             for (int k = middle + side; k >= 0 && k < order.size(); k += side) {
                 int near = order.get(k - side), far = order.get(k);
-                Placing step = between(b.photos().get(near), b.photos().get(far), Placing.NONE);
+                Placing step = steps[k];
                 Placing p = step == null ? out[near] : out[near].then(step);
                 out[far] = p.most(b.width(), b.height()) < STILL ? Placing.NONE : p;
             }
@@ -46,9 +53,11 @@ public final class Registration {
         while (Math.max(to.width, to.height) >> levels > COARSE) levels++;
         Placing p = start;
         boolean any = false;
+        List<Image> tos = greys(to, 1 << finest, levels - finest), froms = greys(from, 1 << finest, levels - finest);
         for (int level = levels; level >= finest; level--) {
             int by = 1 << level;
-            Image a = to.grey(by), b = matched(a, from.grey(by));
+            if (level - finest >= tos.size()) continue;
+            Image a = tos.get(level - finest), b = matched(a, froms.get(level - finest));
             if (a.width < 8 || a.height < 8) continue;
             Placing here = new Placing(p.dx() / by, p.dy() / by, p.turn());
             if (level == levels) here = coarse(a, b, here);
@@ -58,6 +67,16 @@ public final class Registration {
             p = new Placing(fine.dx() * by, fine.dy() * by, fine.turn());
         }
         return any ? p : null;
+    }
+
+    private static List<Image> greys(Photo p, int by, int halvings) {
+        List<Image> out = new ArrayList<>(List.of(p.grey(by)));
+        for (int k = 0; k < halvings; k++) {
+            Image last = out.get(k);
+            if (last.width < 2 || last.height < 2) break;
+            out.add(last.half());
+        }
+        return out;
     }
 
     /** b with its codes brought to those that as many pixels of a have; what cannot be told is NaN. */

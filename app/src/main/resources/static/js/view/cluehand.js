@@ -1,0 +1,177 @@
+// What the light is found by, marked in the plate: shadows by foot, top and tip, and ground in the sun and in the shade.
+import { HAND, label } from '../base/draw.js';
+import { post } from '../page/net.js';
+import { drawAll, state } from '../page/state.js';
+import { sunsNow } from './suns.js';
+
+const REAL = '#7fb2e5',
+  LIT = '#f2d06b',
+  SHADE = '#8d8fd6';
+
+const STEPS = ['foot', 'top', 'tip of the shadow'];
+
+export class ClueHand {
+  constructor(picture) {
+    this.p = picture;
+    this.tool = '';
+    this.clicks = [];
+  }
+
+  /** Marks are made on the plate alone: they are drawn over it, too. */
+  get onPlate() {
+    return !!this.tool;
+  }
+
+  buttons(look) {
+    for (const [tool, text, title] of [
+      ['shadow', 'shadow', 'click the foot of something upright, its top, then the tip of its shadow on the ground'],
+      ['lit', 'sunlit', 'click ground that lies in the sun'],
+      ['shade', 'shaded', 'click the same ground in a shadow that is open to the sky'],
+    ]) {
+      const b = document.createElement('button');
+      b.type = 'button';
+      b.textContent = text;
+      b.title = title;
+      b.dataset.clueTool = tool;
+      b.setAttribute('aria-pressed', false);
+      b.addEventListener('click', () => this.take(this.tool === tool ? '' : tool));
+      look.append(b);
+    }
+  }
+
+  take(tool) {
+    this.tool = tool;
+    this.clicks = [];
+    document
+      .querySelectorAll('[data-clue-tool]')
+      .forEach((k) => k.setAttribute('aria-pressed', k.dataset.clueTool === tool));
+    // Real shadows are found in the plate, not under what was put there.
+    if (tool && !this.p.plateOnly) this.p.flip();
+    if (!tool && this.p.plateOnly) this.p.flip();
+    this.say();
+    drawAll();
+  }
+
+  say() {
+    this.p.said = {
+      shadow: `click the ${STEPS[this.clicks.length]}`,
+      lit: 'click ground in the sun',
+      shade: 'click that ground in the shade',
+    }[this.tool];
+  }
+
+  key(e) {
+    if (e.key !== 'Escape' || !this.tool) return false;
+    if (this.clicks.length) {
+      this.clicks = [];
+      this.say();
+      drawAll();
+    } else this.take('');
+    return true;
+  }
+
+  down(e) {
+    if (e.button !== 0 || e.shiftKey || !this.tool) return false;
+    const q = this.p.toPlate(e).map((v) => Number(v.toFixed(2)));
+    if (this.tool !== 'shadow') {
+      post('edit', {
+        action: 'patch',
+        frame: state.frame,
+        x: q[0],
+        y: q[1],
+        lit: this.tool === 'lit' ? 'yes' : 'no',
+      });
+      return true;
+    }
+    this.clicks.push(q);
+    if (this.clicks.length === 3) {
+      const [foot, top, tip] = this.clicks;
+      this.clicks = [];
+      post('edit', {
+        action: 'shadow',
+        frame: state.frame,
+        footX: foot[0],
+        footY: foot[1],
+        topX: top[0],
+        topY: top[1],
+        tipX: tip[0],
+        tipY: tip[1],
+      });
+    }
+    this.say();
+    drawAll();
+    return true;
+  }
+
+  draw(g, at) {
+    const c = state.data && state.data.clues;
+    if (!c || !this.p.toggles.marks) return;
+    g.font = '11px "Archivo Variable"';
+    for (const s of c.shadows) this.shadow(g, at, s);
+    for (const p of c.patches) {
+      if (p.frame !== state.frame) continue;
+      const q = at([p.x, p.y]);
+      g.strokeStyle = p.lit ? LIT : SHADE;
+      g.lineWidth = 2;
+      g.strokeRect(q[0] - 5, q[1] - 5, 10, 10);
+      g.fillStyle = g.strokeStyle;
+      label(g, p.lit ? 'sunlit' : 'shaded', q[0] + 9, q[1] + 4);
+    }
+    g.fillStyle = HAND;
+    for (const q of this.clicks) {
+      const k = at(q);
+      g.beginPath();
+      g.arc(k[0], k[1], 4, 0, 7);
+      g.fill();
+    }
+  }
+
+  /** The drawn one, in its own frame as it was drawn, and where the sun of now would throw it, dashed. */
+  shadow(g, at, s) {
+    const line = (a, b, colour, dash) => {
+      if (!a || !b) return;
+      g.strokeStyle = colour;
+      g.lineWidth = 2;
+      g.setLineDash(dash || []);
+      g.beginPath();
+      g.moveTo(...a);
+      g.lineTo(...b);
+      g.stroke();
+      g.setLineDash([]);
+    };
+    if (s.frame === state.frame) {
+      line(at([s.footX, s.footY]), at([s.topX, s.topY]), REAL);
+      line(at([s.footX, s.footY]), at([s.tipX, s.tipY]), REAL);
+      const q = at([s.tipX, s.tipY]);
+      g.fillStyle = REAL;
+      label(g, `real shadow ${s.id}`, q[0] + 7, q[1] + 4);
+    }
+    const c = state.camera,
+      sun = sunsNow(state)[0];
+    if (!c || !sun || sun.towards[1] < 0.02) return;
+    const foot = c.onLevel(s.frame, s.footX, s.footY, 0),
+      h = foot && heightOver(c, s.frame, foot, s.topX, s.topY);
+    if (!h) return;
+    const k = h / sun.towards[1],
+      tip = [foot[0] - k * sun.towards[0], 0, foot[2] - k * sun.towards[2]],
+      a = c.project(state.frame, foot),
+      b = c.project(state.frame, tip);
+    line(a && at(a), b && at(b), HAND, [6, 4]);
+    if (b) {
+      g.fillStyle = HAND;
+      label(g, `as lit now`, at(b)[0] + 7, at(b)[1] + 18);
+    }
+  }
+}
+
+/** Metres from a foot up to where the ray through a pixel passes it. */
+function heightOver(c, frame, foot, x, y) {
+  const e = c.eye(frame),
+    d = c.ray(frame, x, y),
+    n = Math.hypot(...d),
+    r = d.map((v) => v / n),
+    w = [0, 1, 2].map((i) => e[i] - foot[i]),
+    k = 1 - r[1] * r[1],
+    h = (w[1] - r[1] * (w[0] * r[0] + w[1] * r[1] + w[2] * r[2])) / k;
+  return h > 0.01 ? h : 0;
+}
