@@ -288,26 +288,35 @@ public final class Blocking {
         return new Place(at, turn);
     }
 
+    /** Pose in the set of what something goes along with. @param who it is called in sentences */
+    public Pose carrier(Tie tie, String who, double frame) {
+        return carrier(who, tie, frame, 0);
+    }
+
     private Pose carrier(Performer p, Tie tie, double frame, int depth) {
+        return carrier(p.name(), tie, frame, depth);
+    }
+
+    private Pose carrier(String who, Tie tie, double frame, int depth) {
         return switch (tie.to()) {
             case OBJECT -> {
                 Pose pose = around.moved(tie.id(), frame);
                 if (pose == null)
                     throw new BadInput(
-                            p.name() + " goes along with a thing that is not solved in frame " + Math.round(frame));
+                            who + " goes along with a thing that is not solved in frame " + Math.round(frame));
                 yield pose;
             }
             case TRACK -> {
                 Vec3 at = around.onGround(tie.id(), frame);
                 if (at == null)
-                    throw new BadInput(p.name() + " goes along with track " + tie.id()
+                    throw new BadInput(who + " goes along with track " + tie.id()
                             + ", which does not meet the ground in frame " + Math.round(frame));
                 yield new Pose(Quat.IDENTITY, at);
             }
             case PERFORMER -> {
                 Performer other = performers.get(tie.id());
                 if (other == null)
-                    throw new BadInput(p.name() + " goes along with a performer that is no longer there");
+                    throw new BadInput(who + " goes along with a performer that is no longer there");
                 Moment m = at(other, frame, depth + 1);
                 double[] to = m.toSet();
                 if (tie.node().isEmpty()) {
@@ -318,7 +327,7 @@ public final class Blocking {
                 int node = node(model, tie.node());
                 if (node < 0)
                     throw new BadInput(
-                            other.name() + " has no part " + tie.node() + " for " + p.name() + " to go along with");
+                            other.name() + " has no part " + tie.node() + " for " + who + " to go along with");
                 Posing posing = new Posing(model);
                 posing.at(m);
                 to = Affine.times(to, posing.node(node));

@@ -25,6 +25,7 @@ final class PathTracer {
     private final Environment env;
     private final Sun[] suns;
     private final float[][] sunFrame;
+    final Lamps lamps;
     private final int maxBounces;
     private final Ground ground;
     private final float[] tmp = new float[4];
@@ -40,6 +41,7 @@ final class PathTracer {
         this.suns = lighting.suns().toArray(Sun[]::new);
         this.ground = ground;
         this.maxBounces = maxBounces;
+        lamps = new Lamps(lighting.lamps());
         sunFrame = new float[suns.length][];
         for (int i = 0; i < suns.length; i++) {
             Vec3 w = suns[i].towards(), t = w.anyPerpendicular(), b = w.cross(t);
@@ -57,6 +59,11 @@ final class PathTracer {
                 (float) (1 / suns[i].solidAngle())
             };
         }
+    }
+
+    boolean lampsReal() {
+        for (int i = 0; i < lamps.count(); i++) if (lamps.real(i)) return true;
+        return false;
     }
 
     int sunCount() {
@@ -166,7 +173,16 @@ final class PathTracer {
                 tg /= q;
                 tb /= q;
             }
-            if (!met && !tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT, sharp)) {
+            boolean on = met || tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT, sharp);
+            for (int i = 0; i < lamps.count(); i++) {
+                // A lamp itself is not there: it is seen by what mirrors it, and in nobody's way.
+                if (!lamps.met(i, ox, oy, oz, dx, dy, dz, on ? tracer.t : 1e30f)) continue;
+                float w = power(pdf, lamps.density);
+                out[0] += tr * lamps.light[0] * w;
+                out[1] += tg * lamps.light[1] * w;
+                out[2] += tb * lamps.light[2] * w;
+            }
+            if (!on) {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
@@ -306,7 +322,7 @@ final class PathTracer {
     }
 
     private void direct(float tr, float tg, float tb, float s, boolean all) {
-        int lights = suns.length + (env == null ? 0 : 1);
+        int first = suns.length + (env == null ? 0 : 1), lights = first + lamps.count();
         if (lights == 0) return;
         random.next();
         float pick = random.u, chance = random.v;
@@ -333,12 +349,25 @@ final class PathTracer {
             random.next();
             env.sample(random.u, random.v, tmp);
             surface.evaluate(tmp[0], tmp[1], tmp[2]);
-            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) return;
-            env.radiance(tmp[0], tmp[1], tmp[2], colour);
-            float w = weight * power(tmp[3], bounceable(surface.pdf)) / tmp[3];
-            out[0] += tr * surface.f[0] * colour[0] * w;
-            out[1] += tg * surface.f[1] * colour[1] * w;
-            out[2] += tb * surface.f[2] * colour[2] * w;
+            if (surface.pdf > 0 && !tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) {
+                env.radiance(tmp[0], tmp[1], tmp[2], colour);
+                float w = weight * power(tmp[3], bounceable(surface.pdf)) / tmp[3];
+                out[0] += tr * surface.f[0] * colour[0] * w;
+                out[1] += tg * surface.f[1] * colour[1] * w;
+                out[2] += tb * surface.f[2] * colour[2] * w;
+            }
+        }
+        for (int i = 0; i < lamps.count(); i++) {
+            if (only >= 0 && only != first + i) continue;
+            random.next();
+            if (!lamps.sample(i, ox, oy, oz, random.u, random.v)) continue;
+            float x = lamps.dx, y = lamps.dy, z = lamps.dz;
+            surface.evaluate(x, y, z);
+            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, x, y, z, lamps.far, s, chance, null)) continue;
+            float w = weight * (lamps.density > 0 ? power(lamps.density, bounceable(surface.pdf)) : 1);
+            out[0] += tr * surface.f[0] * lamps.light[0] * w;
+            out[1] += tg * surface.f[1] * lamps.light[1] * w;
+            out[2] += tb * surface.f[2] * lamps.light[2] * w;
         }
     }
 

@@ -30,6 +30,8 @@ final class PixelSampler {
     private final boolean background;
     /** Whether what catches is not one flat ground, so that a part of it may keep light from another. */
     private final boolean pieces;
+    /** Whether the light that arrives is not the same everywhere, so that it must be sampled too. */
+    private final boolean uneven;
     /** Of the ground, which is the first catcher and mirrors as the shot says. */
     private final Mesh.Catch groundCatch;
 
@@ -47,6 +49,7 @@ final class PixelSampler {
         this.background = background;
         Catchers catchers = Catchers.among(List.of(path.meshes));
         pieces = !catchers.flat();
+        uneven = pieces || path.lampsReal();
         groundCatch = catchers.ground();
     }
 
@@ -275,13 +278,14 @@ final class PixelSampler {
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
                 boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER);
-                if (taken || pieces) {
+                if (taken || uneven) {
                     path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
                 }
                 if (taken) take(c, w);
             }
         }
+        for (int i = 0; i < path.lamps.count(); i++) lamp(p, index, i, s, ox, oy, oz, px, py, pz, nx, ny, nz);
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
         rnd.next();
         float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
@@ -293,7 +297,7 @@ final class PixelSampler {
         sum[Film.OPEN_COUNT][p]++;
         boolean taken = hitsPerformer(ox, oy, oz, lx, ly, lz, s);
         float far = tracer.t;
-        if (path.environment() != null && (taken || pieces) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
+        if (path.environment() != null && (taken || uneven) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
             path.sky(lx, ly, lz, false, c);
             float k = (float) Math.PI
                     * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
@@ -316,6 +320,49 @@ final class PixelSampler {
         }
         for (int k = 0; k < 3; k++) sum[Film.BLOCKED + k][p] += blocked[k];
         if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(blocked[0], blocked[1], blocked[2]);
+    }
+
+    /** A lamp of the set is light that performers take away; one that is added gives the ground more than it had. */
+    private void lamp(
+            int p,
+            int index,
+            int i,
+            float s,
+            float ox,
+            float oy,
+            float oz,
+            float px,
+            float py,
+            float pz,
+            float nx,
+            float ny,
+            float nz) {
+        Lamps lamps = path.lamps;
+        path.random.next();
+        if (!lamps.sample(i, ox, oy, oz, path.random.u, path.random.v)) return;
+        float x = lamps.dx, y = lamps.dy, z = lamps.dz, cos = x * nx + y * ny + z * nz, far = lamps.far;
+        if (!(cos > 0)) return;
+        float r = lamps.light[0], g = lamps.light[1], b = lamps.light[2], chance = path.random.v;
+        if (pieces && path.tracer.blocked(ox, oy, oz, x, y, z, far, s, Tracer.NEVER, Mesh.Role.CATCHER)) return;
+        boolean taken = path.tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, Mesh.Role.PERFORMER);
+        if (lamps.real(i)) {
+            light(p, cos * r, cos * g, cos * b);
+            c[0] = r;
+            c[1] = g;
+            c[2] = b;
+            if (taken) take(c, cos);
+            return;
+        }
+        if (taken) return;
+        ground.albedo(px, py, pz, nx, ny, nz, albedo);
+        float k = cos / (float) Math.PI;
+        r *= k * albedo[0];
+        g *= k * albedo[1];
+        b *= k * albedo[2];
+        film.sum[Film.BOUNCE][p] += r;
+        film.sum[Film.BOUNCE + 1][p] += g;
+        film.sum[Film.BOUNCE + 2][p] += b;
+        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += Film.luminance(r, g, b);
     }
 
     /** Light that performers keep away. */

@@ -28,7 +28,7 @@ final class Resolve {
         float[] beautyVar = new float[n], blockedVar = new float[n], extraVar = new float[n], seen = new float[n];
         float motionScale = (float) (1 / Math.max(job.shutterFraction(), 1e-3));
         float e0 = Film.luminance(irradiance[0], irradiance[1], irradiance[2]);
-        boolean pieces = !Catchers.among(job.meshes()).flat(),
+        boolean sampled = !Catchers.among(job.meshes()).flat() || job.lighting().uneven(),
                 mirrors =
                         job.look().strength() > 0
                                 || job.meshes().stream()
@@ -48,7 +48,7 @@ final class Resolve {
                     albedo[c][p] = a > 0 ? s[Film.ALBEDO + c][p] / a : 0;
                     // The flat ground alone gets what the whole sky gives it; among pieces the same samples tell what
                     // arrives.
-                    float light = pieces ? s[Film.LIGHT + c][p] : catcher * irradiance[c];
+                    float light = sampled ? s[Film.LIGHT + c][p] : catcher * irradiance[c];
                     blocked[c][p] = light > 0 ? Math.min(1, s[Film.BLOCKED + c][p] / light) : 0;
                     out.bounce[c][p] = catcher > 0 ? s[Film.BOUNCE + c][p] / catcher : 0;
                     out.reflection[c][p] = catcher > 0 ? s[Film.REFLECTION + c][p] / catcher : 0;

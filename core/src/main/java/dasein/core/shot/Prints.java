@@ -5,6 +5,7 @@ import dasein.core.cast.Tie;
 import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.lamp.LampRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
@@ -244,10 +245,10 @@ public final class Prints {
         return of("colours", set(s), plate(s), pieceCarriers(s), s.set());
     }
 
-    /** What lights a shot. */
+    /** Sky and sun of a shot, without its lamps. */
     public static String light(Shot s) {
         // Waves run by the plate's rate.
-        LightRecipe l = s.light().with(Clues.NONE);
+        LightRecipe l = s.light().with(Clues.NONE).withLamps(List.of());
         return l.keys().isEmpty() ? of("light", l) : of("light", l, plate(s));
     }
 
@@ -256,10 +257,17 @@ public final class Prints {
         return of("blocking", set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers());
     }
 
+    /** Without their names. */
+    private static List<LampRecipe> lamps(Shot s) {
+        return s.light().lamps().stream()
+                .map(l -> l.as("", l.kind(), l.on(), l.real()))
+                .toList();
+    }
+
     /** All that a frame is rendered from but how well, and which frame. */
     public static String scene(Shot s) {
         return ShotJson.fingerprint(
-                blocking(s), plate(s), light(s), s.shutter(), s.passes().straight());
+                blocking(s), plate(s), light(s), lamps(s), s.shutter(), s.passes().straight());
     }
 
     /** The passes of one frame. */

@@ -10,6 +10,8 @@ import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
+import dasein.core.light.lamp.Lamp;
+import dasein.core.light.lamp.LampRecipe;
 import dasein.core.math.Pose;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
@@ -117,7 +119,18 @@ public final class ShotScene {
     }
 
     public Lighting lighting(int frame) {
-        return lit.in(frame).lighting();
+        return lit.in(frame).lighting().with(lamps(frame));
+    }
+
+    /** Those that shine, where they are in that frame. */
+    private List<Lamp> lamps(int frame) {
+        return shot.light().lamps().stream()
+                .filter(LampRecipe::on)
+                .map(l -> l.at(
+                        frame,
+                        camera.rate().perSecond(),
+                        l.tie() == null ? Pose.IDENTITY : blocking.carrier(l.tie(), l.name(), frame)))
+                .toList();
     }
 
     public View view(int frame, double size) {

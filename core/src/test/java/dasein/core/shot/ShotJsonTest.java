@@ -48,12 +48,12 @@ class ShotJsonTest {
     @Test
     void whatIsNotKnownIsKeptThroughAnEditAndSaid() throws IOException {
         String text = PrintsTest.document("unknown-1.json");
-        assertThat(ShotJson.unknown(text)).containsExactlyInAnyOrder("later", "light.lamps", "performers.0.mood");
+        assertThat(ShotJson.unknown(text)).containsExactlyInAnyOrder("later", "light.gobos", "performers.0.mood");
         Shot s = ShotJson.read(text);
         Shot moved = s.with(List.of(s.performers().get(0).at(1, 2, 3)));
         JsonNode out = JSON.readTree(ShotJson.write(moved, text));
         assertThat(out.path("later").path("a").asInt()).isEqualTo(1);
-        assertThat(out.path("light").path("lamps").path(0).path("watts").asInt())
+        assertThat(out.path("light").path("gobos").path(0).path("watts").asInt())
                 .isEqualTo(40);
         assertThat(out.path("performers").path(0).path("mood").asString()).isEqualTo("grim");
         assertThat(out.path("performers").path(0).path("x").asDouble()).isEqualTo(1);

@@ -1,0 +1,2 @@
+/** Lamps that stand in the set: what a person sets, and what shines in a frame. */
+package dasein.core.light.lamp;
