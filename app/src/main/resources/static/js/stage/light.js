@@ -1,7 +1,9 @@
 // Light: drafts of the frame that is looked at; its numbers can be keyed; shadows and ground are marked in the plate.
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { state } from '../page/state.js';
+import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
+import { drawLamps } from '../view/lamps.js';
 import { rendered } from '../view/rendered.js';
 
 const moving = () => state.data && state.data.light;
@@ -11,10 +13,20 @@ export const view = {
   over: () => 'draft',
   flips: true,
   hand: (picture) => new ClueHand(picture),
+  overlay: (marks, g, world, t) => t.marks && drawLamps(g, world),
   strip: rendered,
-  keyed: () => keyedFrames(moving()),
+  keyed: () =>
+    new Set([
+      ...keyedFrames(moving()),
+      ...((state.data && state.data.lamps) || []).flatMap((l) => [...keyedFrames(l.moving)]),
+    ]),
 };
 
-export function open() {
+export function open({ picture }) {
+  document.body.addEventListener('click', (e) => {
+    const b = e.target.closest('[data-aim]');
+    if (b) picture.hand.aim(Number(b.dataset.aim));
+  });
   keyslides(moving);
+  lampFields();
 }

@@ -17,9 +17,15 @@ export class ClueHand {
     this.clicks = [];
   }
 
+  /** The next place that is clicked is what this lamp is to light. */
+  aim(lamp) {
+    this.take('aim');
+    this.aimed = lamp;
+  }
+
   /** Marks are made on the plate alone: they are drawn over it, too. */
   get onPlate() {
-    return !!this.tool;
+    return ['shadow', 'lit', 'shade'].includes(this.tool);
   }
 
   buttons(look) {
@@ -27,6 +33,7 @@ export class ClueHand {
       ['shadow', 'shadow', 'click the foot of something upright, its top, then the tip of its shadow on the ground'],
       ['lit', 'sunlit', 'click ground that lies in the sun'],
       ['shade', 'shaded', 'click the same ground in a shadow that is open to the sky'],
+      ['lamp', 'lamp', 'click the ground under a new lamp'],
     ]) {
       const b = document.createElement('button');
       b.type = 'button';
@@ -46,8 +53,7 @@ export class ClueHand {
       .querySelectorAll('[data-clue-tool]')
       .forEach((k) => k.setAttribute('aria-pressed', k.dataset.clueTool === tool));
     // Real shadows are found in the plate, not under what was put there.
-    if (tool && !this.p.plateOnly) this.p.flip();
-    if (!tool && this.p.plateOnly) this.p.flip();
+    if (this.onPlate !== this.p.plateOnly) this.p.flip();
     this.say();
     drawAll();
   }
@@ -57,6 +63,8 @@ export class ClueHand {
       shadow: `click the ${STEPS[this.clicks.length]}`,
       lit: 'click ground in the sun',
       shade: 'click that ground in the shade',
+      lamp: 'click the ground under the lamp',
+      aim: 'click the ground that it is to light',
     }[this.tool];
   }
 
@@ -73,6 +81,15 @@ export class ClueHand {
   down(e) {
     if (e.button !== 0 || e.shiftKey || !this.tool) return false;
     const q = this.p.toPlate(e).map((v) => Number(v.toFixed(2)));
+    if (this.tool === 'lamp' || this.tool === 'aim') {
+      const g = state.camera && state.camera.onLevel(state.frame, ...q, 0);
+      if (!g) return true;
+      const place = { x: g[0].toFixed(3), z: g[2].toFixed(3), frame: state.frame };
+      if (this.tool === 'aim') post('edit', { action: 'lamp-aim', id: this.aimed, ...place });
+      else post('edit', { action: 'lamp-add', kind: 'SPOT', ...place });
+      this.take('');
+      return true;
+    }
     if (this.tool !== 'shadow') {
       post('edit', {
         action: 'patch',
@@ -159,7 +176,7 @@ export class ClueHand {
     line(a && at(a), b && at(b), HAND, [6, 4]);
     if (b) {
       g.fillStyle = HAND;
-      label(g, `as lit now`, at(b)[0] + 7, at(b)[1] + 18);
+      label(g, 'as lit now', at(b)[0] + 7, at(b)[1] - 7);
     }
   }
 }

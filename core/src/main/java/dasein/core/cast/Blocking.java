@@ -315,8 +315,7 @@ public final class Blocking {
             }
             case PERFORMER -> {
                 Performer other = performers.get(tie.id());
-                if (other == null)
-                    throw new BadInput(who + " goes along with a performer that is no longer there");
+                if (other == null) throw new BadInput(who + " goes along with a performer that is no longer there");
                 Moment m = at(other, frame, depth + 1);
                 double[] to = m.toSet();
                 if (tie.node().isEmpty()) {

@@ -38,7 +38,7 @@ public record Clues(List<Shadow> shadows, List<Patch> patches, double albedo, Li
             return "shadow " + id;
         }
 
-        ShadowLine line() {
+        public ShadowLine line() {
             return new ShadowLine(
                     name(), frame, new double[] {footX, footY}, new double[] {topX, topY}, new double[] {tipX, tipY});
         }

@@ -5,9 +5,9 @@ import dasein.core.math.Vec3;
 import java.util.List;
 
 /**
- * The lamps of a frame as light samplers: a direction from a place towards each, and the light that comes that way.
- * A sphere is sampled over the cone it fills (Shirley, Wang and Zimmerman 1996), a disc and a rectangle over their
- * area; points, spots and lines are found by light samples alone. One for each worker thread.
+ * The lamps of a frame as light samplers: a direction from a place towards each, and the light that comes that way. A
+ * sphere is sampled over the cone it fills (Shirley, Wang and Zimmerman 1996), a disc and a rectangle over their area;
+ * points, spots and lines are found by light samples alone. One for each worker thread.
  */
 final class Lamps {
     /** Light this near to a point or a line counts as if from here: metres. */
@@ -144,8 +144,8 @@ final class Lamps {
     }
 
     /**
-     * Radiance of a lamp that a ray meets before {@code most} metres, into {@link #light}, with {@link #density} that of
-     * its light samples there; false where it misses. Only kinds with an area can be met.
+     * Radiance of a lamp that a ray meets before {@code most} metres, into {@link #light}, with {@link #density} that
+     * of its light samples there; false where it misses. Only kinds with an area can be met.
      */
     boolean met(int i, float ox, float oy, float oz, float x, float y, float z, float most) {
         Lamp l = lamps[i];

@@ -267,7 +267,12 @@ public final class Prints {
     /** All that a frame is rendered from but how well, and which frame. */
     public static String scene(Shot s) {
         return ShotJson.fingerprint(
-                blocking(s), plate(s), light(s), lamps(s), s.shutter(), s.passes().straight());
+                blocking(s),
+                plate(s),
+                light(s),
+                lamps(s),
+                s.shutter(),
+                s.passes().straight());
     }
 
     /** The passes of one frame. */

@@ -59,7 +59,8 @@ class LampsTest {
         double d2 = H * H + 1;
         assertThat(sampled(lamp(Kind.POINT, 1, 1, false), 1, 4)).isCloseTo(2 / d2 * H / Math.sqrt(d2), within(1e-5));
         assertThat(sampled(lamp(Kind.SPOT, 1, 1, false), 0, 4)).isCloseTo(2 / (H * H), within(1e-5));
-        assertThat(sampled(lamp(Kind.SPOT, 1, 1, false), H * Math.tan(Math.toRadians(31)), 4)).isZero();
+        assertThat(sampled(lamp(Kind.SPOT, 1, 1, false), H * Math.tan(Math.toRadians(31)), 4))
+                .isZero();
         // A sphere is as a point in its middle, wherever all of it stands over the horizon.
         for (double x : new double[] {0, 0.7}) {
             double q = H * H + x * x;
@@ -81,8 +82,7 @@ class LampsTest {
         return within(0.005 * of);
     }
 
-    private static final Pose ABOVE =
-            Pose.lookAt(new Vec3(0, 4, 0.001), Vec3.ZERO, new Vec3(0, 0, -1));
+    private static final Pose ABOVE = Pose.lookAt(new Vec3(0, 4, 0.001), Vec3.ZERO, new Vec3(0, 0, -1));
 
     private static final Ground GREY = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.4f);
 
@@ -122,8 +122,7 @@ class LampsTest {
         double[] off = Shapes.LENS.project(side.toLocal(new Vec3(0.9, 0, 0.05)));
         int j = (int) off[1] * 80 + (int) off[0];
         assertThat(p.bounce[0][i]).isLessThan(0.3f * p.bounce[0][j]);
-        Passes dark = render(
-                List.of(ground), new Lighting(Shapes.even(0.5f), List.of()), ABOVE, 32, 1, false, GREY);
+        Passes dark = render(List.of(ground), new Lighting(Shapes.even(0.5f), List.of()), ABOVE, 32, 1, false, GREY);
         assertThat(middle(dark.bounce[0])).isZero();
     }
 

@@ -36,8 +36,10 @@ class LightEdits {
 
     private final Desk desk;
     private final Clueing clueing;
+    private final LampEdits lamps;
 
-    LightEdits(Desk desk, Clueing clueing) {
+    LightEdits(Desk desk, Clueing clueing, LampEdits lamps) {
+        this.lamps = lamps;
         this.desk = desk;
         this.clueing = clueing;
     }
@@ -45,6 +47,7 @@ class LightEdits {
     Change apply(Seen s, String action, Form f) {
         Shot shot = s.shot();
         LightRecipe l = shot.light();
+        if (LampEdits.knows(action, f)) return lamps.apply(s, action, f);
         if (KeyEdits.knows(action)) {
             double rate = s.plate() == null ? 24 : s.plate().rate().perSecond();
             Edited<LightRecipe> e = KeyEdits.apply(
@@ -166,7 +169,7 @@ class LightEdits {
                 x(s, f, "tipX"),
                 y(s, f, "tipY"));
         // What is impossible by itself is refused at once.
-        ShadowSun.of(clueing.camera(s), new Clues(List.of(k), List.of(), 0, List.of()).lines());
+        ShadowSun.check(clueing.camera(s), k.line());
         return k;
     }
 

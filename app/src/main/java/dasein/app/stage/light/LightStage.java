@@ -15,6 +15,8 @@ import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
+import dasein.core.light.lamp.Lamp;
+import dasein.core.light.lamp.LampRecipe;
 import dasein.core.light.level.PlateMatch;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
@@ -43,8 +45,10 @@ class LightStage implements Stage {
     private final Tasks tasks;
     private final LightEdits edits;
     private final Clueing clueing;
+    private final LampEdits lamps;
 
-    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing) {
+    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing, LampEdits lamps) {
+        this.lamps = lamps;
         this.desk = desk;
         this.tasks = tasks;
         this.edits = edits;
@@ -139,6 +143,7 @@ class LightStage implements Stage {
         m.addAttribute(
                 "map",
                 maps.stream().filter(k -> k.hash().equals(env)).findFirst().orElse(null));
+        if (!s.shot().light().lamps().isEmpty()) m.addAttribute("carriers", lamps.carriers(s));
         Clues c = s.shot().light().clues();
         if (s.camera() == null || c.shadows().isEmpty() && c.patches().isEmpty()) return;
         try {
@@ -233,6 +238,7 @@ class LightStage implements Stage {
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)
                     .rest(channel)));
         }
+        if (s.camera() != null && !l.lamps().isEmpty()) m.put("lamps", lamps(s));
         if (s.camera() == null
                 || s.shot().performers().isEmpty()
                         && l.environment().isEmpty()
@@ -243,6 +249,31 @@ class LightStage implements Stage {
         Map<Integer, List<Map<String, Object>>> frames = new LinkedHashMap<>();
         for (int f = s.first(); f <= s.last(); f++) frames.put(f, shown(lit, f));
         m.put("sunsByFrame", frames);
+    }
+
+    /** For each lamp its number, name, and by frame where it is and which way it faces. */
+    private List<Map<String, Object>> lamps(Seen s) {
+        double rate = s.plate().rate().perSecond();
+        List<Map<String, Object>> out = new ArrayList<>();
+        for (LampRecipe k : s.shot().light().lamps()) {
+            boolean moves = k.tie() != null || !k.keys().isEmpty();
+            List<double[]> at = new ArrayList<>();
+            for (int f = s.first(); f <= (moves ? s.last() : s.first()); f++) {
+                Lamp l = k.at(f, rate, lamps.carrier(s, k, f));
+                Vec3 p = l.at(), t = l.towards();
+                at.add(new double[] {p.x(), p.y(), p.z(), t.x(), t.y(), t.z()});
+            }
+            out.add(Map.of(
+                    "id", k.id(),
+                    "name", k.name(),
+                    "kind", k.kind().name(),
+                    "on", k.on(),
+                    "at", at,
+                    "moving",
+                            Moving.of(k, LampRecipe.CHANNELS, s, (channel, f) -> k.curve(channel)
+                                    .at(f, k.rest(channel), rate))));
+        }
+        return out;
     }
 
     private static List<Map<String, Object>> shown(Lit lit, int frame) {

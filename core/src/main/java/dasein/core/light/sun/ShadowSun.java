@@ -97,6 +97,11 @@ public final class ShadowSun {
         return result(lines, planes, s, spread, scale);
     }
 
+    /** @throws BadInput when a shadow is impossible by itself, however many others there are */
+    public static void check(SolvedCamera camera, ShadowLine line) {
+        planes(camera, line, 0);
+    }
+
     private static Result result(List<ShadowLine> lines, List<Plane> planes, Vec3 s, double spread, double scale) {
         double square = 0;
         List<Drawn> out = new ArrayList<>();

@@ -37,13 +37,15 @@ class LampRecipeTest {
         assertThat(down.towards().distance(new Vec3(0, -1, 0))).isLessThan(1e-9);
         Lamp level = r.resting("tilt", 0).resting("heading", 90).at(1, 24, Pose.IDENTITY);
         assertThat(level.towards().distance(Vec3.X)).isLessThan(1e-9);
-        Curve rise = Curve.NONE
-                .with(new Curve.Key(1, 1, Curve.Ease.LINEAR))
-                .with(new Curve.Key(11, 3, Curve.Ease.LINEAR));
+        Curve rise =
+                Curve.NONE.with(new Curve.Key(1, 1, Curve.Ease.LINEAR)).with(new Curve.Key(11, 3, Curve.Ease.LINEAR));
         assertThat(r.with("y", rise).at(6, 24, Pose.IDENTITY).at().y()).isCloseTo(2, within(1e-9));
-        assertThat(r.with("level", rise).at(11, 24, Pose.IDENTITY).intensity()[0]).isCloseTo(3, within(1e-6f));
+        assertThat(r.with("level", rise).at(11, 24, Pose.IDENTITY).intensity()[0])
+                .isCloseTo(3, within(1e-6f));
         for (String c : LampRecipe.CHANNELS) assertThat(r.resting(c, 7).rest(c)).isEqualTo(7);
-        assertThatThrownBy(() -> r.with("hum", rise)).isInstanceOf(BadInput.class).hasMessageContaining("hum");
+        assertThatThrownBy(() -> r.with("hum", rise))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("hum");
     }
 
     /** Tied, its place is in the frame of what carries it; it turns along only where that is wanted. */

@@ -1,0 +1,181 @@
+package dasein.app.stage.light;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.app.ServerTest;
+import dasein.app.stage.Change;
+import dasein.core.BadInput;
+import dasein.core.light.Clues;
+import dasein.core.light.LightRecipe;
+import dasein.core.light.Sun;
+import dasein.core.light.lamp.Lamp;
+import dasein.core.light.lamp.LampRecipe;
+import dasein.core.light.level.PlateMatch;
+import dasein.core.math.Vec3;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.solve.SolvedCamera;
+import java.util.List;
+import java.util.Locale;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.springframework.beans.factory.annotation.Autowired;
+
+/** What the edits of the Light stage make of a document whose camera moved over an even ground. */
+class LightEditsTest extends ServerTest {
+    private static final Vec3 SUN = Sun.direction(Math.toRadians(44), Math.toRadians(-70));
+
+    @Autowired
+    Clueing clueing;
+
+    private Shot solved;
+
+    @BeforeEach
+    void solve() {
+        solved = plated();
+        solve(solved, "moving");
+    }
+
+    private Change light(Shot s, String action, String... fields) {
+        return edit(s, "light", action, fields);
+    }
+
+    private void refused(Shot s, String with, String action, String... fields) {
+        assertThatThrownBy(() -> light(s, action, fields))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining(with);
+    }
+
+    /** Foot, top and tip of something upright in the set's frame, as pixels of a frame. */
+    private Shot shadow(Shot s, double x, double z, int frame) {
+        SolvedCamera c = results.cameraInSet(s);
+        Vec3 foot = new Vec3(x, 0, z), top = foot.plus(new Vec3(0, 1.5, 0)), tip = top.minus(SUN.times(1.5 / SUN.y()));
+        String[] f = new String[14];
+        f[0] = "frame";
+        f[1] = String.valueOf(frame);
+        String[] names = {"foot", "top", "tip"};
+        Vec3[] at = {foot, top, tip};
+        for (int k = 0; k < 3; k++) {
+            double[] q = c.lens(frame).project(c.frame(frame).pose().toLocal(at[k]));
+            for (int j = 0; j < 2; j++) {
+                f[2 + 4 * k + 2 * j] = names[k] + "XY".charAt(j);
+                f[3 + 4 * k + 2 * j] = String.format(Locale.ROOT, "%.3f", q[j]);
+            }
+        }
+        return light(s, "shadow", f).shot();
+    }
+
+    @Test
+    void drawnShadowsPutTheSunWhereItStood() {
+        Shot s = shadow(shadow(solved, -1, -4, 1), 0, -4.5, 5);
+        assertThat(s.light().clues().shadows()).hasSize(2);
+        // Only offered: nothing that is lit changes.
+        assertThat(Prints.frame(s, 1)).isEqualTo(Prints.frame(solved, 1));
+        Shot lit = light(s, "sun-from-shadows", "frame", "1").shot();
+        LightRecipe.SunRecipe sun = lit.light().sun();
+        assertThat(sun.source()).isEqualTo("own");
+        assertThat(sun.elevationDeg()).isCloseTo(44, within(0.3));
+        assertThat(sun.azimuthDeg()).isCloseTo(-70, within(0.3));
+        assertThat(Prints.frame(lit, 1)).isNotEqualTo(Prints.frame(s, 1));
+        assertThat(light(lit, "remove-clue", "id", "1").shot().light().clues().shadows())
+                .hasSize(1);
+        refused(s, "no sun stands out", "turn-to-shadows");
+        refused(solved, "no shadow was drawn", "sun-from-shadows", "frame", "1");
+        refused(
+                solved, "horizon", "shadow", "frame", "1", "footX", "80", "footY", "60", "topX", "80", "topY", "40",
+                "tipX", "90", "tipY", "2");
+        refused(plated(), "not solved yet", "sun-from-shadows", "frame", "1");
+    }
+
+    @Test
+    void markedGroundSetsLevelAndSun() {
+        Shot s = light(solved, "settings", "source", "own", "frame", "1").shot();
+        assertThat(PlateMatch.ratio(clueing.now(seen(s), 1)))
+                .as("an own sun is seen at once")
+                .isCloseTo(2.5, within(0.1));
+        s = light(s, "patch", "frame", "1", "x", "20", "y", "30", "lit", "yes").shot();
+        refused(s, "reflectance", "level-from-ground", "frame", "1");
+        s = light(s, "albedo", "albedo", "0.25").shot();
+        assertThat(s.light().clues().albedo()).isEqualTo(0.25);
+        Shot levelled = light(s, "level-from-ground", "frame", "1").shot();
+        assertThat(levelled.light().level()).isNotEqualTo(1);
+        refused(s, "the place", "patch", "frame", "1", "x", "-4", "y", "30", "lit", "yes");
+        refused(s, "no choice", "patch", "frame", "1", "x", "4", "y", "30", "lit", "perhaps");
+        refused(s, "the reflectance", "albedo", "albedo", "3");
+    }
+
+    @Test
+    void lampsAreAddedAimedKeyedTiedAndTakenAway() {
+        Shot s = light(solved.with(List.of()), "lamp-add", "kind", "SPOT", "x", "1", "z", "-5", "frame", "1")
+                .shot();
+        LampRecipe k = s.light().lamps().get(0);
+        assertThat(k.kind()).isEqualTo(Lamp.Kind.SPOT);
+        assertThat(Prints.frame(s, 1)).isNotEqualTo(Prints.frame(solved, 1));
+        assertThat(Prints.light(s)).as("sky and sun are as they were").isEqualTo(Prints.light(solved));
+        s = light(s, "lamp", "id", "1", "name", "lantern", "level", "9", "kelvin", "2700", "y", "2.5", "frame", "1")
+                .shot();
+        k = s.light().lamps().get(0);
+        assertThat(k.name()).isEqualTo("lantern");
+        assertThat(k.shine().kelvin()).isEqualTo(2700);
+        assertThat(k.stand().y()).isEqualTo(2.5);
+        s = light(s, "lamp-aim", "id", "1", "x", "1", "z", "-2.5", "frame", "1").shot();
+        assertThat(s.light().lamps().get(0).stand().headingDeg()).isCloseTo(0, within(0.01));
+        assertThat(s.light().lamps().get(0).stand().tiltDeg()).isCloseTo(-45, within(0.01));
+        s = light(s, "key", "id", "1", "channel", "level", "frame", "1").shot();
+        s = light(s, "lamp", "id", "1", "level", "3", "frame", "5").shot();
+        assertThat(s.light().lamps().get(0).curve("level").keys()).hasSize(2);
+        assertThat(s.light().lamps().get(0).shine().level())
+                .as("at rest as it was")
+                .isEqualTo(9);
+        Shot off = light(s, "lamp", "id", "1", "on_", "1").shot();
+        assertThat(off.light().lamps().get(0).on()).isFalse();
+        assertThat(light(s, "lamp-remove", "id", "1").shot().light().lamps()).isEmpty();
+        refused(s, "no longer there", "lamp", "id", "7", "level", "3");
+        refused(s, "no choice", "lamp-add", "kind", "MOON");
+        refused(s, "level", "lamp", "id", "1", "level", "-3", "frame", "1");
+    }
+
+    @Test
+    void aLampTiedToAPerformerStaysWhereItIs() {
+        Shot s = solved.with(List.of(
+                new dasein.core.cast.Performer(3, "crate", model("crate"), 1, 0, -5, 40, 0.8, "", 0, 1, false)));
+        s = light(s, "lamp-add", "kind", "SPHERE", "x", "2", "z", "-4").shot();
+        LampRecipe free = s.light().lamps().get(0);
+        Shot tied = light(s, "lamp-tie", "id", "1", "to", "3", "frame", "1").shot();
+        LampRecipe k = tied.light().lamps().get(0);
+        assertThat(k.tie().id()).isEqualTo(3);
+        assertThat(k.stand().x()).isNotEqualTo(free.stand().x());
+        Vec3 at = k.at(1, 24, desk.scenes().blocking(tied).carrier(k.tie(), "lamp", 1))
+                .at();
+        assertThat(at.distance(new Vec3(2, 2, -4))).isLessThan(0.01);
+        Shot loose = light(tied, "lamp-tie", "id", "1", "to", "", "frame", "1").shot();
+        assertThat(loose.light().lamps().get(0).tie()).isNull();
+        assertThat(loose.light().lamps().get(0).stand().x()).isCloseTo(2, within(0.01));
+    }
+
+    @Test
+    void ballViewsKeepWhatIsTyped() {
+        Clues.Ball b = new Clues.Ball(
+                1, List.of(new Clues.Photo("a", "1.jpg"), new Clues.Photo("b", "2.jpg")), "", "", 0, 0.7);
+        Shot s = solved.with(solved.light().with(Clues.NONE.with(b)));
+        Shot set = light(s, "ball", "id", "1", "stops", "0,-2", "fieldDeg", "6.2", "reflectance", "0.8")
+                .shot();
+        Clues.Ball now = set.light().clues().balls().get(0);
+        assertThat(now.stops()).isEqualTo("0,-2");
+        assertThat(now.fieldDeg()).isEqualTo(6.2);
+        assertThat(now.reflectance()).isEqualTo(0.8);
+        assertThat(light(set, "ball", "id", "1", "fieldDeg", "")
+                        .shot()
+                        .light()
+                        .clues()
+                        .balls()
+                        .get(0)
+                        .fieldDeg())
+                .isZero();
+        refused(s, "2 photographs", "ball", "id", "1", "stops", "0,1,2");
+        refused(s, "circle", "ball", "id", "1", "circle", "4,5");
+        refused(s, "no longer there", "ball", "id", "9", "stops", "");
+    }
+}

@@ -1,0 +1,119 @@
+package dasein.app.stage.light;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dasein.app.ServerTest;
+import dasein.app.store.MediaMapper;
+import dasein.app.task.Task;
+import dasein.core.BadInput;
+import dasein.core.Progress;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.shot.Shot;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.TreeMap;
+import org.junit.jupiter.api.Test;
+import org.springframework.beans.factory.annotation.Autowired;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Maps made on the page: of photographs that are sent there, and of the plate; on the shelf and in the shot at once.
+ */
+class MapWorksTest extends ServerTest {
+    @Autowired
+    BallMapWork balls;
+
+    @Autowired
+    PlateMapWork plates;
+
+    private Task task(long shot, String kind) {
+        long revision = shots.head(shot).revision().id(), id = tasks.insert(shot, revision, kind, kind, "");
+        return tasks.find(id);
+    }
+
+    @Test
+    void photographsOfABallBecomeTheShotsMap() throws Exception {
+        long id = make(plated());
+        Map<String, byte[]> photos = new TreeMap<>();
+        try (var list = Files.list(Path.of("demo/kit"))) {
+            for (Path p : list.filter(k -> k.getFileName().toString().startsWith("ball_"))
+                    .toList()) photos.put(p.getFileName().toString(), Files.readAllBytes(p));
+        }
+        assertThat(photos).hasSizeGreaterThanOrEqualTo(5);
+        assertThat(client.upload("/shots/" + id + "/light/upload", "file", photos, Map.of("as", "ball"))
+                        .statusCode())
+                .isIn(200, 302);
+        String stops = String.join(
+                ",",
+                photos.keySet().stream()
+                        .map(n -> n.replaceAll("ball_([+-]\\d)_stops.jpg", "$1").replace("+", ""))
+                        .toList());
+        shots.change(id, "as it was shot", k -> {
+            var b = k.light().clues().balls().get(0);
+            return k.with(k.light()
+                    .with(k.light()
+                            .clues()
+                            .with(new dasein.core.light.Clues.Ball(b.id(), b.photos(), stops, "", 6.17, 0.78))));
+        });
+        String said = balls.run(task(id, BallMapWork.KIND), Progress.NONE);
+        assertThat(said).contains("differs by 0.0").contains("cut off in every photograph");
+        Shot s = shots.head(id).shot();
+        MediaMapper.ShelfItem item = desk.shelf().item(s.light().environment());
+        JsonNode facts = new JsonMapper().readTree(item.facts());
+        assertThat(facts.path("made").asString()).isEqualTo("of a ball");
+        assertThat(facts.path("proofStops").asDouble()).isLessThan(0.05);
+        // What the page shows of it.
+        assertThat(client.bytes("/shelf/" + item.hash() + "-proof.png").statusCode())
+                .isEqualTo(200);
+        assertThat(client.bytes("/shelf/" + item.hash() + ".png").statusCode()).isIn(200, 204);
+        assertThat(client.get("/shots/" + id + "/light").body())
+                .contains("the ball again", "cut off in every photograph");
+        Image map = Stills.read(media.path(item.hash()), Encoding.LINEAR);
+        assertThat(map.width).isEqualTo(2 * map.height);
+    }
+
+    @Test
+    void aGuessFromThePlateBecomesTheShotsMap() throws Exception {
+        Shot plated = plated();
+        long id = make(plated);
+        solve(plated, "moving");
+        String said = plates.run(task(id, PlateMapWork.KIND), Progress.NONE);
+        assertThat(said).contains("of the sphere was seen").contains("no sun");
+        Shot s = shots.head(id).shot();
+        MediaMapper.ShelfItem item = desk.shelf().item(s.light().environment());
+        assertThat(new JsonMapper().readTree(item.facts()).path("made").asString())
+                .isEqualTo("guessed from the plate");
+        assertThat(client.get("/shots/" + id + "/light").body()).contains("guessed from the plate");
+        assertThat(client.get("/shelf/" + item.hash() + "-proof.png").statusCode())
+                .isEqualTo(404);
+        long bare = make(plated());
+        assertThatThrownBy(() -> plates.run(task(bare, PlateMapWork.KIND), Progress.NONE))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("not solved");
+        assertThatThrownBy(() -> balls.run(task(bare, BallMapWork.KIND), Progress.NONE))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("no photographs");
+    }
+
+    /** A map with light that is none is refused when it is brought in. */
+    @Test
+    void mapsWithImpossibleLightAreRefused() throws Exception {
+        Path folder = Files.createTempDirectory("maps");
+        for (float bad : new float[] {-2, Float.POSITIVE_INFINITY, Float.NaN}) {
+            Image m = new Image(32, 16, 3);
+            m.planes[1][40] = bad;
+            Path p = folder.resolve("bad.exr");
+            dasein.core.format.Exr.writeColour(p, m);
+            Map<String, byte[]> files = new LinkedHashMap<>(Map.of("bad.exr", Files.readAllBytes(p)));
+            var answer = client.upload("/shots/" + make(plated()) + "/light/upload", "file", files, Map.of());
+            assertThat(answer.statusCode()).as("%s", bad).isEqualTo(422);
+            assertThat(answer.body()).contains("negative or infinite");
+        }
+    }
+}
