@@ -23,6 +23,11 @@ final class Kit {
     /** Where the ball and the lat-long camera stood: where the performer will be. */
     static final Vec3 PLACE = new Vec3(0.6, 1.2, -6.2);
 
+    /** In the boathouse's shadow. */
+    static final Vec3 SHADE = new Vec3(-1.7, 0.7, -10.2);
+    /** From the ball to the camera that photographs it; the second view is a quarter round. */
+    private static final Vec3 AHEAD = new Vec3(-0.2, 0.05, 2.4), BESIDE = new Vec3(2.4, 0.05, 0.2);
+
     private static final int FACE = 288;
     private static final int[] STOPS = {-4, -2, 0, 2, 4};
     /** sRGB codes of the classic 24-patch chart, values from memory of the published averages (2005 edition). */
@@ -38,8 +43,12 @@ final class Kit {
     static void write(Stage stage, Path out) throws Exception {
         Files.createDirectories(out);
         latLong(stage, out.resolve("slipway_latlong.exr"));
-        ball(stage, out);
-        chart(stage, out.resolve("chart.jpg"));
+        ball(stage, out, PLACE, AHEAD);
+        ball(stage, out.resolve("ball_side"), PLACE, BESIDE);
+        ball(stage, out.resolve("ball_shade"), SHADE, AHEAD);
+        greyBall(stage, out.resolve("grey_ball.jpg"));
+        chart(stage, new Vec3(0.6, 0.9, -5.2), out.resolve("chart.jpg"));
+        chart(stage, SHADE, out.resolve("chart_shade.jpg"));
         notes(out.resolve("notes.json"));
     }
 
@@ -69,43 +78,11 @@ final class Kit {
         Exr.writeColour(file, im);
     }
 
-    private static void ball(Stage stage, Path out) {
-        Shape s = new Shape();
-        int n = 48;
-        double[] ys = new double[n + 1], rs = new double[n + 1];
-        for (int i = 0; i <= n; i++) {
-            double a = Math.PI * (i / (double) n - 0.5);
-            ys[i] = 0.1 * Math.sin(a);
-            rs[i] = i == 0 || i == n ? 0 : 0.1 * Math.cos(a);
-        }
-        s.put(PLACE.x(), PLACE.y(), PLACE.z(), 0).lathe(ys, rs, 96, 1, 0);
-        // Normals of a sphere, exactly.
-        for (int i = 0; i < s.vertices; i++) {
-            Vec3 d = new Vec3(s.position[3 * i], s.position[3 * i + 1], s.position[3 * i + 2])
-                    .minus(PLACE)
-                    .unit();
-            s.normal[3 * i] = (float) d.x();
-            s.normal[3 * i + 1] = (float) d.y();
-            s.normal[3 * i + 2] = (float) d.z();
-        }
-        Material chrome = new Material(
-                "ball",
-                new float[] {0.78f, 0.78f, 0.79f, 1},
-                null,
-                1,
-                0.02f,
-                null,
-                null,
-                1,
-                new float[3],
-                null,
-                0,
-                false,
-                true);
-        Mesh ball = mesh(s, chrome);
-        Vec3 eye = PLACE.plus(new Vec3(-0.2, 0.05, 2.4));
-        Image im = stage.still(
-                Pose.lookAt(eye, PLACE, Vec3.Y), new Lens(5200, 280, 280, 0, 0), 560, 560, List.of(ball), 24);
+    /** Five exposures of the mirror ball. */
+    private static void ball(Stage stage, Path out, Vec3 at, Vec3 camera) throws Exception {
+        Files.createDirectories(out);
+        Material chrome = material("ball", new float[] {0.78f, 0.78f, 0.79f, 1}, 1, 0.02f);
+        Image im = photographed(stage, at, camera, chrome);
         for (int ev : STOPS) {
             Image shot = im.copy();
             float k = (float) Math.pow(2, ev);
@@ -117,7 +94,45 @@ final class Kit {
         }
     }
 
-    private static void chart(Stage stage, Path file) {
+    /** A dull ball of 18 %, at the normal exposure. */
+    private static void greyBall(Stage stage, Path file) {
+        Image im = photographed(stage, PLACE, AHEAD, material("grey", new float[] {0.18f, 0.18f, 0.18f, 1}, 0, 1));
+        Stills.writeJpeg(file, Stills.toBuffered(Sensor.expose(im, 70), Encoding.SRGB), 0.93f);
+    }
+
+    private static Image photographed(Stage stage, Vec3 at, Vec3 camera, Material skin) {
+        Shape s = new Shape();
+        int n = 48;
+        double[] ys = new double[n + 1], rs = new double[n + 1];
+        for (int i = 0; i <= n; i++) {
+            double a = Math.PI * (i / (double) n - 0.5);
+            ys[i] = 0.1 * Math.sin(a);
+            rs[i] = i == 0 || i == n ? 0 : 0.1 * Math.cos(a);
+        }
+        s.put(at.x(), at.y(), at.z(), 0).lathe(ys, rs, 96, 1, 0);
+        // Normals of a sphere, exactly.
+        for (int i = 0; i < s.vertices; i++) {
+            Vec3 d = new Vec3(s.position[3 * i], s.position[3 * i + 1], s.position[3 * i + 2])
+                    .minus(at)
+                    .unit();
+            s.normal[3 * i] = (float) d.x();
+            s.normal[3 * i + 1] = (float) d.y();
+            s.normal[3 * i + 2] = (float) d.z();
+        }
+        return stage.still(
+                Pose.lookAt(at.plus(camera), at, Vec3.Y),
+                new Lens(5200, 280, 280, 0, 0),
+                560,
+                560,
+                List.of(mesh(s, skin)),
+                24);
+    }
+
+    private static Material material(String name, float[] colour, float metallic, float roughness) {
+        return new Material(name, colour, null, metallic, roughness, null, null, 1, new float[3], null, 0, false, true);
+    }
+
+    private static void chart(Stage stage, Vec3 c, Path file) {
         int cell = 40, w = 6 * cell, h = 4 * cell;
         int[] argb = new int[w * h];
         for (int y = 0; y < h; y++) {
@@ -142,7 +157,6 @@ final class Kit {
                 false,
                 true);
         Shape s = new Shape();
-        Vec3 c = new Vec3(0.6, 0.9, -5.2);
         s.quad(
                 c.plus(new Vec3(-0.21, -0.14, 0)),
                 c.plus(new Vec3(0.21, -0.14, 0)),
@@ -177,7 +191,7 @@ final class Kit {
     private static void notes(Path file) throws Exception {
         StringBuilder b =
                 new StringBuilder("{\"sensorWidthMm\": 24.9, \"lensMm\": 28, \"shutterDeg\": 180, \"rate\": \"24/1\", "
-                        + "\"cameraHeightMetres\": 1.62,\n \"ball\": {\"diameterMetres\": 0.2, "
+                        + "\"cameraHeightMetres\": 1.62,\n \"ball\": {\"diameterMetres\": 0.2, \"fieldDeg\": 6.17, "
                         + "\"reflectance\": 0.78},\n \"taped\": [");
         String sep = "";
         for (String[] t : Slipway.TAPED) {

@@ -26,6 +26,7 @@ export function open({ picture }) {
   document.body.addEventListener('click', (e) => {
     const b = e.target.closest('[data-aim]');
     if (b) picture.hand.aim(Number(b.dataset.aim));
+    if (e.target.closest('[data-corners]')) picture.hand.corners();
   });
   keyslides(moving);
   lampFields();

@@ -17,6 +17,11 @@ export class ClueHand {
     this.clicks = [];
   }
 
+  /** The next four places that are clicked are a chart's corners, going round. */
+  corners() {
+    this.take('chart');
+  }
+
   /** The next place that is clicked is what this lamp is to light. */
   aim(lamp) {
     this.take('aim');
@@ -25,7 +30,7 @@ export class ClueHand {
 
   /** Marks are made on the plate alone: they are drawn over it, too. */
   get onPlate() {
-    return ['shadow', 'lit', 'shade'].includes(this.tool);
+    return ['shadow', 'lit', 'shade', 'chart'].includes(this.tool);
   }
 
   buttons(look) {
@@ -64,6 +69,7 @@ export class ClueHand {
       lit: 'click ground in the sun',
       shade: 'click that ground in the shade',
       lamp: 'click the ground under the lamp',
+      chart: "click the chart's four corners, going round",
       aim: 'click the ground that it is to light',
     }[this.tool];
   }
@@ -101,6 +107,14 @@ export class ClueHand {
       return true;
     }
     this.clicks.push(q);
+    if (this.tool === 'chart') {
+      if (this.clicks.length === 4) {
+        post('edit', { action: 'chart', frame: state.frame, corners: this.clicks.flat().join(',') });
+        this.take('');
+      }
+      drawAll();
+      return true;
+    }
     if (this.clicks.length === 3) {
       const [foot, top, tip] = this.clicks;
       this.clicks = [];
@@ -125,6 +139,7 @@ export class ClueHand {
     if (!c || !this.p.toggles.marks) return;
     g.font = '11px "Archivo Variable"';
     for (const s of c.shadows) this.shadow(g, at, s);
+    for (const k of c.charts) if (k.of === 'plate' && k.frame === state.frame) this.chart(g, at, k.corners);
     for (const p of c.patches) {
       if (p.frame !== state.frame) continue;
       const q = at([p.x, p.y]);
@@ -141,6 +156,27 @@ export class ClueHand {
       g.arc(k[0], k[1], 4, 0, 7);
       g.fill();
     }
+  }
+
+  /** The field of its cells. */
+  chart(g, at, c) {
+    const p = (u, v) => {
+      // Straight between the corners: near enough to see whether the cells lie on the patches.
+      const x = (k) => (1 - v) * ((1 - u) * c[k] + u * c[2 + k]) + v * ((1 - u) * c[6 + k] + u * c[4 + k]);
+      return at([x(0), x(1)]);
+    };
+    g.strokeStyle = LIT;
+    g.lineWidth = 1;
+    g.beginPath();
+    for (let i = 0; i <= 6; i++) {
+      g.moveTo(...p(i / 6, 0));
+      g.lineTo(...p(i / 6, 1));
+    }
+    for (let j = 0; j <= 4; j++) {
+      g.moveTo(...p(0, j / 4));
+      g.lineTo(...p(1, j / 4));
+    }
+    g.stroke();
   }
 
   /** The drawn one, in its own frame as it was drawn, and where the sun of now would throw it, dashed. */

@@ -49,6 +49,7 @@ public final class FrameRenderer {
     private final int tilesX;
     private final int tilesY;
     private final Catchers catchers;
+    private final Glow glow;
     private final float[] catcherIrradiance;
 
     private FrameRenderer(Job job) {
@@ -58,6 +59,7 @@ public final class FrameRenderer {
         tilesX = (film.width + TILE - 1) / TILE;
         tilesY = (film.height + TILE - 1) / TILE;
         catchers = Catchers.among(job.meshes);
+        glow = Glow.of(job.meshes);
         catcherIrradiance =
                 job.lighting.irradiance(catchers.normal(job.view.open().position()));
     }
@@ -102,7 +104,7 @@ public final class FrameRenderer {
 
     private PixelSampler sampler() {
         PathTracer path = new PathTracer(
-                tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, job.ground, job.quality.bounces());
+                tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, glow, job.ground, job.quality.bounces());
         return new PixelSampler(path, film, job.view, job.ground, job.look, job.background);
     }
 

@@ -26,6 +26,11 @@ final class PathTracer {
     private final Sun[] suns;
     private final float[][] sunFrame;
     final Lamps lamps;
+    private final Glow glow;
+    private final Surface shining;
+    /** Of the last sample of what glows: direction, metres, density for each unit of solid angle. */
+    float glowX, glowY, glowZ, glowFar, glowDensity;
+
     private final int maxBounces;
     private final Ground ground;
     private final float[] tmp = new float[4];
@@ -34,13 +39,15 @@ final class PathTracer {
     /** Radiance found by the last call. */
     final float[] out = new float[3];
 
-    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Ground ground, int maxBounces) {
+    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Glow glow, Ground ground, int maxBounces) {
+        this.glow = glow;
         this.tracer = tracer;
         this.meshes = meshes;
         this.env = lighting.environment();
         this.suns = lighting.suns().toArray(Sun[]::new);
         this.ground = ground;
         this.maxBounces = maxBounces;
+        shining = glow.count > 0 ? new Surface() : null;
         lamps = new Lamps(lighting.lamps());
         sunFrame = new float[suns.length][];
         for (int i = 0; i < suns.length; i++) {
@@ -59,6 +66,78 @@ final class PathTracer {
                 (float) (1 / suns[i].solidAngle())
             };
         }
+    }
+
+    boolean glows() {
+        return glow.count > 0;
+    }
+
+    /** Radiance of the last sample of what glows. */
+    float[] glowLight() {
+        return shining.emission;
+    }
+
+    /** A place of what glows, and the way there; false when it is seen edge on. The tracer's hit is lost. */
+    boolean sampleGlow(float ox, float oy, float oz, float s) {
+        random.next();
+        int at = glow.pick(random.u), m = glow.mesh(at), t = glow.triangle(at);
+        random.next();
+        float root = (float) Math.sqrt(random.u), b1 = root * (1 - random.v), b2 = root * random.v;
+        Mesh k = meshes[m];
+        int[] i = k.index();
+        glowX = corner(k, i, t, 0, b1, b2, s) - ox;
+        glowY = corner(k, i, t, 1, b1, b2, s) - oy;
+        glowZ = corner(k, i, t, 2, b1, b2, s) - oz;
+        glowFar = (float) Math.sqrt(glowX * glowX + glowY * glowY + glowZ * glowZ);
+        if (!(glowFar > 1e-5f)) return false;
+        glowX /= glowFar;
+        glowY /= glowFar;
+        glowZ /= glowFar;
+        tracer.mesh = m;
+        tracer.copy = 0;
+        tracer.triangle = t;
+        tracer.b1 = b1;
+        tracer.b2 = b2;
+        tracer.t = glowFar;
+        shining.at(tracer, k, ox, oy, oz, glowX, glowY, glowZ, s);
+        glowDensity = glowDensity(m, t, shining, glowX, glowY, glowZ, glowFar, s);
+        return glowDensity > 0;
+    }
+
+    private static float corner(Mesh k, int[] i, int t, int axis, float b1, float b2, float s) {
+        float a = moved(k, 3 * i[3 * t] + axis, s),
+                b = moved(k, 3 * i[3 * t + 1] + axis, s),
+                c = moved(k, 3 * i[3 * t + 2] + axis, s);
+        return (1 - b1 - b2) * a + b1 * b + b2 * c;
+    }
+
+    private static float moved(Mesh k, int at, float s) {
+        return k.position0()[at] + s * (k.position1()[at] - k.position0()[at]);
+    }
+
+    /**
+     * With which light samples find a place on a glowing triangle, for each unit of solid angle: 0 where they do not.
+     *
+     * @param on the place; x, y, z the way there, {@code far} metres
+     */
+    float glowDensity(int m, int t, Surface on, float x, float y, float z, float far, float s) {
+        float chance = glow.chance(m, t);
+        if (!(chance > 0)) return 0;
+        float cos = Math.abs(x * on.gx + y * on.gy + z * on.gz);
+        if (!(cos > 1e-4f)) return 0;
+        return chance * far * far / (cos * area(meshes[m], t, s));
+    }
+
+    private static float area(Mesh k, int t, float s) {
+        int[] i = k.index();
+        float ux = corner(k, i, t, 0, 1, 0, s) - corner(k, i, t, 0, 0, 0, s),
+                uy = corner(k, i, t, 1, 1, 0, s) - corner(k, i, t, 1, 0, 0, s),
+                uz = corner(k, i, t, 2, 1, 0, s) - corner(k, i, t, 2, 0, 0, s),
+                vx = corner(k, i, t, 0, 0, 1, s) - corner(k, i, t, 0, 0, 0, s),
+                vy = corner(k, i, t, 1, 0, 1, s) - corner(k, i, t, 1, 0, 0, s),
+                vz = corner(k, i, t, 2, 0, 1, s) - corner(k, i, t, 2, 0, 0, s);
+        float a = uy * vz - uz * vy, b = uz * vx - ux * vz, c = ux * vy - uy * vx;
+        return Math.max(1e-12f, (float) Math.sqrt(a * a + b * b + c * c) / 2);
     }
 
     boolean lampsReal() {
@@ -186,10 +265,15 @@ final class PathTracer {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
+            int hit = tracer.mesh, triangle = tracer.triangle;
+            float far = tracer.t;
             land(ox, oy, oz, dx, dy, dz, s);
-            out[0] += tr * surface.emission[0];
-            out[1] += tg * surface.emission[1];
-            out[2] += tb * surface.emission[2];
+            // Where light samples could have found it too, both share.
+            float found = glow.count == 0 || met ? 0 : glowDensity(hit, triangle, surface, dx, dy, dz, far, s);
+            float w = found > 0 ? power(pdf, found) : 1;
+            out[0] += tr * surface.emission[0] * w;
+            out[1] += tg * surface.emission[1] * w;
+            out[2] += tb * surface.emission[2] * w;
         }
     }
 
@@ -322,7 +406,9 @@ final class PathTracer {
     }
 
     private void direct(float tr, float tg, float tb, float s, boolean all) {
-        int first = suns.length + (env == null ? 0 : 1), lights = first + lamps.count();
+        int first = suns.length + (env == null ? 0 : 1),
+                glowing = first + lamps.count(),
+                lights = glowing + (glow.count > 0 ? 1 : 0);
         if (lights == 0) return;
         random.next();
         float pick = random.u, chance = random.v;
@@ -369,6 +455,20 @@ final class PathTracer {
             out[1] += tg * surface.f[1] * lamps.light[1] * w;
             out[2] += tb * surface.f[2] * lamps.light[2] * w;
         }
+        if (lights > glowing && (only < 0 || only == glowing)) glow(ox, oy, oz, tr, tg, tb, weight, s, chance);
+    }
+
+    /** What glows, as one more light. */
+    private void glow(float ox, float oy, float oz, float tr, float tg, float tb, float weight, float s, float chance) {
+        if (!sampleGlow(ox, oy, oz, s)) return;
+        surface.evaluate(glowX, glowY, glowZ);
+        if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, glowX, glowY, glowZ, 0.999f * glowFar, s, chance, null))
+            return;
+        float w = weight * power(glowDensity, bounceable(surface.pdf)) / glowDensity;
+        float[] e = shining.emission;
+        out[0] += tr * surface.f[0] * e[0] * w;
+        out[1] += tg * surface.f[1] * e[1] * w;
+        out[2] += tb * surface.f[2] * e[2] * w;
     }
 
     /** With no bounce to follow, the light sample is alone and takes the whole weight. */

@@ -286,6 +286,7 @@ final class PixelSampler {
             }
         }
         for (int i = 0; i < path.lamps.count(); i++) lamp(p, index, i, s, ox, oy, oz, px, py, pz, nx, ny, nz);
+        if (path.glows()) glow(p, index, s, ox, oy, oz, px, py, pz, nx, ny, nz);
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
         rnd.next();
         float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
@@ -307,8 +308,14 @@ final class PixelSampler {
         if (taken) {
             if (far > AO_REACH) sum[Film.OPEN][p]++;
             if (pieces) hitsPerformer(ox, oy, oz, lx, ly, lz, s);
-            path.surface.at(tracer, path.meshes[tracer.mesh], ox, oy, oz, lx, ly, lz, s);
+            int hit = tracer.mesh, triangle = tracer.triangle;
+            path.surface.at(tracer, path.meshes[hit], ox, oy, oz, lx, ly, lz, s);
+            float found = path.glows() ? path.glowDensity(hit, triangle, path.surface, lx, ly, lz, far, s) : 0,
+                    less = found > 0 ? 1 - PathTracer.power(z / (float) Math.PI, found) : 0;
+            // Where light samples could have found its glow too, both share.
+            for (int k = 0; k < 3; k++) c[k] = less * path.surface.emission[k];
             path.fromHit(s);
+            for (int k = 0; k < 3; k++) path.out[k] -= c[k];
             clamp(path.out);
             ground.albedo(px, py, pz, nx, ny, nz, albedo);
             for (int k = 0; k < 3; k++) sum[Film.BOUNCE + k][p] += albedo[k] * path.out[k];
@@ -356,6 +363,39 @@ final class PixelSampler {
         if (taken) return;
         ground.albedo(px, py, pz, nx, ny, nz, albedo);
         float k = cos / (float) Math.PI;
+        r *= k * albedo[0];
+        g *= k * albedo[1];
+        b *= k * albedo[2];
+        film.sum[Film.BOUNCE][p] += r;
+        film.sum[Film.BOUNCE + 1][p] += g;
+        film.sum[Film.BOUNCE + 2][p] += b;
+        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += Film.luminance(r, g, b);
+    }
+
+    /** What glows lights the ground: one light sample for it. */
+    private void glow(
+            int p,
+            int index,
+            float s,
+            float ox,
+            float oy,
+            float oz,
+            float px,
+            float py,
+            float pz,
+            float nx,
+            float ny,
+            float nz) {
+        if (!path.sampleGlow(ox, oy, oz, s)) return;
+        float x = path.glowX, y = path.glowY, z = path.glowZ, cos = x * nx + y * ny + z * nz;
+        float far = 0.999f * path.glowFar, density = path.glowDensity, chance = path.random.u;
+        if (!(cos > 0)) return;
+        float[] e = path.glowLight();
+        float r = e[0], g = e[1], b = e[2];
+        if (pieces && path.tracer.blocked(ox, oy, oz, x, y, z, far, s, Tracer.NEVER, Mesh.Role.CATCHER)) return;
+        if (path.tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, Mesh.Role.PERFORMER)) return;
+        ground.albedo(px, py, pz, nx, ny, nz, albedo);
+        float k = cos / (float) Math.PI * PathTracer.power(density, cos / (float) Math.PI) / density;
         r *= k * albedo[0];
         g *= k * albedo[1];
         b *= k * albedo[2];

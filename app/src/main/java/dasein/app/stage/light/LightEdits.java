@@ -37,9 +37,11 @@ class LightEdits {
     private final Desk desk;
     private final Clueing clueing;
     private final LampEdits lamps;
+    private final Charts charts;
 
-    LightEdits(Desk desk, Clueing clueing, LampEdits lamps) {
+    LightEdits(Desk desk, Clueing clueing, LampEdits lamps, Charts charts) {
         this.lamps = lamps;
+        this.charts = charts;
         this.desk = desk;
         this.clueing = clueing;
     }
@@ -58,6 +60,7 @@ class LightEdits {
             case "shadow" -> clues(shot, l.clues().with(shadow(s, l.clues(), f)), "shadow drawn");
             case "patch" -> clues(shot, l.clues().with(patch(s, l.clues(), f)), "ground marked");
             case "remove-clue" -> clues(shot, l.clues().without(f.id()), "mark taken away");
+            case "chart" -> clues(shot, l.clues().with(charts.inPlate(s, l.clues(), f)), "chart read in the plate");
             case "ball" -> clues(shot, l.clues().with(ball(l.clues(), f)), "ball view changed");
             case "albedo" ->
                 clues(

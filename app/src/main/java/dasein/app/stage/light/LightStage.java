@@ -46,8 +46,10 @@ class LightStage implements Stage {
     private final LightEdits edits;
     private final Clueing clueing;
     private final LampEdits lamps;
+    private final Charts charts;
 
-    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing, LampEdits lamps) {
+    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing, LampEdits lamps, Charts charts) {
+        this.charts = charts;
         this.lamps = lamps;
         this.desk = desk;
         this.tasks = tasks;
@@ -67,7 +69,7 @@ class LightStage implements Stage {
 
     @Override
     public List<String> works() {
-        return List.of(BallMapWork.KIND, PlateMapWork.KIND);
+        return List.of(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND);
     }
 
     @Override
@@ -177,8 +179,12 @@ class LightStage implements Stage {
 
     @Override
     public void start(Seen s, Form f) {
-        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND);
-        if (f.choice("what", "ball", "ball", "plate").equals("ball")) {
+        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND);
+        String what = f.choice("what", "ball", "ball", "plate", "chart");
+        if (what.equals("chart")) {
+            ChartMapWork.check(s.shot().light());
+            tasks.start(s.id(), s.head().revision().id(), ChartMapWork.KIND, "Map to the plate's colours", "");
+        } else if (what.equals("ball")) {
             if (s.shot().light().clues().balls().isEmpty())
                 throw new BadInput("bring in photographs of a mirror ball first");
             tasks.start(s.id(), s.head().revision().id(), BallMapWork.KIND, "Map of the ball", "");
@@ -191,8 +197,13 @@ class LightStage implements Stage {
 
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
-        if (f.choice("as", "map", "map", "ball").equals("ball")) {
+        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map");
+        if (as.equals("ball")) {
             ball(s, files);
+            return;
+        }
+        if (as.startsWith("chart-")) {
+            charts.photographed(s, files.get(0), as.substring("chart-".length()));
             return;
         }
         String name = FileNames.of(files.get(0));
