@@ -24,7 +24,13 @@ import picocli.CommandLine.Option;
 @Command(
         name = "light",
         description = "The light on set: from photographs, from the plate, from shadows, from place and time.",
-        subcommands = {LightSunCommand.class, LightLevelCommand.class, LightPlateCommand.class, LightSkyCommand.class})
+        subcommands = {
+            LightSunCommand.class,
+            LightLevelCommand.class,
+            LightPlateCommand.class,
+            LightSkyCommand.class,
+            LightPanoCommand.class
+        })
 public final class LightCommand {
     @Command(description = "A lat-long map from photographs of a mirror ball.")
     int ball(

@@ -1,4 +1,4 @@
-// What the light is found by, marked in the plate: shadows by foot, top and tip, and ground in the sun and in the shade.
+// What the light is found by, marked in the plate: shadows by foot, top and tip; ground in the sun and in the shade.
 import { HAND, label } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { drawAll, state } from '../page/state.js';

@@ -354,4 +354,36 @@ class LightCommandTest {
         refused("turbidity", "sky", "--turbidity", "40", "--out", out("no.exr"));
         refused("even number", "sky", "--size", "77", "--out", out("no.exr"));
     }
+
+    @Test
+    void panoramasAreLevelledAndFilled() {
+        assertThat(run(
+                        "pano",
+                        "--in",
+                        "demo/kit/slipway_latlong.exr",
+                        "--size",
+                        "256",
+                        "--tripod-deg",
+                        "12",
+                        "--horizon",
+                        "40,64;150,64;210,64",
+                        "--out",
+                        out("pano.exr")))
+                .isZero();
+        assertThat(said.toString(StandardCharsets.UTF_8)).contains("tilted by 0.00 degrees");
+        assertThat(Exr.readColour(folder.resolve("pano.exr")).width).isEqualTo(256);
+        refused("six faces", "pano", "--in", "demo/kit", "--out", out("no.exr"));
+        refused(
+                "two upright lines",
+                "pano",
+                "--in",
+                "demo/kit/slipway_latlong.exr",
+                "--size",
+                "256",
+                "--verticals",
+                "10,20,12,90",
+                "--out",
+                out("no.exr"));
+        refused("twice as wide", "pano", "--in", "demo/kit/chart.jpg", "--out", out("no.exr"));
+    }
 }

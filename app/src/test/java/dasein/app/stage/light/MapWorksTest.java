@@ -32,6 +32,9 @@ class MapWorksTest extends ServerTest {
     @Autowired
     PlateMapWork plates;
 
+    @Autowired
+    ChartMapWork charts;
+
     private Task task(long shot, String kind) {
         long revision = shots.head(shot).revision().id(), id = tasks.insert(shot, revision, kind, kind, "");
         return tasks.find(id);
@@ -115,5 +118,45 @@ class MapWorksTest extends ServerTest {
             assertThat(answer.statusCode()).as("%s", bad).isEqualTo(422);
             assertThat(answer.body()).contains("negative or infinite");
         }
+    }
+
+    /** One chart by one camera, read for plate and map alike: the map stays what it was. */
+    @Test
+    void chartsOfBothCamerasBringTheMapToThePlatesColours() throws Exception {
+        long id = make(plated());
+        Image m = new Image(64, 32, 3);
+        for (int c = 0; c < 3; c++) java.util.Arrays.fill(m.planes[c], 0.3f + 0.1f * c);
+        Path map = Files.createTempDirectory("charts").resolve("even.exr");
+        dasein.core.format.Exr.writeColour(map, m);
+        client.upload("/shots/" + id + "/light/upload", "file", Map.of("even.exr", Files.readAllBytes(map)), Map.of());
+        assertThatThrownBy(() -> ChartMapWork.check(shots.head(id).shot().light()))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("not read for the plate's camera");
+        byte[] photo = Files.readAllBytes(Path.of("demo/kit/chart.jpg"));
+        for (String as : new String[] {"chart-plate", "chart-map"})
+            assertThat(client.upload(
+                                    "/shots/" + id + "/light/upload",
+                                    "file",
+                                    Map.of("chart.jpg", photo),
+                                    Map.of("as", as))
+                            .statusCode())
+                    .isIn(200, 302);
+        assertThat(shots.head(id).shot().light().clues().charts()).hasSize(2).allSatisfy(c -> {
+            assertThat(c.mean()).isLessThan(1);
+            assertThat(c.corners()).hasSize(8);
+        });
+        assertThat(client.get("/shots/" + id + "/light").body()).contains("Bring the map to the plate&#39;s colours");
+        charts.run(task(id, ChartMapWork.KIND), Progress.NONE);
+        String made = shots.head(id).shot().light().environment();
+        Image got = Stills.read(media.path(made), Encoding.LINEAR);
+        for (int c = 0; c < 3; c++)
+            assertThat(got.planes[c][100]).isCloseTo(0.3f + 0.1f * c, org.assertj.core.api.Assertions.within(0.002f));
+        // In the plate itself there is none.
+        Shot s = shots.head(id).shot();
+        assertThatThrownBy(() -> edit(s, "light", "chart", "frame", "1"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("no chart");
+        assertThatThrownBy(() -> edit(s, "light", "chart", "frame", "1", "corners", "1,2,3"))
+                .hasMessageContaining("four places");
     }
 }

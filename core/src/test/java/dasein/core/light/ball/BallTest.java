@@ -20,6 +20,9 @@ class BallTest {
     private static final double[] STOPS = {-4, -2, 0, 2, 4};
     private static final Environment TRUTH = new Environment(KnownBall.map(512), 0, 1);
 
+    private static final float[][] WANTED =
+            KnownBall.TWELVE.stream().map(TRUTH::irradiance).toArray(float[][]::new);
+
     private static BallPhotos photos(KnownBall.Camera c, long seed) {
         Bracket b = KnownBall.photographed(c, STOPS, KnownBall::curve, seed);
         return BallPhotos.of(b, null, null, new BallPhotos.Camera(Math.toRadians(c.fieldDeg)), Progress.NONE);
@@ -33,14 +36,15 @@ class BallTest {
     private static double worst(Image map) {
         Environment e = new Environment(map, 0, 1);
         double most = 0;
+        float[][] is = new float[12][];
+        for (int i = 0; i < 12; i++) is[i] = e.irradiance(KnownBall.TWELVE.get(i));
         for (int c = 0; c < 3; c++) {
             double got = 0, want = 0;
-            for (Vec3 n : KnownBall.TWELVE) {
-                got += e.irradiance(n)[c];
-                want += TRUTH.irradiance(n)[c];
+            for (int i = 0; i < 12; i++) {
+                got += is[i][c];
+                want += WANTED[i][c];
             }
-            for (Vec3 n : KnownBall.TWELVE)
-                most = Math.max(most, Math.abs(e.irradiance(n)[c] / TRUTH.irradiance(n)[c] * want / got - 1));
+            for (int i = 0; i < 12; i++) most = Math.max(most, Math.abs(is[i][c] / WANTED[i][c] * want / got - 1));
         }
         return most;
     }
