@@ -18,6 +18,8 @@ import org.ejml.dense.row.CommonOps_DDRM;
  */
 final class ViewJoin {
     private static final double LEAST = 0.45;
+    /** Farther apart, radians, two spots are not the same sun; and how much of what is cut off must lie together. */
+    private static final double NEAR_SUN = Math.toRadians(4), ONE_SPOT = 0.997;
 
     private ViewJoin() {}
 
@@ -103,7 +105,35 @@ final class ViewJoin {
         if (most < LEAST)
             throw new NoSolution("the two views of the ball share too little to be joined: they agree by "
                     + Math.round(100 * most) + " %");
-        return new BallMap.Turned(second, best, gain);
+        return new BallMap.Turned(second, bySun(first, second, best), gain);
+    }
+
+    /**
+     * What stands near is mirrored at another angle from another side of the ball; the sun is not. Where both cut it
+     * off, it must lie in one place.
+     */
+    private static Quat bySun(BallPhotos first, BallPhotos second, Quat q) {
+        Vec3 a = cutOff(first), b = cutOff(second);
+        if (a == null || b == null) return q;
+        Vec3 there = q.rotate(a);
+        double off = Math.acos(Math.max(-1, Math.min(1, there.dot(b))));
+        return off > NEAR_SUN ? q : Quat.between(there, b).times(q).unit();
+    }
+
+    /** Middle of what is cut off in every photograph, in the view's frame; null unless that is one small spot. */
+    private static Vec3 cutOff(BallPhotos p) {
+        double[] at = new double[3];
+        Vec3 sum = Vec3.ZERO;
+        double total = 0;
+        for (int i = 0; i < p.clipped().length; i++) {
+            if (!p.clipped()[i]) continue;
+            Vec3 d = p.view().direction(p.left() + i % p.light().width + 0.5, p.top() + i / p.light().width + 0.5);
+            if (d == null || !p.view().pixel(d, at) || at[2] < p.leastCos()) continue;
+            double solid = Math.pow(p.view().pixelAngle(at[2]), 2);
+            sum = sum.plus(d.times(solid));
+            total += solid;
+        }
+        return total > 0 && sum.length() > ONE_SPOT * total ? sum.unit() : null;
     }
 
     /** Correlation of what both show, weighed by trust in both; -2 when they share next to nothing. */
