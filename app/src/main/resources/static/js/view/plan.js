@@ -4,6 +4,7 @@ import { way } from '../page/cast.js';
 import { choose } from '../page/choice.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
+import { lampNow } from './lamps.js';
 import { sunsNow } from './suns.js';
 
 const NS = 'http://www.w3.org/2000/svg';
@@ -244,6 +245,14 @@ export class Plan {
       this.el('circle', { cx: x + dx * 18, cy: y + dy * 18, r: 6, fill: 'none', stroke: '#ececec' });
       this.el('path', { d: `M${x + dx * 10} ${y + dy * 10}L${x - dx * 16} ${y - dy * 16}`, stroke: '#ececec' });
       this.el('text', { x: x - 12, y: y + 36, fill: '#b3b3b3', 'font-size': 10.5 }, 'sun');
+    }
+    for (const l of this.s.data.lamps || []) {
+      const k = lampNow(l),
+        q = this.at(k[0], k[2]),
+        shown = l.on ? 1 : 0.4;
+      this.el('circle', { cx: q[0], cy: q[1], r: 4, fill: '#f5c977', opacity: shown });
+      this.el('path', { d: `M${q}l${14 * k[3]} ${14 * k[5]}`, stroke: '#f5c977', opacity: shown });
+      this.el('text', { x: q[0] + 8, y: q[1] + 4, fill: '#f5c977', 'font-size': 10.5, opacity: shown }, l.name);
     }
     if (this.box) {
       const [x0, y0, x1, y1] = this.box;

@@ -73,7 +73,7 @@ class BallMapWork implements Work {
             mended = String.format(Locale.ROOT, "; its sun mended by the ground's ratio of %.2f", ratio);
         }
         BallProof proof = BallProof.of(views.get(0), map, tint);
-        Media made = shelve(s, m, map, proof, sunCut && mended.isEmpty(), mended, views.size());
+        Media made = shelve(m, map, proof, sunCut && mended.isEmpty(), mended, views.size());
         desk.shots()
                 .change(task.shotId(), "map of the ball", k -> k.with(k.light().withEnvironment(made.hash())));
         return String.format(
@@ -100,8 +100,7 @@ class BallMapWork implements Work {
             Exr.writeColour(tmp, map);
             Media made;
             try (var in = Files.newInputStream(tmp)) {
-                made = desk.media()
-                        .environment(in, name(s.light().clues().balls().get(0)) + ".exr", facts);
+                made = desk.media().environment(in, (views == 1 ? "ball, one view.exr" : "ball, two views.exr"), facts);
             }
             SafeWrite.to(
                     desk.media().result("ballproof", made.hash() + ".png"),
@@ -110,11 +109,6 @@ class BallMapWork implements Work {
         } finally {
             Files.deleteIfExists(tmp);
         }
-    }
-
-    private static String name(Clues.Ball b) {
-        String n = b.photos().get(0).name().replaceAll("\\.[A-Za-z]+$", "");
-        return "map of " + n;
     }
 
     /** Of the marked ground; 0 when it was not marked in both. */

@@ -241,9 +241,8 @@ class LightStage implements Stage {
     @Override
     public void data(Map<String, Object> m, Seen s) {
         LightRecipe l = s.shot().light();
-        m.put(
-                "clues",
-                Map.of("shadows", l.clues().shadows(), "patches", l.clues().patches()));
+        Clues k = l.clues();
+        m.put("clues", Map.of("shadows", k.shadows(), "patches", k.patches(), "charts", k.charts()));
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)

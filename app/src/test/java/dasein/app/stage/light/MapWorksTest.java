@@ -45,7 +45,7 @@ class MapWorksTest extends ServerTest {
         long id = make(plated());
         Map<String, byte[]> photos = new TreeMap<>();
         try (var list = Files.list(Path.of("demo/kit"))) {
-            for (Path p : list.filter(k -> k.getFileName().toString().startsWith("ball_"))
+            for (Path p : list.filter(k -> k.getFileName().toString().endsWith("_stops.jpg"))
                     .toList()) photos.put(p.getFileName().toString(), Files.readAllBytes(p));
         }
         assertThat(photos).hasSizeGreaterThanOrEqualTo(5);
@@ -145,7 +145,13 @@ class MapWorksTest extends ServerTest {
             assertThat(c.mean()).isLessThan(1);
             assertThat(c.corners()).hasSize(8);
         });
-        assertThat(client.get("/shots/" + id + "/light").body()).contains("Bring the map to the plate&#39;s colours");
+        assertThat(client.get("/shots/" + id + "/light").body()).contains("Bring the map to the plate");
+        // What the picture draws.
+        assertThat(client.json("/shots/" + id + "/data.json")
+                        .path("clues")
+                        .path("charts")
+                        .size())
+                .isEqualTo(2);
         charts.run(task(id, ChartMapWork.KIND), Progress.NONE);
         String made = shots.head(id).shot().light().environment();
         Image got = Stills.read(media.path(made), Encoding.LINEAR);
