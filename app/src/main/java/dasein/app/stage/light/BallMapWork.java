@@ -84,7 +84,7 @@ class BallMapWork implements Work {
                 sunCut && mended.isEmpty() ? "; its sun is cut off in every photograph" : "");
     }
 
-    private Media shelve(Shot s, BallMap.Result m, Image map, BallProof proof, boolean cut, String mended, int views)
+    private Media shelve(BallMap.Result m, Image map, BallProof proof, boolean cut, String mended, int views)
             throws Exception {
         Map<String, Object> facts = new LinkedHashMap<>();
         facts.put("made", views == 1 ? "of a ball" : "of two views of a ball");
