@@ -362,7 +362,11 @@ final class PixelSampler {
         }
         if (taken) return;
         ground.albedo(px, py, pz, nx, ny, nz, albedo);
-        float k = cos / (float) Math.PI;
+        give(p, index, cos / (float) Math.PI, r, g, b);
+    }
+
+    /** Light that the ground had not, given back by its {@link #albedo}. */
+    private void give(int p, int index, float k, float r, float g, float b) {
         r *= k * albedo[0];
         g *= k * albedo[1];
         b *= k * albedo[2];
@@ -395,14 +399,7 @@ final class PixelSampler {
         if (pieces && path.tracer.blocked(ox, oy, oz, x, y, z, far, s, Tracer.NEVER, Mesh.Role.CATCHER)) return;
         if (path.tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, Mesh.Role.PERFORMER)) return;
         ground.albedo(px, py, pz, nx, ny, nz, albedo);
-        float k = cos / (float) Math.PI * PathTracer.power(density, cos / (float) Math.PI) / density;
-        r *= k * albedo[0];
-        g *= k * albedo[1];
-        b *= k * albedo[2];
-        film.sum[Film.BOUNCE][p] += r;
-        film.sum[Film.BOUNCE + 1][p] += g;
-        film.sum[Film.BOUNCE + 2][p] += b;
-        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += Film.luminance(r, g, b);
+        give(p, index, cos / (float) Math.PI * PathTracer.power(density, cos / (float) Math.PI) / density, r, g, b);
     }
 
     /** Light that performers keep away. */

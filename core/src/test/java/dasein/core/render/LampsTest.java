@@ -98,7 +98,7 @@ class LampsTest {
         Mesh floor = floor(3, Material.matt(0.5f, 0.5f, 0.5f), Mesh.Role.PERFORMER);
         for (Kind k : new Kind[] {Kind.DISC, Kind.SPHERE, Kind.POINT}) {
             Lamp l = lamp(k, 1.2, 1, false);
-            Passes p = render(List.of(floor), new Lighting(null, List.of(), List.of(l)), ABOVE, 256, 2, false, null);
+            Passes p = render(List.of(floor), new Lighting(null, List.of(), List.of(l)), ABOVE, 96, 1, false, null);
             double want = 0.5 / Math.PI * sampled(l, 0, 1 << 14);
             assertThat(middle(p.beauty[0])).as(k.name()).isCloseTo(want, within(0.02 * want));
         }
@@ -134,7 +134,7 @@ class LampsTest {
         Lamp l = lamp(Kind.POINT, 1, 1, true);
         Lighting light = new Lighting(Shapes.even(0.2f), List.of(), List.of(l));
         Pose side = Pose.lookAt(new Vec3(0, 2.5, 3), Vec3.ZERO, Vec3.Y);
-        Passes p = render(List.of(ground, ball), light, side, 256, 1, false, GREY);
+        Passes p = render(List.of(ground, ball), light, side, 96, 1, false, GREY);
         double[] at = Shapes.LENS.project(side.toLocal(new Vec3(0.3, 0, 0.2)));
         int i = (int) at[1] * 80 + (int) at[0];
         // What is left is the sky's share, less what the ball hides of it: pi 0.2 of that and 2 cos^3 / h^2.

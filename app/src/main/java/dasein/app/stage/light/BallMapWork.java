@@ -7,7 +7,6 @@ import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.BadInput;
 import dasein.core.Progress;
-import dasein.core.format.Exr;
 import dasein.core.format.SafeWrite;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
@@ -23,8 +22,6 @@ import dasein.core.light.level.PlateMatch;
 import dasein.core.light.photo.Bracket;
 import dasein.core.light.photo.Photo;
 import dasein.core.shot.Shot;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -40,8 +37,10 @@ class BallMapWork implements Work {
     private static final int WIDTH = 2048;
 
     private final Desk desk;
+    private final MapShelf shelf;
 
-    BallMapWork(Desk desk) {
+    BallMapWork(Desk desk, MapShelf shelf) {
+        this.shelf = shelf;
         this.desk = desk;
     }
 
@@ -73,9 +72,16 @@ class BallMapWork implements Work {
             mended = String.format(Locale.ROOT, "; its sun mended by the ground's ratio of %.2f", ratio);
         }
         BallProof proof = BallProof.of(views.get(0), map, tint);
-        Media made = shelve(m, map, proof, sunCut && mended.isEmpty(), mended, views.size());
-        desk.shots()
-                .change(task.shotId(), "map of the ball", k -> k.with(k.light().withEnvironment(made.hash())));
+        Media made = shelf.put(
+                task.shotId(),
+                map,
+                views.size() == 1 ? "ball, one view" : "ball, two views",
+                facts(m, proof, sunCut && mended.isEmpty(), mended, views.size()),
+                "map of the ball",
+                k -> k);
+        SafeWrite.to(
+                desk.media().result("ballproof", made.hash() + ".png"),
+                p -> Stills.writePng(p, proof.picture(), Encoding.SRGB));
         return String.format(
                 Locale.ROOT,
                 "map made; the ball photographed anew differs by %.2f stops%s%s",
@@ -84,8 +90,7 @@ class BallMapWork implements Work {
                 sunCut && mended.isEmpty() ? "; its sun is cut off in every photograph" : "");
     }
 
-    private Media shelve(BallMap.Result m, Image map, BallProof proof, boolean cut, String mended, int views)
-            throws Exception {
+    private static Map<String, Object> facts(BallMap.Result m, BallProof proof, boolean cut, String mended, int views) {
         Map<String, Object> facts = new LinkedHashMap<>();
         facts.put("made", views == 1 ? "of a ball" : "of two views of a ball");
         facts.put("invented", m.inventedPart());
@@ -95,20 +100,7 @@ class BallMapWork implements Work {
         if (!mended.isEmpty()) said.add(mended.substring(2));
         else if (cut) said.add("mark ground in the sun and in the shade, then make it anew: that mends the sun");
         facts.put("said", said);
-        Path tmp = Files.createTempFile("ball", ".exr");
-        try {
-            Exr.writeColour(tmp, map);
-            Media made;
-            try (var in = Files.newInputStream(tmp)) {
-                made = desk.media().environment(in, (views == 1 ? "ball, one view.exr" : "ball, two views.exr"), facts);
-            }
-            SafeWrite.to(
-                    desk.media().result("ballproof", made.hash() + ".png"),
-                    p -> Stills.writePng(p, proof.picture(), Encoding.SRGB));
-            return made;
-        } finally {
-            Files.deleteIfExists(tmp);
-        }
+        return facts;
     }
 
     /** Of the marked ground; 0 when it was not marked in both. */

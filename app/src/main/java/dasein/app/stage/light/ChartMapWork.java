@@ -1,18 +1,14 @@
 package dasein.app.stage.light;
 
 import dasein.app.stage.Desk;
-import dasein.app.store.Media;
 import dasein.app.store.MediaMapper;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.BadInput;
 import dasein.core.Progress;
-import dasein.core.format.Exr;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.chart.ChartMatch;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import org.springframework.stereotype.Component;
@@ -23,8 +19,10 @@ class ChartMapWork implements Work {
     static final String KIND = "chartmap";
 
     private final Desk desk;
+    private final MapShelf shelf;
 
-    ChartMapWork(Desk desk) {
+    ChartMapWork(Desk desk, MapShelf shelf) {
+        this.shelf = shelf;
         this.desk = desk;
     }
 
@@ -49,29 +47,16 @@ class ChartMapWork implements Work {
         double[] m = ChartMatch.between(array(plate.matrix()), array(map.matrix()));
         progress.at(0.2, "bringing the map to the plate's colours");
         MediaMapper.ShelfItem item = desk.shelf().item(l.environment());
-        Path tmp = Files.createTempFile("chart", ".exr");
-        try {
-            Exr.writeColour(tmp, ChartMatch.applied(desk.scenes().map(l.environment()), m));
-            progress.at(0.7, "putting it on the shelf");
-            Media made;
-            try (var in = Files.newInputStream(tmp)) {
-                made = desk.media()
-                        .environment(
-                                in,
-                                (item == null ? "map" : item.name()) + " in the plate's colours.exr",
-                                Map.of(
-                                        "said",
-                                        List.of("brought to the plate's colours by the chart in " + plate.name()
-                                                + " and in " + map.name())));
-            }
-            desk.shots()
-                    .change(
-                            task.shotId(),
-                            "map in the plate's colours",
-                            k -> k.with(k.light().withEnvironment(made.hash())));
-        } finally {
-            Files.deleteIfExists(tmp);
-        }
+        shelf.put(
+                task.shotId(),
+                ChartMatch.applied(desk.scenes().map(l.environment()), m),
+                (item == null ? "map" : item.name()) + " in the plate's colours",
+                Map.of(
+                        "said",
+                        List.of("brought to the plate's colours by the chart in " + plate.name() + " and in "
+                                + map.name())),
+                "map in the plate's colours",
+                k -> k);
         return "the map has the plate's colours now";
     }
 

@@ -1,14 +1,12 @@
 package dasein.app.stage.light;
 
 import dasein.app.stage.Desk;
-import dasein.app.store.Media;
 import dasein.app.store.Plates;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.cast.Performer;
-import dasein.core.format.Exr;
 import dasein.core.light.Clues;
 import dasein.core.light.level.PlateMatch;
 import dasein.core.light.sky.PlateLight;
@@ -17,8 +15,6 @@ import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -33,8 +29,10 @@ class PlateMapWork implements Work {
     private static final double SUN_DEG = 0.53;
 
     private final Desk desk;
+    private final MapShelf shelf;
 
-    PlateMapWork(Desk desk) {
+    PlateMapWork(Desk desk, MapShelf shelf) {
+        this.shelf = shelf;
         this.desk = desk;
     }
 
@@ -77,24 +75,9 @@ class PlateMapWork implements Work {
                         r.sun() == null
                                 ? "no sun in it: that takes a drawn shadow, and ground marked in the sun and in the shade"
                                 : "its sun stands where the drawn shadows say"));
-        Path tmp = Files.createTempFile("plate", ".exr");
-        try {
-            Exr.writeColour(tmp, r.map());
-            Media made;
-            try (var in = Files.newInputStream(tmp)) {
-                made = desk.media().environment(in, "guess from the plate.exr", facts);
-            }
-            desk.shots()
-                    .change(
-                            task.shotId(),
-                            "map guessed from the plate",
-                            n -> n.with(n.light()
-                                    .withEnvironment(made.hash())
-                                    .resting("turn", 0)
-                                    .resting("level", 1)));
-        } finally {
-            Files.deleteIfExists(tmp);
-        }
+        shelf.put(task.shotId(), r.map(), "guess from the plate", facts, "map guessed from the plate", n -> n.resting(
+                        "turn", 0)
+                .resting("level", 1));
         return String.format(
                 Locale.ROOT,
                 "map guessed; %.0f %% of the sphere was seen in the plate, sky: %s%s",

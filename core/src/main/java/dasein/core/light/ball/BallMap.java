@@ -94,7 +94,8 @@ public final class BallMap {
                             b += c[2];
                         }
                         if (mine == 0) continue;
-                        double weight = weight(t, k.direction(x), at[2], views.size());
+                        // Alone, a view has nothing to be weighed against.
+                        double weight = corners.length == 1 ? 1 : weight(t, k.direction(x), at[2]);
                         total += weight * mine / (n * n);
                         sum[0] += weight * r * t.gain / (n * n);
                         sum[1] += weight * g * t.gain / (n * n);
@@ -125,11 +126,20 @@ public final class BallMap {
         private final int w, h;
         private int y;
         private double[] above, below;
+        /** Of the columns' azimuths. */
+        private final double[] sin, cos;
 
         Corners(Turned view, int w, int h, int first) {
             this.view = view;
             this.w = w;
             this.h = h;
+            sin = new double[w + 1];
+            cos = new double[w + 1];
+            for (int x = 0; x <= w; x++) {
+                double phi = ((double) x / w - 0.5) * 2 * Math.PI;
+                sin[x] = Math.sin(phi);
+                cos[x] = Math.cos(phi);
+            }
             below = corners(first);
             y = first - 1;
         }
@@ -142,10 +152,10 @@ public final class BallMap {
 
         private double[] corners(int row) {
             double[] out = new double[3 * (w + 1)], at = new double[3];
+            double up = Math.cos(Math.PI * row / h), flat = Math.sin(Math.PI * row / h);
             for (int x = 0; x <= w; x++) {
-                boolean seen = view.photos
-                        .view()
-                        .pixel(view.toView.rotate(Environment.fromUv((double) x / w, (double) row / h)), at);
+                Vec3 d = new Vec3(flat * sin[x], up, -flat * cos[x]);
+                boolean seen = view.photos.view().pixel(view.toView.rotate(d), at);
                 for (int k = 0; k < 3; k++) out[3 * x + k] = seen ? at[k] : Double.NaN;
             }
             return out;
@@ -167,16 +177,15 @@ public final class BallMap {
 
         /** Samples to a side of a texel, so that none of the photograph's pixels is left out. */
         int samples(int x) {
-            double cos = (above[3 * x + 2] + below[3 * x + 5]) / 2;
-            if (Double.isNaN(cos)) return 1;
-            double ratio = 2 * Math.PI / w / view.photos.view().pixelAngle(cos);
+            double facing = (above[3 * x + 2] + below[3 * x + 5]) / 2;
+            if (Double.isNaN(facing)) return 1;
+            double ratio = 2 * Math.PI / w / view.photos.view().pixelAngle(facing);
             return (int) Math.max(1, Math.min(MOST_SAMPLES, Math.ceil(SPAN * ratio)));
         }
     }
 
-    /** By pixels for each solid angle; alone, a view has nothing to be weighed against. */
-    private static double weight(Turned t, Vec3 v, double cos, int views) {
-        if (views == 1) return 1;
+    /** By pixels for each solid angle. */
+    private static double weight(Turned t, Vec3 v, double cos) {
         double rim = step((cos - t.photos.leastCos()) / 0.2);
         return Math.max(
                 1e-6,

@@ -158,9 +158,9 @@ class ChartTest {
 
     @Test
     void noChartHalfAChartAndACutOffOneAreSaid() {
-        Image stones = new Image(400, 300, 3);
-        for (int i = 0; i < 120_000; i++)
-            for (int c = 0; c < 3; c++) stones.planes[c][i] = ((i % 400) / 37 + i / 400 / 29) % 3 * 0.2f + 0.1f;
+        Image stones = new Image(240, 180, 3);
+        for (int i = 0; i < 43_200; i++)
+            for (int c = 0; c < 3; c++) stones.planes[c][i] = ((i % 240) / 37 + i / 240 / 29) % 3 * 0.2f + 0.1f;
         assertThatThrownBy(() -> Chart.of(Photo.ofCodes("stones", stones), null, null))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("no chart");
