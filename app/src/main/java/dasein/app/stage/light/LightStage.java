@@ -18,6 +18,7 @@ import dasein.core.light.Sun;
 import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.light.level.PlateMatch;
+import dasein.core.light.photo.Bracket;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.render.Lit;
@@ -215,6 +216,8 @@ class LightStage implements Stage {
     }
 
     private void ball(Seen s, List<MultipartFile> files) throws IOException {
+        if (files.size() > Bracket.MOST)
+            throw new BadInput("more than " + Bracket.MOST + " photographs of one view are not merged");
         List<Clues.Photo> photos = new ArrayList<>();
         for (MultipartFile f : files) {
             String name = FileNames.of(f);

@@ -104,6 +104,15 @@ class MapWorksTest extends ServerTest {
                 .hasMessageContaining("no photographs");
     }
 
+    @Test
+    void moreThanSixteenPhotographsAreRefusedAtOnce() throws Exception {
+        Map<String, byte[]> many = new TreeMap<>();
+        for (int i = 0; i < 17; i++) many.put("ball" + i + ".png", new byte[] {1});
+        var answer = client.upload("/shots/" + make(plated()) + "/light/upload", "file", many, Map.of("as", "ball"));
+        assertThat(answer.statusCode()).isEqualTo(422);
+        assertThat(answer.body()).contains("ore than 16 photographs");
+    }
+
     /** A map with light that is none is refused when it is brought in. */
     @Test
     void mapsWithImpossibleLightAreRefused() throws Exception {

@@ -12,7 +12,7 @@ import java.util.Locale;
  * @param exposures light on the sensor for the same scene, relative: 1 is that of which white (code 1) is radiance 1
  */
 public record Bracket(List<Photo> photos, double[] exposures) {
-    private static final int MOST = 16;
+    public static final int MOST = 16;
 
     public Bracket {
         if (photos.isEmpty()) throw new BadInput("there are no photographs");
