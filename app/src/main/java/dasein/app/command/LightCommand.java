@@ -192,7 +192,7 @@ public final class LightCommand {
         };
     }
 
-    private static Circle circle(String s, String option) {
+    static Circle circle(String s, String option) {
         if (s == null) return null;
         double[] v = Console.numbers(s, option);
         if (v.length != 3 || !(v[2] > 4)) throw new BadInput(option + " must be x,y,r in pixels, not " + s);

@@ -99,10 +99,7 @@ final class LightPanoCommand implements Callable<Integer> {
     }
 
     private Circle round(Image im) {
-        if (circle == null) return Fisheyes.whole(im);
-        double[] v = Console.numbers(circle, "--circle");
-        if (v.length != 3 || !(v[2] > 4)) throw new BadInput("--circle must be x,y,r in pixels, not " + circle);
-        return new Circle(v[0], v[1], v[2]);
+        return circle == null ? Fisheyes.whole(im) : LightCommand.circle(circle, "--circle");
     }
 
     private static double[][] groups(String s, int n, String option) {

@@ -103,6 +103,16 @@ export class Camera {
     return [m[0] * x + m[1] * y + m[2] * z, m[4] * x + m[5] * y + m[6] * z, m[8] * x + m[9] * y + m[10] * z];
   }
 
+  /** How far over a foot the ray through a pixel passes its upright; below zero under it. */
+  heightOver(frame, foot, px, py) {
+    const e = this.eye(frame),
+      d = this.ray(frame, px, py),
+      n = Math.hypot(...d),
+      r = d.map((v) => v / n),
+      w = [0, 1, 2].map((i) => e[i] - foot[i]);
+    return (w[1] - r[1] * (w[0] * r[0] + w[1] * r[1] + w[2] * r[2])) / (1 - r[1] * r[1]);
+  }
+
   /** Where the pixel's ray meets the level y, or null. */
   onLevel(frame, px, py, level) {
     const d = this.ray(frame, px, py),

@@ -125,14 +125,7 @@ export class SetHand {
       f = this.s.frame,
       foot = c.onLevel(f, ...this.moving[0], 0);
     if (!foot) return;
-    // Where the ray to the top passes the upright over the foot.
-    const e = c.eye(f),
-      d = c.ray(f, ...this.moving[1]),
-      n = Math.hypot(...d),
-      r = d.map((v) => v / n),
-      w = [0, 1, 2].map((i) => e[i] - foot[i]),
-      k = 1 - r[1] * r[1],
-      h = (w[1] - r[1] * (w[0] * r[0] + w[1] * r[1] + w[2] * r[2])) / k;
+    const h = c.heightOver(f, foot, ...this.moving[1]);
     if (!(h > 0.01)) return;
     const metre = h / this.tall(),
       world = (q) => {

@@ -203,8 +203,8 @@ export class ClueHand {
       sun = sunsNow(state)[0];
     if (!c || !sun || sun.towards[1] < 0.02) return;
     const foot = c.onLevel(s.frame, s.footX, s.footY, 0),
-      h = foot && heightOver(c, s.frame, foot, s.topX, s.topY);
-    if (!h) return;
+      h = foot && c.heightOver(s.frame, foot, s.topX, s.topY);
+    if (!(h > 0.01)) return;
     const k = h / sun.towards[1],
       tip = [foot[0] - k * sun.towards[0], 0, foot[2] - k * sun.towards[2]],
       a = c.project(state.frame, foot),
@@ -215,16 +215,4 @@ export class ClueHand {
       label(g, 'as lit now', at(b)[0] + 7, at(b)[1] - 7);
     }
   }
-}
-
-/** Metres from a foot up to where the ray through a pixel passes it. */
-function heightOver(c, frame, foot, x, y) {
-  const e = c.eye(frame),
-    d = c.ray(frame, x, y),
-    n = Math.hypot(...d),
-    r = d.map((v) => v / n),
-    w = [0, 1, 2].map((i) => e[i] - foot[i]),
-    k = 1 - r[1] * r[1],
-    h = (w[1] - r[1] * (w[0] * r[0] + w[1] * r[1] + w[2] * r[2])) / k;
-  return h > 0.01 ? h : 0;
 }

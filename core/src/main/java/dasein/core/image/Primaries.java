@@ -45,12 +45,32 @@ public enum Primaries {
     }
 
     private SimpleMatrix matrix() {
-        SimpleMatrix from = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(xy[6], xy[7]))),
-                to = BRADFORD.mult(new SimpleMatrix(3, 1, true, xyz(REC709.xy[6], REC709.xy[7])));
-        SimpleMatrix adapt = BRADFORD.invert()
+        return REC709.toXyz()
+                .invert()
+                .mult(adaptation(xyz(xy[6], xy[7]), xyz(REC709.xy[6], REC709.xy[7])))
+                .mult(toXyz());
+    }
+
+    /** Bradford's way of XYZ from one white point to another; both with Y = 1. */
+    public static SimpleMatrix adaptation(double[] fromWhite, double[] toWhite) {
+        SimpleMatrix from = BRADFORD.mult(new SimpleMatrix(3, 1, true, fromWhite)),
+                to = BRADFORD.mult(new SimpleMatrix(3, 1, true, toWhite));
+        return BRADFORD.invert()
                 .mult(SimpleMatrix.diag(to.get(0) / from.get(0), to.get(1) / from.get(1), to.get(2) / from.get(2)))
                 .mult(BRADFORD);
-        return REC709.toXyz().invert().mult(adapt).mult(toXyz());
+    }
+
+    /** Linear Rec. 709 of XYZ under D65; below zero where it lies outside. */
+    public static double[] rec709(double x, double y, double z) {
+        double[] m = FromXyz.MATRIX;
+        return new double[] {
+            m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z
+        };
+    }
+
+    /** Worked out when it is first asked for: an enum's own constants come before its statics. */
+    private static final class FromXyz {
+        static final double[] MATRIX = REC709.toXyz().invert().getDDRM().getData();
     }
 
     private synchronized float[] to() {

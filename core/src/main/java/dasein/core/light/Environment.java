@@ -91,6 +91,22 @@ public final class Environment {
         return map;
     }
 
+    /** Solid angle of a texel in row y of a lat-long map. */
+    public static double solid(int y, int width, int height) {
+        return rowSolid(y, height) * 2 * Math.PI / width;
+    }
+
+    /** Part of all directions that marked texels of a lat-long map make up. */
+    public static double part(boolean[] marked, int width) {
+        int h = marked.length / width;
+        double sum = 0;
+        for (int y = 0; y < h; y++) {
+            double one = solid(y, width, h) / (4 * Math.PI);
+            for (int x = 0; x < width; x++) if (marked[y * width + x]) sum += one;
+        }
+        return sum;
+    }
+
     /** Radiance that arrives from the unit direction (x, y, z). */
     public void radiance(float x, float y, float z, float[] out) {
         float u = column(x, z) * map.width - 0.5f;

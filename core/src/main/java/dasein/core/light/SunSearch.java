@@ -80,7 +80,7 @@ public final class SunSearch {
                 to = Math.min(h, (int) Math.ceil((theta + within) / Math.PI * h) + 1);
         for (int y = from; y < to; y++) {
             double t = Math.PI * (y + 0.5) / h, sin = Math.sin(t), up = Math.cos(t);
-            double solid = (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
+            double solid = Environment.solid(y, w, h);
             for (int x = 0; x < w; x++) {
                 double phi = ((x + 0.5) / w - 0.5) * 2 * Math.PI;
                 Vec3 d = new Vec3(sin * Math.sin(phi), up, -sin * Math.cos(phi));

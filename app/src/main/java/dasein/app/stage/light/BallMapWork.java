@@ -65,8 +65,8 @@ class BallMapWork implements Work {
         String mended = "";
         Image map = m.map();
         double ratio = ratio(s);
-        boolean sunCut = !Spots.of(m.clipped(), map).isEmpty()
-                && Spots.of(m.clipped(), map).get(0).towards().y() > 0.02;
+        List<Spots.Spot> cutOff = Spots.of(m.clipped(), map);
+        boolean sunCut = !cutOff.isEmpty() && cutOff.get(0).towards().y() > 0.02;
         if (sunCut && ratio > 1) {
             map = SunMend.byRatio(map, m.clipped(), ratio).map();
             mended = String.format(Locale.ROOT, "; its sun mended by the ground's ratio of %.2f", ratio);

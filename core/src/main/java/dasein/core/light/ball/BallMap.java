@@ -36,7 +36,7 @@ public final class BallMap {
     public record Result(Image map, boolean[] invented, boolean[] clipped) {
         /** Part of all directions that is invented. */
         public double inventedPart() {
-            return part(invented, map);
+            return Environment.part(invented, map.width);
         }
 
         /** What is cut off in every photograph, a sentence a spot, the largest first. */
@@ -51,15 +51,6 @@ public final class BallMap {
                             Math.toDegrees(Math.asin(s.towards().y()))))
                     .toList();
         }
-    }
-
-    static double part(boolean[] of, Image map) {
-        double sum = 0;
-        for (int y = 0; y < map.height; y++) {
-            double solid = (Math.cos(Math.PI * y / map.height) - Math.cos(Math.PI * (y + 1) / map.height)) / 2;
-            for (int x = 0; x < map.width; x++) if (of[y * map.width + x]) sum += solid / map.width;
-        }
-        return sum;
     }
 
     /** @param tint of the ball by which light is multiplied when it is mirrored, three colours; @param width texels */

@@ -32,7 +32,7 @@ public final class Spots {
             done[start] = true;
             while (!open.isEmpty()) {
                 int i = open.poll(), x = i % w, y = i / w;
-                double s = (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
+                double s = Environment.solid(y, w, h);
                 sum = sum.plus(Environment.fromUv((x + 0.5) / w, (y + 0.5) / h).times(s));
                 solid += s;
                 all.add(i);

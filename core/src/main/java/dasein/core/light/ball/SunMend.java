@@ -65,8 +65,7 @@ public final class SunMend {
     }
 
     private static double solid(int i, Image m) {
-        int y = i / m.width;
-        return (Math.cos(Math.PI * y / m.height) - Math.cos(Math.PI * (y + 1) / m.height)) * 2 * Math.PI / m.width;
+        return Environment.solid(i / m.width, m.width, m.height);
     }
 
     /** The map with the spot filled in from around it. */

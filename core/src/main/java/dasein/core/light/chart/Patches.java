@@ -1,6 +1,7 @@
 package dasein.core.light.chart;
 
 import dasein.core.image.Encoding;
+import dasein.core.image.Primaries;
 import org.ejml.simple.SimpleMatrix;
 
 /**
@@ -47,10 +48,10 @@ public enum Patches {
 
     Patches(String said, double[][] labD50) {
         this.said = said;
-        SimpleMatrix to709 = to709();
+        SimpleMatrix toD65 = Primaries.adaptation(Lab.D50, Lab.D65);
         for (int i = 0; i < COUNT; i++) {
-            SimpleMatrix v = to709.mult(new SimpleMatrix(3, 1, true, Lab.xyz(labD50[i], Lab.D50)));
-            for (int c = 0; c < 3; c++) linear[i][c] = v.get(c);
+            SimpleMatrix v = toD65.mult(new SimpleMatrix(3, 1, true, Lab.xyz(labD50[i], Lab.D50)));
+            System.arraycopy(Primaries.rec709(v.get(0), v.get(1), v.get(2)), 0, linear[i], 0, 3);
             lab[i] = Lab.of709(linear[i][0], linear[i][1], linear[i][2]);
         }
     }
@@ -71,17 +72,5 @@ public enum Patches {
     /** L*a*b* of a patch under D65, as {@link Lab#of709}. */
     double[] lab(int patch) {
         return lab[patch];
-    }
-
-    /** Bradford's way from D50 to D65 (ICC.1:2010 Annex E), then to Rec. 709, of XYZ with white at Y = 1. */
-    private static SimpleMatrix to709() {
-        SimpleMatrix bradford = new SimpleMatrix(
-                new double[][] {{0.8951, 0.2664, -0.1614}, {-0.7502, 1.7135, 0.0367}, {0.0389, -0.0685, 1.0296}});
-        SimpleMatrix from = bradford.mult(new SimpleMatrix(3, 1, true, Lab.D50)),
-                to = bradford.mult(new SimpleMatrix(3, 1, true, Lab.D65));
-        SimpleMatrix adapt = bradford.invert()
-                .mult(SimpleMatrix.diag(to.get(0) / from.get(0), to.get(1) / from.get(1), to.get(2) / from.get(2)))
-                .mult(bradford);
-        return new SimpleMatrix(3, 3, true, Lab.REC709_TO_XYZ).invert().mult(adapt);
     }
 }

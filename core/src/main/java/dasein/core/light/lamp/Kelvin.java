@@ -1,5 +1,7 @@
 package dasein.core.light.lamp;
 
+import dasein.core.image.Primaries;
+
 /**
  * Colour of a body that glows: chromaticity on the Planckian locus by the cubics of Kim and others (US patent 7024034,
  * 2006; from memory), 1667 to 25000 kelvin, as linear Rec. 709 of mean 1.
@@ -24,11 +26,8 @@ public final class Kelvin {
     public static double[] colour(double kelvin) {
         double[] q = xy(Math.max(LEAST, Math.min(MOST, kelvin)));
         double x = q[0] / q[1], z = (1 - q[0] - q[1]) / q[1];
-        double[] c = {
-            Math.max(0, 3.2409699 * x - 1.5373832 - 0.4986108 * z),
-            Math.max(0, -0.9692436 * x + 1.8759675 + 0.0415551 * z),
-            Math.max(0, 0.0556301 * x - 0.2039770 + 1.0569715 * z)
-        };
+        double[] c = Primaries.rec709(x, 1, z);
+        for (int i = 0; i < 3; i++) c[i] = Math.max(0, c[i]);
         double mean = (c[0] + c[1] + c[2]) / 3;
         for (int i = 0; i < 3; i++) c[i] /= mean;
         return c;

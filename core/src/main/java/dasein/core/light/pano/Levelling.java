@@ -87,15 +87,9 @@ public final class Levelling {
     /** Black texels, which no photograph saw, filled in softly. @return part of the sphere that was */
     public static double filled(Image map) {
         boolean[] missing = new boolean[map.width * map.height];
-        double part = 0;
-        for (int y = 0; y < map.height; y++)
-            for (int x = 0; x < map.width; x++) {
-                int i = y * map.width + x;
-                missing[i] = map.planes[0][i] == 0 && map.planes[1][i] == 0 && map.planes[2][i] == 0;
-                if (missing[i])
-                    part += (Math.cos(Math.PI * y / map.height) - Math.cos(Math.PI * (y + 1) / map.height))
-                            / (2.0 * map.width);
-            }
+        for (int i = 0; i < missing.length; i++)
+            missing[i] = map.planes[0][i] == 0 && map.planes[1][i] == 0 && map.planes[2][i] == 0;
+        double part = Environment.part(missing, map.width);
         if (part > 0.98) throw new BadInput("the panorama is black");
         SoftFill.fill(map, missing);
         return part;

@@ -65,10 +65,7 @@ public final class PlateLight {
         level(map, sphere, invented, needed);
         Sun sun = sun(map, hints);
         if (sun != null) SunDisc.add(map, sun);
-        double part = 0;
-        for (int y = 0; y < h; y++)
-            for (int x = 0; x < w; x++) if (!invented[y * w + x]) part += solid(y, w, h) / (4 * Math.PI);
-        return new Result(map, invented, sun, sky.said, part);
+        return new Result(map, invented, sun, sky.said, 1 - Environment.part(invented, w));
     }
 
     private record Fitted(SkyModel model, double[] scale, String said) {}
@@ -200,7 +197,7 @@ public final class PlateLight {
         double[] sum = new double[3];
         double total = 0;
         for (int i = w * (h / 2); i < w * h; i++) {
-            double k = solid(i / w, w, h);
+            double k = Environment.solid(i / w, w, h);
             total += k;
             for (int c = 0; c < 3; c++) sum[c] += k * map.planes[c][i];
         }
@@ -216,7 +213,7 @@ public final class PlateLight {
             double seen = 0, rest = 0;
             float[] p = map.planes[c];
             for (int i = 0; i < w * (h / 2); i++) {
-                double v = solid(i / w, w, h) * direction(i, w, h).y() * p[i];
+                double v = Environment.solid(i / w, w, h) * direction(i, w, h).y() * p[i];
                 if (invented[i] || s.cut()[i]) rest += v;
                 else seen += v;
             }
@@ -235,10 +232,6 @@ public final class PlateLight {
                     * sky[c]
                     / Math.max(0.03, k.sun().y()));
         return new Sun(k.sun(), k.sunAngle(), e);
-    }
-
-    private static double solid(int y, int w, int h) {
-        return (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
     }
 
     private static Vec3 direction(int i, int w, int h) {

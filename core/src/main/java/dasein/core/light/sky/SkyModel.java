@@ -2,6 +2,7 @@ package dasein.core.light.sky;
 
 import dasein.core.BadInput;
 import dasein.core.image.Image;
+import dasein.core.image.Primaries;
 import dasein.core.light.Environment;
 import dasein.core.math.Vec3;
 
@@ -101,11 +102,9 @@ public final class SkyModel {
         double big = level * (1 - overcast) * Math.max(0, yxy[0]);
         double x = big * yxy[1] / yxy[2], z = big * (1 - yxy[1] - yxy[2]) / yxy[2];
         double grey = level * overcast * zenithY * (1 + 2 * Math.max(0, d.y())) / 3;
-        return new double[] {
-            Math.max(0, 3.2409699 * x - 1.5373832 * big - 0.4986108 * z) + grey,
-            Math.max(0, -0.9692436 * x + 1.8759675 * big + 0.0415551 * z) + grey,
-            Math.max(0, 0.0556301 * x - 0.2039770 * big + 1.0569715 * z) + grey
-        };
+        double[] c = Primaries.rec709(x, big, z);
+        for (int k = 0; k < 3; k++) c[k] = Math.max(0, c[k]) + grey;
+        return c;
     }
 
     /** A lat-long map, the ground of one colour that is lit by sky and sun. @param ground its radiance */

@@ -41,7 +41,7 @@ public final class SunDisc {
         double[] share = new double[w * h];
         double total = 0;
         for (int y = 0; y < h; y++) {
-            double solid = (Math.cos(Math.PI * y / h) - Math.cos(Math.PI * (y + 1) / h)) * 2 * Math.PI / w;
+            double solid = Environment.solid(y, w, h);
             for (int x = 0; x < w; x++) {
                 if (Environment.fromUv((x + 0.5) / w, (y + 0.5) / h).dot(sun.towards()) < cos) continue;
                 int in = 0;
