@@ -119,14 +119,15 @@ final class LightLevelCommand implements Callable<Integer> {
             int frame = b.path("frame").asInt(p.first());
             SolvedCamera c = camera == null ? null : CameraFile.read(camera);
             if (c != null && !c.has(frame)) throw new BadInput("the camera of frame " + frame + " is not known");
+            Circle circle = new Circle(
+                    b.path("circle").get(0).asDouble(),
+                    b.path("circle").get(1).asDouble(),
+                    b.path("circle").get(2).asDouble());
             out.addAll(GreyBall.swatches(
                     p.frame(frame),
-                    new Circle(
-                            b.path("circle").get(0).asDouble(),
-                            b.path("circle").get(1).asDouble(),
-                            b.path("circle").get(2).asDouble()),
+                    circle,
                     b.path("albedo").asDouble(0.18),
-                    c == null ? Quat.IDENTITY : c.frame(frame).pose().rotation(),
+                    c == null ? Quat.IDENTITY : GreyBall.facing(c, frame, circle),
                     sun == null ? null : sun.towards()));
         }
         return out;

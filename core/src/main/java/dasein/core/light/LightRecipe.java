@@ -55,6 +55,10 @@ public record LightRecipe(
             this(source, new Disc(azimuthDeg, elevationDeg, angleDeg), level, colour);
         }
 
+        public SunRecipe with(Disc other) {
+            return new SunRecipe(source, other, level, colour);
+        }
+
         public double azimuthDeg() {
             return disc.azimuthDeg;
         }
@@ -149,7 +153,7 @@ public record LightRecipe(
     }
 
     private LightRecipe with(Disc d) {
-        return with(new SunRecipe(sun.source, d, sun.level, sun.colour));
+        return with(sun.with(d));
     }
 
     public LightRecipe with(SunRecipe other) {

@@ -5,6 +5,7 @@ import dasein.core.image.Image;
 import dasein.core.light.ball.Circle;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
+import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -18,8 +19,14 @@ public final class GreyBall {
 
     private GreyBall() {}
 
+    /** From the ball's own frame, whose -Z runs from the eye to its middle, to the set's. */
+    public static Quat facing(SolvedCamera camera, int frame, Circle circle) {
+        Vec3 ray = camera.view(frame, 0, 1).lens().ray(circle.x(), circle.y()).unit();
+        return camera.frame(frame).pose().rotation().times(Quat.between(Vec3.Z.times(-1), ray));
+    }
+
     /**
-     * @param linear the picture, scene-linear; @param toWorld of the camera's frame (looks along -Z)
+     * @param linear the picture, scene-linear; @param toWorld of the ball's frame ({@link #facing})
      * @param sun unit, towards it; null where no sun stands apart from the map
      */
     public static List<Swatch> swatches(Image linear, Circle circle, double albedo, Quat toWorld, Vec3 sun) {

@@ -8,6 +8,7 @@ import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.light.sun.ShadowSun;
+import dasein.core.light.sun.SolarPosition;
 import dasein.core.math.Vec3;
 import java.util.List;
 import java.util.function.IntFunction;
@@ -54,15 +55,71 @@ public final class PlateMatch {
         return 1 + sun / Math.max(1e-9, mean(sky));
     }
 
-    /** A sun of one's own that stands where the real shadows say, as strong as the one that lit before. */
-    public static LightRecipe sunSet(LightRecipe recipe, Lighting now, ShadowSun.Result found) {
+    /** A sun of one's own that stands there, as strong and as large as the one that lit before. */
+    public static LightRecipe sunAt(LightRecipe recipe, Lighting now, double azimuthDeg, double elevationDeg) {
         LightRecipe own = own(recipe, now);
-        LightRecipe.SunRecipe s = own.sun();
-        return own.with(new LightRecipe.SunRecipe(
-                "own",
-                new LightRecipe.Disc(round(found.azimuthDeg(), 100), round(found.elevationDeg(), 100), s.angleDeg()),
-                s.level(),
-                s.colour()));
+        return own.with(own.sun()
+                .with(new LightRecipe.Disc(
+                        round(azimuthDeg, 100),
+                        round(elevationDeg, 100),
+                        own.sun().angleDeg())));
+    }
+
+    /** The same where the real shadows say. */
+    public static LightRecipe sunSet(LightRecipe recipe, Lighting now, ShadowSun.Result found) {
+        return sunAt(recipe, now, found.azimuthDeg(), found.elevationDeg());
+    }
+
+    /** The same where it stood at that place and time. @throws BadInput when that was below the ground */
+    public static LightRecipe sunAt(LightRecipe recipe, Lighting now, Clues.When when) {
+        SolarPosition s = when.sun();
+        if (s.elevationDeg() < 0) throw new BadInput("at that time the sun stood below the ground");
+        double az = s.azimuthDeg() + when.northDeg();
+        return sunAt(recipe, now, az - 360 * Math.rint(az / 360), s.elevationDeg());
+    }
+
+    /** A sun of one's own of that size, degrees, that gives as much light as the one before. */
+    public static LightRecipe sized(LightRecipe recipe, Lighting now, double angleDeg) {
+        LightRecipe own = own(recipe, now);
+        LightRecipe.Disc d = own.sun().disc();
+        return own.with(own.sun()
+                .with(new LightRecipe.Disc(
+                        d.azimuthDeg(), d.elevationDeg(), Math.max(0.1, Math.min(90, round(angleDeg, 100))))));
+    }
+
+    /**
+     * Level and colour of map and sun by surfaces of known reflectance, all in one.
+     *
+     * @param now the recipe's lighting in the frame where the surfaces are seen
+     */
+    public static LightRecipe matched(LightRecipe recipe, LightRig rig, Lighting now, List<Swatch> surfaces) {
+        Sun sun = now.suns().isEmpty() ? null : now.suns().get(0);
+        LightLevel.Result r = LightLevel.of(now.environment(), sun, surfaces);
+        double[] was = new double[3], c = new double[3];
+        for (int k = 0; k < 3; k++) {
+            was[k] = recipe.colour().get(k);
+            c[k] = was[k] * r.map()[k];
+        }
+        double by = mean(c) / mean(was);
+        LightRecipe out = recipe.resting("level", round(recipe.level() * by, 10_000))
+                .withColour(mean1(List.of(c[0], c[1], c[2])));
+        if (r.sun() == null || sun == null) return out;
+        LightRecipe.SunRecipe s = recipe.sun();
+        double[] factor = r.sun().clone();
+        // On the map's own sun, which the map's colour has changed too, level and colour are factors.
+        if (s.source().equals("map"))
+            for (int k = 0; k < 3; k++)
+                factor[k] /= out.level() * rig.found().irradiance()[k] / was[k]
+                        * out.colour().get(k);
+        return out.with(sunLit(s, factor));
+    }
+
+    private static LightRecipe.SunRecipe sunLit(LightRecipe.SunRecipe s, double[] factor) {
+        return new LightRecipe.SunRecipe(
+                s.source(),
+                s.disc(),
+                round(mean(factor), 10_000),
+                mean1(List.of(factor[0], factor[1], factor[2])));
     }
 
     /**
@@ -140,9 +197,7 @@ public final class PlateMatch {
             factor[c] = k
                     * e[c]
                     / (s.source().equals("map") ? out.level() * rig.found().irradiance()[c] : 1);
-        double level = mean(factor);
-        List<Double> tint = mean1(List.of(factor[0], factor[1], factor[2]));
-        return out.with(new LightRecipe.SunRecipe(s.source(), s.disc(), round(level, 10_000), tint));
+        return out.with(sunLit(s, factor));
     }
 
     private static List<Double> colour(float[] e) {

@@ -14,6 +14,7 @@ import dasein.core.light.sky.SkyModel;
 import dasein.core.light.sky.SunDisc;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
+import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
@@ -85,6 +86,56 @@ class PlateMatchTest {
         // Where none was found it still throws a shadow that is seen.
         LightRecipe none = PlateMatch.own(LightRecipe.BLANK, new LightRig(LightRecipe.BLANK, null).at(1, 24));
         assertThat(PlateMatch.ratio(new LightRig(none, null).at(1, 24))).isCloseTo(2.5, within(0.05));
+    }
+
+    /** A grey ball under a light that is stronger and warmer than the map's: 0.1 stop and 2 % are asked. */
+    @Test
+    void greyBallSetsLevelAndColourOfMapAndSun() {
+        LightRecipe start = LightRecipe.BLANK.withColour(List.of(1.1, 1.0, 0.9));
+        LightRig rig = new LightRig(start, MAP);
+        Lighting now = rig.at(1, 24);
+        double[] sky = {1.5, 1.3, 0.9}, sun = {2.2, 1.6, 1.0};
+        List<Swatch> seen = new ArrayList<>();
+        for (Vec3 n : List.of(Vec3.Y, Vec3.X, Vec3.Z, AT, new Vec3(-0.6, 0.5, 0.4).unit())) {
+            double facing = n.dot(now.suns().get(0).towards());
+            double[] l = new double[3];
+            for (int c = 0; c < 3; c++)
+                l[c] = 0.18
+                        / Math.PI
+                        * (sky[c] * now.environment().irradiance(n)[c]
+                                + sun[c] * now.suns().get(0).irradiance()[c] * Math.max(0, facing));
+            seen.add(new Swatch("the ball", l, n, new double[] {0.18, 0.18, 0.18}, facing > 0));
+        }
+        for (LightRecipe from : List.of(start, PlateMatch.own(start, now))) {
+            LightRig r = new LightRig(from, MAP);
+            LightRecipe to = PlateMatch.matched(from, r, r.at(1, 24), seen);
+            Lighting is = new LightRig(to, MAP).at(1, 24);
+            for (int c = 0; c < 3; c++) {
+                assertThat(is.environment().irradiance(Vec3.Y)[c] / now.environment().irradiance(Vec3.Y)[c])
+                        .isCloseTo((float) sky[c], within(0.02f * (float) sky[c]));
+                assertThat(is.suns().get(0).irradiance()[c] / now.suns().get(0).irradiance()[c])
+                        .isCloseTo((float) sun[c], within(0.02f * (float) sun[c]));
+            }
+        }
+    }
+
+    @Test
+    void sunStandsAsPlaceAndTimeSayAndIsAsLargeAsMeasured() {
+        Lighting now = new LightRig(LightRecipe.BLANK, MAP).at(1, 24);
+        // NREL/TP-560-34302's example but for height and weather: azimuth 194.34, zenith 50.11.
+        Clues.When when = new Clues.When(39.742476, -105.1786, "2003-10-17T12:30:30-07:00", 170);
+        LightRecipe set = PlateMatch.sunAt(LightRecipe.BLANK, now, when);
+        assertThat(set.sun().azimuthDeg()).isCloseTo(194.34 + 170 - 360, within(0.02));
+        assertThat(set.sun().elevationDeg()).isCloseTo(90 - 50.11, within(0.02));
+        LightRecipe large = PlateMatch.sized(set, now, 2.345);
+        assertThat(large.sun().angleDeg()).isCloseTo(2.345, within(0.006));
+        assertThat(large.sun().azimuthDeg()).isEqualTo(set.sun().azimuthDeg());
+        assertThatThrownBy(() -> PlateMatch.sunAt(
+                        LightRecipe.BLANK, now, new Clues.When(39.7, -105.2, "2003-10-17T00:30:30-07:00", 0)))
+                .hasMessageContaining("below the ground");
+        assertThatThrownBy(() -> new Clues.When(39.7, -105.2, "noon", 0).sun()).hasMessageContaining("not noon");
+        assertThatThrownBy(() -> new Clues.When(95, 0, "2003-10-17T00:30:30-07:00", 0).sun())
+                .hasMessageContaining("latitude");
     }
 
     @Test
