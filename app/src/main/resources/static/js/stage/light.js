@@ -26,7 +26,8 @@ export function open({ picture }) {
   document.body.addEventListener('click', (e) => {
     const b = e.target.closest('[data-aim]');
     if (b) picture.hand.aim(Number(b.dataset.aim));
-    if (e.target.closest('[data-corners]')) picture.hand.corners();
+    const tool = e.target.closest('[data-hand]');
+    if (tool) picture.hand.take(tool.dataset.hand);
   });
   keyslides(moving);
   lampFields();

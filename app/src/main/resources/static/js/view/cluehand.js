@@ -9,17 +9,21 @@ const REAL = '#7fb2e5',
   SHADE = '#8d8fd6';
 
 const STEPS = ['foot', 'top', 'tip of the shadow'];
+/** What is marked on the plate by so many places, and what is said meanwhile. */
+const MARKS = {
+  shadow: STEPS.map((k) => `click the ${k}`),
+  lit: ['click ground in the sun'],
+  shade: ['click that ground in the shade'],
+  chart: Array(4).fill("click the chart's four corners, going round"),
+  edge: ["click in the sun beside a shadow's edge", 'click in the shade, straight across the edge'],
+  grey: ['click the middle of the grey ball', 'click its rim'],
+};
 
 export class ClueHand {
   constructor(picture) {
     this.p = picture;
     this.tool = '';
     this.clicks = [];
-  }
-
-  /** The next four places that are clicked are a chart's corners, going round. */
-  corners() {
-    this.take('chart');
   }
 
   /** The next place that is clicked is what this lamp is to light. */
@@ -30,7 +34,7 @@ export class ClueHand {
 
   /** Marks are made on the plate alone: they are drawn over it, too. */
   get onPlate() {
-    return ['shadow', 'lit', 'shade', 'chart'].includes(this.tool);
+    return this.tool in MARKS;
   }
 
   buttons(look) {
@@ -64,14 +68,13 @@ export class ClueHand {
   }
 
   say() {
-    this.p.said = {
-      shadow: `click the ${STEPS[this.clicks.length]}`,
-      lit: 'click ground in the sun',
-      shade: 'click that ground in the shade',
-      lamp: 'click the ground under the lamp',
-      chart: "click the chart's four corners, going round",
-      aim: 'click the ground that it is to light',
-    }[this.tool];
+    const marks = MARKS[this.tool];
+    this.p.said = marks
+      ? marks[this.clicks.length]
+      : {
+          lamp: 'click the ground under the lamp',
+          aim: 'click the ground that it is to light',
+        }[this.tool];
   }
 
   key(e) {
@@ -96,42 +99,41 @@ export class ClueHand {
       this.take('');
       return true;
     }
-    if (this.tool !== 'shadow') {
-      post('edit', {
-        action: 'patch',
-        frame: state.frame,
-        x: q[0],
-        y: q[1],
-        lit: this.tool === 'lit' ? 'yes' : 'no',
-      });
-      return true;
-    }
     this.clicks.push(q);
-    if (this.tool === 'chart') {
-      if (this.clicks.length === 4) {
-        post('edit', { action: 'chart', frame: state.frame, corners: this.clicks.flat().join(',') });
-        this.take('');
-      }
-      drawAll();
-      return true;
-    }
-    if (this.clicks.length === 3) {
-      const [foot, top, tip] = this.clicks;
+    if (this.clicks.length === MARKS[this.tool].length) {
+      const at = this.clicks;
       this.clicks = [];
-      post('edit', {
-        action: 'shadow',
-        frame: state.frame,
-        footX: foot[0],
-        footY: foot[1],
-        topX: top[0],
-        topY: top[1],
-        tipX: tip[0],
-        tipY: tip[1],
-      });
+      this.marked(at);
     }
     this.say();
     drawAll();
     return true;
+  }
+
+  /** All places of a mark were clicked. Ground and shadows go on, the others are done one at a time. */
+  marked(at) {
+    const [a, b, c] = at,
+      frame = state.frame;
+    if (this.tool === 'shadow')
+      post('edit', {
+        action: 'shadow',
+        frame,
+        footX: a[0],
+        footY: a[1],
+        topX: b[0],
+        topY: b[1],
+        tipX: c[0],
+        tipY: c[1],
+      });
+    else if (this.tool === 'lit' || this.tool === 'shade')
+      post('edit', { action: 'patch', frame, x: a[0], y: a[1], lit: this.tool === 'lit' ? 'yes' : 'no' });
+    else {
+      if (this.tool === 'chart') post('edit', { action: 'chart', frame, corners: at.flat().join(',') });
+      if (this.tool === 'edge') post('edit', { action: 'edge', frame, x: a[0], y: a[1], toX: b[0], toY: b[1] });
+      if (this.tool === 'grey')
+        post('edit', { action: 'grey', frame, x: a[0], y: a[1], r: Math.hypot(b[0] - a[0], b[1] - a[1]).toFixed(2) });
+      this.take('');
+    }
   }
 
   draw(g, at) {
@@ -140,6 +142,8 @@ export class ClueHand {
     g.font = '11px "Archivo Variable"';
     for (const s of c.shadows) this.shadow(g, at, s);
     for (const k of c.charts) if (k.of === 'plate' && k.frame === state.frame) this.chart(g, at, k.corners);
+    for (const e of c.edges) if (e.frame === state.frame) this.edge(g, at, e);
+    for (const b of c.greys) if (b.frame === state.frame) this.ball(g, at, b);
     for (const p of c.patches) {
       if (p.frame !== state.frame) continue;
       const q = at([p.x, p.y]);
@@ -156,6 +160,33 @@ export class ClueHand {
       g.arc(k[0], k[1], 4, 0, 7);
       g.fill();
     }
+  }
+
+  /** From the sun into the shade. */
+  edge(g, at, e) {
+    const a = at([e.fromX, e.fromY]),
+      b = at([e.toX, e.toY]);
+    g.strokeStyle = g.fillStyle = REAL;
+    g.lineWidth = 2;
+    g.beginPath();
+    g.moveTo(...a);
+    g.lineTo(...b);
+    g.stroke();
+    g.beginPath();
+    g.arc(...a, 3, 0, 7);
+    g.fill();
+    label(g, `edge ${e.id}`, b[0] + 7, b[1] + 4);
+  }
+
+  ball(g, at, k) {
+    const a = at([k.x, k.y]),
+      b = at([k.x + k.r, k.y]);
+    g.strokeStyle = g.fillStyle = LIT;
+    g.lineWidth = 1.5;
+    g.beginPath();
+    g.arc(...a, b[0] - a[0], 0, 7);
+    g.stroke();
+    label(g, 'grey ball', b[0] + 6, a[1] + 4);
   }
 
   /** The field of its cells. */

@@ -35,8 +35,8 @@ public record Clues(
         List<Pair> pairs,
         List<Stand> stands,
         When when) {
-    public static final Clues NONE = new Clues(
-            List.of(), List.of(), 0, List.of(), List.of(), List.of(), List.of(), List.of(), List.of(), null);
+    public static final Clues NONE =
+            new Clues(List.of(), List.of(), 0, List.of(), List.of(), List.of(), List.of(), List.of(), List.of(), null);
 
     /** A photograph that was brought in, by its hash. */
     public record Photo(String hash, String name) {}
@@ -119,6 +119,11 @@ public record Clues(
      *     the set: 0 along -Z, 90 along +X
      */
     public record When(double latitude, double longitude, String time, double northDeg) {
+        /** Hours ahead of universal time. */
+        public double offsetHours() {
+            return OffsetDateTime.parse(time).getOffset().getTotalSeconds() / 3600.0;
+        }
+
         /** @throws BadInput when the place or the time is none */
         public SolarPosition sun() {
             try {

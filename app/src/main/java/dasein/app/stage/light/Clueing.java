@@ -7,24 +7,33 @@ import dasein.core.BadInput;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
+import dasein.core.light.Sun;
+import dasein.core.light.ball.Circle;
+import dasein.core.light.level.GreyBall;
 import dasein.core.light.level.PlateMatch;
+import dasein.core.light.level.Swatch;
+import dasein.core.light.sun.Penumbra;
 import dasein.core.light.sun.ShadowSun;
+import dasein.core.math.Vec3;
 import dasein.core.shot.Prints;
 import dasein.core.solve.SolvedCamera;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
 
 /** What the marks in the plate say of its light. */
 @Component
 class Clueing {
-    private static final int KEPT = 40;
+    private static final int KEPT = 60;
 
     private final Desk desk;
     /** Reading the plate takes a while; by plate and marks. */
-    private final Map<String, PlateMatch.Ground> grounds = new LinkedHashMap<>(16, 0.75f, true) {
+    private final Map<String, Object> read = new LinkedHashMap<>(16, 0.75f, true) {
         @Override
-        protected boolean removeEldestEntry(Map.Entry<String, PlateMatch.Ground> e) {
+        protected boolean removeEldestEntry(Map.Entry<String, Object> e) {
             return size() > KEPT;
         }
     };
@@ -47,19 +56,96 @@ class Clueing {
     PlateMatch.Ground ground(Seen s) {
         Clues c = s.shot().light().clues();
         if (c.patches().isEmpty()) return new PlateMatch.Ground(null, null);
-        String key = Prints.plate(s.shot()) + c.patches();
-        synchronized (grounds) {
-            PlateMatch.Ground known = grounds.get(key);
-            if (known != null) return known;
+        return once(Prints.plate(s.shot()) + c.patches(), () -> {
+            try (Plates.Lent lent = desk.plates().need(s.shot())) {
+                return PlateMatch.ground(c, f -> lent.plate().frame(f));
+            }
+        });
+    }
+
+    @SuppressWarnings("unchecked")
+    private <T> T once(String key, Supplier<T> look) {
+        synchronized (read) {
+            Object known = read.get(key);
+            if (known != null) return (T) known;
         }
-        PlateMatch.Ground g;
-        try (Plates.Lent lent = desk.plates().need(s.shot())) {
-            g = PlateMatch.ground(c, f -> lent.plate().frame(f));
+        T now = look.get();
+        synchronized (read) {
+            read.put(key, now);
         }
-        synchronized (grounds) {
-            grounds.put(key, g);
+        return now;
+    }
+
+    /** How high what casts that place of a shadow stands over it, by the shadow drawn along it; else 1 m. */
+    double height(Seen s, int frame, double x, double y) {
+        SolvedCamera c = camera(s);
+        if (!c.has(frame)) return 1;
+        Vec3 at = ShadowSun.ground(c, frame, new double[] {x, y}, 0, "the edge");
+        return s.shot().light().clues().lines().stream()
+                .mapToDouble(l -> Math.rint(1000 * ShadowSun.heightAt(c, l, at)) / 1000)
+                .filter(h -> h > 0.01)
+                .findFirst()
+                .orElse(1);
+    }
+
+    /** The sun's size by one edge of a shadow, degrees. */
+    double edge(Seen s, Clues.Edge e) {
+        SolvedCamera c = camera(s);
+        Vec3 towards = towards(s, e.frame());
+        return once(Prints.plate(s.shot()) + c.frame(e.frame()) + e + towards, () -> {
+            try (Plates.Lent lent = desk.plates().need(s.shot())) {
+                return Math.toDegrees(Penumbra.sunAngle(lent.plate().frame(e.frame()), c, e.stroke(), towards));
+            }
+        });
+    }
+
+    /** The same by all of them: the median. */
+    double sunSize(Seen s) {
+        List<Double> all = s.shot().light().clues().edges().stream()
+                .map(e -> edge(s, e))
+                .sorted()
+                .toList();
+        if (all.isEmpty()) throw new BadInput("no shadow's edge was marked in the plate");
+        return all.get(all.size() / 2);
+    }
+
+    /** Where the real shadows say the sun stood, else where it stands now. */
+    private Vec3 towards(Seen s, int frame) {
+        if (!s.shot().light().clues().shadows().isEmpty()) return sun(s).towards();
+        return now(s, frame).suns().stream()
+                .findFirst()
+                .map(Sun::towards)
+                .orElseThrow(() -> new BadInput(
+                        "draw a shadow first: its edge's softness tells nothing without the " + "sun's direction"));
+    }
+
+    /** The grey balls as surfaces of known reflectance. */
+    List<Swatch> greys(Seen s) {
+        Clues clues = s.shot().light().clues();
+        if (clues.greys().isEmpty()) throw new BadInput("no grey ball was marked in the plate");
+        SolvedCamera c = camera(s);
+        List<Swatch> out = new ArrayList<>();
+        for (Clues.Grey g : clues.greys()) {
+            if (!c.has(g.frame())) throw new BadInput("the camera of frame " + g.frame() + " is not known");
+            Vec3 sun = !g.lit()
+                    ? null
+                    : now(s, g.frame()).suns().stream()
+                            .findFirst()
+                            .map(Sun::towards)
+                            .orElse(null);
+            Circle circle = new Circle(g.x(), g.y(), g.r());
+            out.addAll(once(Prints.plate(s.shot()) + c.frame(g.frame()) + g + sun, () -> {
+                try (Plates.Lent lent = desk.plates().need(s.shot())) {
+                    return GreyBall.swatches(
+                            lent.plate().frame(g.frame()),
+                            circle,
+                            g.albedo(),
+                            GreyBall.facing(c, g.frame(), circle),
+                            sun);
+                }
+            }));
         }
-        return g;
+        return out;
     }
 
     LightRig rig(Seen s) {

@@ -8,14 +8,11 @@ import dasein.app.stage.KeyEdits;
 import dasein.app.stage.Seen;
 import dasein.app.store.MediaMapper;
 import dasein.core.BadInput;
-import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.Lighting;
 import dasein.core.light.level.PlateMatch;
-import dasein.core.light.sun.ShadowSun;
 import dasein.core.shot.Shot;
 import java.util.List;
-import java.util.Locale;
 import org.springframework.stereotype.Component;
 
 /** What a person changes about the light: its numbers, what is marked in the plate, and what follows from that. */
@@ -32,16 +29,16 @@ class LightEdits {
             new Number("angleDeg", "sunSize", "the sun's size", 0.1, 90),
             new Number("sunLevel", "sunLevel", "the sun's level", 0, 1000));
 
-    private static final int MOST_MARKS = 60, MOST_BALLS = 2;
-
     private final Desk desk;
     private final Clueing clueing;
     private final LampEdits lamps;
-    private final Charts charts;
+    private final Marks marks;
+    private final Matches matches;
 
-    LightEdits(Desk desk, Clueing clueing, LampEdits lamps, Charts charts) {
+    LightEdits(Desk desk, Clueing clueing, LampEdits lamps, Marks marks, Matches matches) {
         this.lamps = lamps;
-        this.charts = charts;
+        this.marks = marks;
+        this.matches = matches;
         this.desk = desk;
         this.clueing = clueing;
     }
@@ -56,53 +53,9 @@ class LightEdits {
                     l, action, f, f.frame(), () -> l.at(f.frame(), rate).rest(KeyEdits.channel(l, f)));
             return new Change(shot.with(e.value()), e.said());
         }
-        return switch (action) {
-            case "shadow" -> clues(shot, l.clues().with(shadow(s, l.clues(), f)), "shadow drawn");
-            case "patch" -> clues(shot, l.clues().with(patch(s, l.clues(), f)), "ground marked");
-            case "remove-clue" -> clues(shot, l.clues().without(f.id()), "mark taken away");
-            case "chart" -> clues(shot, l.clues().with(charts.inPlate(s, l.clues(), f)), "chart read in the plate");
-            case "ball" -> clues(shot, l.clues().with(ball(l.clues(), f)), "ball view changed");
-            case "albedo" ->
-                clues(
-                        shot,
-                        l.clues().withAlbedo(f.number("albedo", "the reflectance", 0, 0, 1)),
-                        "ground's reflectance");
-            case "sun-from-shadows" -> {
-                ShadowSun.Result found = clueing.sun(s);
-                yield said(
-                        shot,
-                        PlateMatch.sunSet(l, clueing.now(s, f.frame()), found),
-                        String.format(
-                                Locale.ROOT,
-                                "sun from %d shadows: %.1f high",
-                                l.clues().shadows().size(),
-                                found.elevationDeg()));
-            }
-            case "turn-to-shadows" ->
-                said(shot, PlateMatch.turned(l, clueing.rig(s), clueing.sun(s)), "map turned to the shadows");
-            case "level-from-ground" ->
-                said(
-                        shot,
-                        PlateMatch.levelled(
-                                l,
-                                clueing.rig(s),
-                                clueing.now(s, f.frame()),
-                                clueing.ground(s),
-                                l.clues().albedo()),
-                        "level from the ground");
-            default -> said(shot, numbers(s, l, f), "light changed");
-        };
-    }
-
-    private static Change said(Shot shot, LightRecipe l, String summary) {
-        return new Change(shot.with(l), summary);
-    }
-
-    private static Change clues(Shot shot, Clues c, String summary) {
-        if (c.shadows().size() + c.patches().size() > MOST_MARKS)
-            throw new BadInput("more than " + MOST_MARKS + " marks are not kept");
-        if (c.balls().size() > MOST_BALLS) throw new BadInput("a map is made of one ball view or two");
-        return said(shot, shot.light().with(c), summary);
+        if (Marks.knows(action)) return new Change(shot.with(l.with(marks.apply(s, action, f))), Marks.said(action));
+        if (Matches.knows(action)) return matches.apply(s, action, f);
+        return new Change(shot.with(numbers(s, l, f)), "light changed");
     }
 
     private LightRecipe numbers(Seen s, LightRecipe l, Form f) {
@@ -141,71 +94,5 @@ class LightEdits {
                         f.number("red", "red", colour.get(0), 0, 10),
                         f.number("green", "green", colour.get(1), 0, 10),
                         f.number("blue", "blue", colour.get(2), 0, 10)));
-    }
-
-    private static double x(Seen s, Form f, String name) {
-        return f.number(
-                name,
-                "the place",
-                0,
-                -0.5 * s.needPlate().width(),
-                1.5 * s.needPlate().width());
-    }
-
-    private static double y(Seen s, Form f, String name) {
-        return f.number(
-                name,
-                "the place",
-                0,
-                -0.5 * s.needPlate().height(),
-                1.5 * s.needPlate().height());
-    }
-
-    private Clues.Shadow shadow(Seen s, Clues c, Form f) {
-        Clues.Shadow k = new Clues.Shadow(
-                c.free(),
-                frame(s, f),
-                x(s, f, "footX"),
-                y(s, f, "footY"),
-                x(s, f, "topX"),
-                y(s, f, "topY"),
-                x(s, f, "tipX"),
-                y(s, f, "tipY"));
-        // What is impossible by itself is refused at once.
-        ShadowSun.check(clueing.camera(s), k.line());
-        return k;
-    }
-
-    private static Clues.Patch patch(Seen s, Clues c, Form f) {
-        double x = f.number("x", "the place", 0, 0, s.needPlate().width()),
-                y = f.number("y", "the place", 0, 0, s.needPlate().height());
-        return new Clues.Patch(
-                c.free(), frame(s, f), x, y, f.choice("lit", "yes", "yes", "no").equals("yes"));
-    }
-
-    private static int frame(Seen s, Form f) {
-        return f.whole("frame", "the frame", s.first(), s.first(), s.last());
-    }
-
-    private static Clues.Ball ball(Clues c, Form f) {
-        Clues.Ball b = c.balls().stream()
-                .filter(k -> k.id() == f.id())
-                .findFirst()
-                .orElseThrow(() -> new BadInput("that view is no longer there"));
-        String stops = f.text("stops", b.stops()), circle = f.text("circle", b.circle());
-        if (!stops.isEmpty()
-                && BallMapWork.numbers(stops, "the stops").length != b.photos().size())
-            throw new BadInput("there are " + b.photos().size() + " photographs: say the stops of each");
-        if (!circle.isEmpty() && BallMapWork.numbers(circle, "the circle").length != 3)
-            throw new BadInput("the circle must be x, y, radius in pixels");
-        return new Clues.Ball(
-                b.id(),
-                b.photos(),
-                stops,
-                circle,
-                f.has("fieldDeg") && f.text("fieldDeg", "").isEmpty()
-                        ? 0
-                        : f.number("fieldDeg", "the field of view", b.fieldDeg(), 0, 170),
-                f.number("reflectance", "the ball's reflectance", b.reflectance(), 0.05, 1));
     }
 }

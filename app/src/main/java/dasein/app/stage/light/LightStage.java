@@ -13,13 +13,10 @@ import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
-import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
-import dasein.core.light.level.PlateMatch;
 import dasein.core.light.photo.Bracket;
-import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.render.Lit;
 import java.io.IOException;
@@ -29,8 +26,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 import org.springframework.web.multipart.MultipartFile;
@@ -48,8 +43,17 @@ class LightStage implements Stage {
     private final Clueing clueing;
     private final LampEdits lamps;
     private final Charts charts;
+    private final LightProof proof;
 
-    LightStage(Desk desk, Tasks tasks, LightEdits edits, Clueing clueing, LampEdits lamps, Charts charts) {
+    LightStage(
+            Desk desk,
+            Tasks tasks,
+            LightEdits edits,
+            Clueing clueing,
+            LampEdits lamps,
+            Charts charts,
+            LightProof proof) {
+        this.proof = proof;
         this.charts = charts;
         this.lamps = lamps;
         this.desk = desk;
@@ -70,7 +74,7 @@ class LightStage implements Stage {
 
     @Override
     public List<String> works() {
-        return List.of(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND);
+        return List.of(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND);
     }
 
     @Override
@@ -147,30 +151,7 @@ class LightStage implements Stage {
                 "map",
                 maps.stream().filter(k -> k.hash().equals(env)).findFirst().orElse(null));
         if (!s.shot().light().lamps().isEmpty()) m.addAttribute("carriers", lamps.carriers(s));
-        Clues c = s.shot().light().clues();
-        if (s.camera() == null || c.shadows().isEmpty() && c.patches().isEmpty()) return;
-        try {
-            Lighting now = clueing.now(s, s.first());
-            shadows(m, s, c, now);
-            PlateMatch.Ground g = clueing.ground(s);
-            if (g.ratio() > 0) {
-                m.addAttribute("ratioPlate", g.ratio());
-                m.addAttribute("ratioLight", PlateMatch.ratio(now));
-            }
-        } catch (BadInput e) {
-            m.addAttribute("clueTrouble", e.getMessage());
-        }
-    }
-
-    private void shadows(Model m, Seen s, Clues c, Lighting now) {
-        if (c.shadows().isEmpty()) return;
-        ShadowSun.Result r = clueing.sun(s);
-        m.addAttribute("sunFound", r);
-        m.addAttribute(
-                "drawn", r.lines().stream().collect(Collectors.toMap(ShadowSun.Drawn::name, Function.identity())));
-        if (now.suns().isEmpty()) return;
-        Vec3 is = now.suns().get(0).towards();
-        m.addAttribute("sunOff", Math.toDegrees(Math.acos(Math.max(-1, Math.min(1, is.dot(r.towards()))))));
+        proof.put(m, s);
     }
 
     @Override
@@ -180,8 +161,8 @@ class LightStage implements Stage {
 
     @Override
     public void start(Seen s, Form f) {
-        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND);
-        String what = f.choice("what", "ball", "ball", "plate", "chart");
+        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND);
+        String what = f.choice("what", "ball", "ball", "plate", "chart", "clouds");
         if (what.equals("chart")) {
             ChartMapWork.check(s.shot().light());
             tasks.start(s.id(), s.head().revision().id(), ChartMapWork.KIND, "Map to the plate's colours", "");
@@ -189,6 +170,10 @@ class LightStage implements Stage {
             if (s.shot().light().clues().balls().isEmpty())
                 throw new BadInput("bring in photographs of a mirror ball first");
             tasks.start(s.id(), s.head().revision().id(), BallMapWork.KIND, "Map of the ball", "");
+        } else if (what.equals("clouds")) {
+            s.needPlate();
+            clueing.camera(s);
+            tasks.start(s.id(), s.head().revision().id(), CloudsWork.KIND, "Light of every frame", "");
         } else {
             s.needPlate();
             clueing.camera(s);
@@ -245,7 +230,16 @@ class LightStage implements Stage {
     public void data(Map<String, Object> m, Seen s) {
         LightRecipe l = s.shot().light();
         Clues k = l.clues();
-        m.put("clues", Map.of("shadows", k.shadows(), "patches", k.patches(), "charts", k.charts()));
+        m.put(
+                "clues",
+                Map.of(
+                        "shadows", k.shadows(),
+                        "patches", k.patches(),
+                        "charts", k.charts(),
+                        "edges", k.edges(),
+                        "greys", k.greys(),
+                        "pairs", k.pairs(),
+                        "stands", k.stands()));
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)

@@ -107,6 +107,95 @@ class LightEditsTest extends ServerTest {
     }
 
     @Test
+    void placeAndTimePutTheSunThereAndShadowsTellNorth() {
+        String[] when = {
+            "latitude",
+            "54.3",
+            "longitude",
+            "10.1",
+            "date",
+            "2026-06-21",
+            "clock",
+            "15:40",
+            "offset",
+            "2",
+            "northDeg",
+            "10"
+        };
+        Shot s = light(solved, "when", when).shot();
+        assertThat(s.light().clues().when().time()).isEqualTo("2026-06-21T15:40:00+02:00");
+        assertThat(s.light().clues().when().offsetHours()).isEqualTo(2);
+        assertThat(Prints.frame(s, 1)).isEqualTo(Prints.frame(solved, 1));
+        Shot lit = light(s, "sun-from-time", "frame", "1").shot();
+        double az = s.light().clues().when().sun().azimuthDeg();
+        assertThat(lit.light().sun().azimuthDeg()).isCloseTo(az + 10 - 360, within(0.01));
+        assertThat(lit.light().sun().elevationDeg())
+                .isCloseTo(s.light().clues().when().sun().elevationDeg(), within(0.01));
+        Shot north = light(shadow(s, -1, -4, 1), "north-from-shadows").shot();
+        assertThat(north.light().clues().when().northDeg()).isCloseTo(-70 - az + 360, within(0.4));
+        refused(solved, "where and when", "sun-from-time", "frame", "1");
+        when[5] = "midsummer";
+        refused(solved, "must be like", "when", when);
+        when[5] = "2026-06-21";
+        when[7] = "01:00";
+        refused(light(solved, "when", when).shot(), "below the ground", "sun-from-time", "frame", "1");
+    }
+
+    @Test
+    void edgesGreyBallsAndPairsAreMarkedSetAndTakenAway() {
+        // What the plate shows there is none, and without a drawn shadow an edge tells nothing.
+        refused(solved, "draw a shadow first", "edge", "frame", "1", "x", "20", "y", "70", "toX", "60", "toY", "70");
+        refused(
+                shadow(solved, -1, -4, 1),
+                "edge",
+                "edge",
+                "frame",
+                "1",
+                "x",
+                "20",
+                "y",
+                "70",
+                "toX",
+                "60",
+                "toY",
+                "70");
+        refused(solved, "no shadow's edge was marked", "sun-size", "frame", "1");
+        Shot s = light(solved, "grey", "frame", "1", "x", "60", "y", "40", "r", "12")
+                .shot();
+        int id = s.light().clues().greys().get(0).id();
+        s = light(s, "grey", "id", String.valueOf(id), "albedo", "0.2", "lit_", "1")
+                .shot();
+        assertThat(s.light().clues().greys().get(0).albedo()).isEqualTo(0.2);
+        assertThat(s.light().clues().greys().get(0).lit()).isFalse();
+        assertThat(s.light().clues().greys().get(0).r()).isEqualTo(12);
+        // An even picture is lit evenly: the grey sky's level is what it shows, pi over 0.2 of it.
+        Shot matched = light(s, "match-grey", "frame", "1").shot();
+        assertThat(matched.light().level()).isNotEqualTo(1);
+        Shot again = light(matched, "match-grey", "frame", "1").shot();
+        assertThat(again.light().level())
+                .isCloseTo(
+                        matched.light().level(), within(0.01 * matched.light().level()));
+        refused(solved, "no grey ball", "match-grey", "frame", "1");
+        refused(s, "no longer there", "grey", "id", "77");
+        Shot p = light(s, "pair", "frame", "1", "x", "64", "y", "30", "azimuthDeg", "20", "elevationDeg", "5")
+                .shot();
+        assertThat(light(p, "turn-to-pairs", "frame", "1").shot().light().turnDeg())
+                .isNotEqualTo(0);
+        refused(solved, "both plate and map", "turn-to-pairs", "frame", "1");
+        Shot gone = light(p, "remove-clue", "id", String.valueOf(id)).shot();
+        assertThat(gone.light().clues().greys()).isEmpty();
+        assertThat(gone.light().clues().pairs()).hasSize(1);
+        Shot stand = light(solved, "stand", "mirror", "yes", "x", "1", "z", "-4", "radius", "0.2", "y", "0.2")
+                .shot();
+        assertThat(stand.light().clues().stands().get(0).mirror()).isTrue();
+        Shot grown = light(stand, "stand", "id", "1", "radius", "0.5").shot();
+        assertThat(grown.light().clues().stands().get(0).y())
+                .as("still on the ground")
+                .isEqualTo(0.5);
+        assertThat(Prints.frame(grown, 1)).as("only looked at").isEqualTo(Prints.frame(solved, 1));
+    }
+
+    @Test
     void lampsAreAddedAimedKeyedTiedAndTakenAway() {
         Shot s = light(solved.with(List.of()), "lamp-add", "kind", "SPOT", "x", "1", "z", "-5", "frame", "1")
                 .shot();

@@ -33,6 +33,9 @@ class MapWorksTest extends ServerTest {
     PlateMapWork plates;
 
     @Autowired
+    CloudsWork clouds;
+
+    @Autowired
     ChartMapWork charts;
 
     private Task task(long shot, String kind) {
@@ -102,6 +105,29 @@ class MapWorksTest extends ServerTest {
         assertThatThrownBy(() -> balls.run(task(bare, BallMapWork.KIND), Progress.NONE))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("no photographs");
+    }
+
+    @Test
+    void lightFollowsThePlateFrameByFrame() throws Exception {
+        Shot plated = plated();
+        long id = make(plated);
+        solve(plated, "moving");
+        shots.change(
+                id,
+                "ground marked",
+                k -> k.with(
+                        k.light().with(k.light().clues().with(new dasein.core.light.Clues.Patch(1, 1, 60, 70, true)))));
+        String said = clouds.run(task(id, CloudsWork.KIND), Progress.NONE);
+        assertThat(said).contains("keyed in 6 frames").contains("by 25 places");
+        var keys = shots.head(id).shot().light().curve("level").keys();
+        assertThat(keys).hasSize(6);
+        assertThat(keys.get(0).value()).as("where it was marked the light stays").isEqualTo(1);
+        assertThat(keys).allSatisfy(k -> assertThat(k.value()).isBetween(0.4, 2.5));
+        // The map's sun goes with the map's level, and needs no keys of its own.
+        assertThat(shots.head(id).shot().light().curve("sunLevel").keys()).isEmpty();
+        long bare = make(plated());
+        assertThatThrownBy(() -> clouds.run(task(bare, CloudsWork.KIND), Progress.NONE))
+                .hasMessageContaining("not solved");
     }
 
     @Test

@@ -143,7 +143,8 @@ public record Drift(int first, double[] stops, double spread, int places) {
      */
     public static double[] apart(Lighting at, double lit, double shaded) {
         double sky = mean(at.environment().irradiance(Vec3.Y)), sun = 0;
-        for (Sun s : at.suns()) sun += mean(s.irradiance()) * Math.max(0, s.towards().y());
+        for (Sun s : at.suns())
+            sun += mean(s.irradiance()) * Math.max(0, s.towards().y());
         if (!(sun > 0)) return new double[] {shaded, shaded};
         return new double[] {shaded, Math.max(0, (lit * (sky + sun) - shaded * sky) / sun)};
     }

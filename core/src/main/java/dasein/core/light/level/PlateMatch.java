@@ -109,17 +109,16 @@ public final class PlateMatch {
         // On the map's own sun, which the map's colour has changed too, level and colour are factors.
         if (s.source().equals("map"))
             for (int k = 0; k < 3; k++)
-                factor[k] /= out.level() * rig.found().irradiance()[k] / was[k]
+                factor[k] /= out.level()
+                        * rig.found().irradiance()[k]
+                        / was[k]
                         * out.colour().get(k);
         return out.with(sunLit(s, factor));
     }
 
     private static LightRecipe.SunRecipe sunLit(LightRecipe.SunRecipe s, double[] factor) {
         return new LightRecipe.SunRecipe(
-                s.source(),
-                s.disc(),
-                round(mean(factor), 10_000),
-                mean1(List.of(factor[0], factor[1], factor[2])));
+                s.source(), s.disc(), round(mean(factor), 10_000), mean1(List.of(factor[0], factor[1], factor[2])));
     }
 
     /**

@@ -32,7 +32,10 @@ public record MapTurn(double turnDeg, List<Double> offDeg) {
             Vec3 a = camera.frame(p.frame())
                     .pose()
                     .rotation()
-                    .rotate(camera.view(p.frame(), 0, 1).lens().ray(p.x(), p.y()).unit());
+                    .rotate(camera.view(p.frame(), 0, 1)
+                            .lens()
+                            .ray(p.x(), p.y())
+                            .unit());
             Vec3 b = Sun.direction(Math.toRadians(p.elevationDeg()), Math.toRadians(p.azimuthDeg()));
             plate.add(a);
             map.add(b);
@@ -49,8 +52,7 @@ public record MapTurn(double turnDeg, List<Double> offDeg) {
                     b.x() * Math.cos(turn) - b.z() * Math.sin(turn),
                     b.y(),
                     b.x() * Math.sin(turn) + b.z() * Math.cos(turn));
-            off.add(Math.toDegrees(Math.atan2(
-                    turned.cross(plate.get(k)).length(), turned.dot(plate.get(k)))));
+            off.add(Math.toDegrees(Math.atan2(turned.cross(plate.get(k)).length(), turned.dot(plate.get(k)))));
         }
         return new MapTurn(Math.toDegrees(turn), off);
     }

@@ -12,7 +12,10 @@ import org.ejml.simple.SimpleMatrix;
  * add, a normal distribution of known width. (Fitting a plain error function instead makes the sun 11 % too large.)
  */
 public final class Penumbra {
-    private static final int STEPS = 200, ROUNDS = 60;
+    private static final int ROUNDS = 60;
+    /** Samples along a stroke: so many a pixel, but within these. */
+    private static final int A_PIXEL = 4, FEWEST = 48, MOST = 200;
+
     private static final int STROKES = 9;
     /** Of the half circle: Gauss-Chebyshev of the second kind, whose weight it is (Abramowitz and Stegun 25.4.40). */
     private static final int NODES = 24;
@@ -81,9 +84,10 @@ public final class Penumbra {
 
     /** Mean over a band three pixels wide. */
     private static double[] profile(Image im, double x, double y, double ux, double uy, double length, int c) {
-        double[] p = new double[STEPS];
-        for (int i = 0; i < STEPS; i++) {
-            double t = (i + 0.5) / STEPS * length;
+        int n = (int) Math.max(FEWEST, Math.min(MOST, Math.round(A_PIXEL * length)));
+        double[] p = new double[n];
+        for (int i = 0; i < n; i++) {
+            double t = (i + 0.5) / n * length;
             for (int j = -1; j <= 1; j++) p[i] += im.sample(x + ux * t - uy * j, y + uy * t + ux * j, c) / 3;
         }
         return p;
@@ -104,16 +108,15 @@ public final class Penumbra {
             double lambda = 1e-3, cost = cost(p, x, blur);
             for (int round = 0; round < ROUNDS && lambda < 1e8; round++) {
                 SimpleMatrix j = new SimpleMatrix(n, 4), r = new SimpleMatrix(n, 1);
-                for (int k = 0; k < 4; k++) {
-                    double h = 1e-5, keep = x[k];
-                    for (int i = 0; i < n; i++) {
-                        x[k] = keep + h;
-                        double up = model(x, (i + 0.5) / n, blur);
-                        x[k] = keep;
-                        j.set(i, k, (up - model(x, (i + 0.5) / n, blur)) / h);
-                    }
+                double h = 1e-5, radius = Math.exp(x[1]), wider = Math.exp(x[1] + h);
+                for (int i = 0; i < n; i++) {
+                    double t = (i + 0.5) / n, w = seen(t - x[0], radius, blur), step = (x[3] - x[2]) / h;
+                    j.set(i, 0, step * (seen(t - x[0] - h, radius, blur) - w));
+                    j.set(i, 1, step * (seen(t - x[0], wider, blur) - w));
+                    j.set(i, 2, 1 - w);
+                    j.set(i, 3, w);
+                    r.set(i, 0, p[i] - (x[2] * (1 - w) + x[3] * w));
                 }
-                for (int i = 0; i < n; i++) r.set(i, 0, p[i] - model(x, (i + 0.5) / n, blur));
                 SimpleMatrix m = j.transpose().mult(j), g = j.transpose().mult(r);
                 for (int k = 0; k < 4; k++) m.set(k, k, m.get(k, k) * (1 + lambda) + 1e-15);
                 SimpleMatrix step = m.solve(g);
@@ -221,6 +224,9 @@ public final class Penumbra {
         if (!(stroke.height() > 0)) throw new BadInput("the height of what casts the shadow's edge must be above 0");
         if (!camera.has(stroke.frame())) throw new BadInput("the camera of the edge's frame is not known");
         Edge e = measure(linear, stroke.from(), stroke.to(), stroke.blur());
+        if (e.radiusPx() < stroke.blur())
+            throw new BadInput("that edge is as sharp as the picture can show: mark one that is cast from higher up, "
+                    + "or one nearer to the camera");
         double length = Math.hypot(stroke.to()[0] - stroke.from()[0], stroke.to()[1] - stroke.from()[1]);
         // About the edge's middle, where a pixel is worth what it is worth there.
         double ux = (stroke.to()[0] - stroke.from()[0]) / length, uy = (stroke.to()[1] - stroke.from()[1]) / length;

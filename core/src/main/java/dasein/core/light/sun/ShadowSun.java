@@ -204,13 +204,43 @@ public final class ShadowSun {
         return new double[] {p[0] + dx, p[1] + dy};
     }
 
-    /** Where a pixel's ray meets the level plane at that height. */
-    static Vec3 ground(SolvedCamera c, int frame, double[] px, double height, String name) {
+    /** Metres from the ground to the top of what casts it, which stands upright on its foot. */
+    public static double height(SolvedCamera c, ShadowLine l) {
+        Vec3 foot = ground(c, l.frame(), l.foot(), 0, l.name());
+        Pose p = pose(c, l.frame(), l.top()[1]);
+        Vec3 d = ray(c, p, l.frame(), l.top()), to = foot.minus(p.position());
+        // Where the upright comes nearest to the top's ray.
+        double level = d.x() * d.x() + d.z() * d.z();
+        if (level < 1e-9) throw new BadInput("the top of " + l.name() + " is seen from straight above or below");
+        return p.position().y() + d.y() * (to.x() * d.x() + to.z() * d.z()) / level;
+    }
+
+    /**
+     * How high what casts a place of a shadow stands over it, metres: along a drawn shadow the height rises evenly from
+     * its foot to its top.
+     *
+     * @param at place on the ground
+     * @return not a number when it lies beside the shadow, further than a tenth of its length
+     */
+    public static double heightAt(SolvedCamera c, ShadowLine l, Vec3 at) {
+        Vec3 foot = ground(c, l.frame(), l.foot(), 0, l.name()), tip = ground(c, l.tipFrame(), l.tip(), 0, l.name());
+        Vec3 run = tip.minus(foot), to = at.minus(foot);
+        double u = to.dot(run) / run.dot(run);
+        if (u < 0 || u > 1.05 || to.minus(run.times(u)).length() > 0.1 * run.length()) return Double.NaN;
+        return u * height(c, l);
+    }
+
+    /**
+     * Where a pixel's ray meets the level plane at that height.
+     *
+     * @param name whose place it is, for what is said
+     */
+    public static Vec3 ground(SolvedCamera c, int frame, double[] px, double height, String name) {
         Pose p = pose(c, frame, px[1]);
         Vec3 d = ray(c, p, frame, px);
         double t = (height - p.position().y()) / d.y();
         if (!(t > 0) || t > 1e5)
-            throw new BadInput("a place of the shadow " + name + " lies at or above the horizon, not on the ground");
+            throw new BadInput("a place of " + name + " lies at or above the horizon, not on the ground");
         return p.position().plus(d.times(t));
     }
 

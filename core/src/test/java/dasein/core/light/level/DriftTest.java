@@ -67,8 +67,7 @@ class DriftTest {
             assertThat(Math.log(d.factor(f, 1)) / Math.log(2)).isCloseTo(truth(f) - truth(1), within(0.03));
         assertThat(d.factor(7, 4)).isCloseTo(Math.pow(2, truth(7) - truth(4)), within(0.03));
         assertThat(d.spread()).isBetween(0.001, 0.03);
-        assertThatThrownBy(() ->
-                        Drift.of(f -> frame(c, f, false), 1, c, List.of(new Vec3(500, 0, 0)), Progress.NONE))
+        assertThatThrownBy(() -> Drift.of(f -> frame(c, f, false), 1, c, List.of(new Vec3(500, 0, 0)), Progress.NONE))
                 .hasMessageContaining("too little");
     }
 

@@ -111,7 +111,8 @@ class PlateMatchTest {
             LightRecipe to = PlateMatch.matched(from, r, r.at(1, 24), seen);
             Lighting is = new LightRig(to, MAP).at(1, 24);
             for (int c = 0; c < 3; c++) {
-                assertThat(is.environment().irradiance(Vec3.Y)[c] / now.environment().irradiance(Vec3.Y)[c])
+                assertThat(is.environment().irradiance(Vec3.Y)[c]
+                                / now.environment().irradiance(Vec3.Y)[c])
                         .isCloseTo((float) sky[c], within(0.02f * (float) sky[c]));
                 assertThat(is.suns().get(0).irradiance()[c] / now.suns().get(0).irradiance()[c])
                         .isCloseTo((float) sun[c], within(0.02f * (float) sun[c]));

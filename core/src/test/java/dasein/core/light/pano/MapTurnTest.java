@@ -31,10 +31,8 @@ class MapTurnTest {
 
     /** A far thing in the plate, and where a map that was turned back by so much has it. */
     private static Clues.Pair pair(int id, double x, double y, double turnDeg, double leanDeg) {
-        Vec3 d = CAMERA.frame(1)
-                .pose()
-                .rotation()
-                .rotate(CAMERA.lens().ray(x, y).unit());
+        Vec3 d =
+                CAMERA.frame(1).pose().rotation().rotate(CAMERA.lens().ray(x, y).unit());
         return new Clues.Pair(
                 id,
                 1,
@@ -48,7 +46,8 @@ class MapTurnTest {
     void turnIsFoundAndWhatMissesIsSaid() {
         for (double turn : new double[] {0, 37.5, -160, 179.9}) {
             MapTurn r = MapTurn.of(
-                    CAMERA, List.of(pair(1, 200, 300, turn, 0), pair(2, 1100, 200, turn, 0), pair(3, 640, 50, turn, 0)));
+                    CAMERA,
+                    List.of(pair(1, 200, 300, turn, 0), pair(2, 1100, 200, turn, 0), pair(3, 640, 50, turn, 0)));
             assertThat(r.turnDeg()).isCloseTo(turn, within(1e-6));
             assertThat(r.residualDeg()).isLessThan(1e-5);
         }

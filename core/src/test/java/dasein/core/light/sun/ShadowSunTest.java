@@ -80,6 +80,23 @@ class ShadowSunTest {
     }
 
     @Test
+    void heightOfWhatCastsAShadowIsToldByItsFootAndTop() {
+        Vec3 foot = new Vec3(-1.9, 0, -6.2);
+        Random still = new Random(1) {
+            @Override
+            public double nextGaussian() {
+                return 0;
+            }
+        };
+        ShadowLine l = line("pole", foot, 2.4, 3, true, still);
+        assertThat(ShadowSun.height(CAMERA, l)).isCloseTo(2.4, within(1e-6));
+        Vec3 run = SUN.times(-2.4 / SUN.y());
+        Vec3 along = foot.plus(new Vec3(run.x(), 0, run.z()).times(0.4));
+        assertThat(ShadowSun.heightAt(CAMERA, l, along)).isCloseTo(0.4 * 2.4, within(1e-6));
+        assertThat(ShadowSun.heightAt(CAMERA, l, along.plus(new Vec3(0, 0, 2)))).isNaN();
+    }
+
+    @Test
     void topsAloneHoldItWhenTheyStandApart() {
         Random r = new Random(2);
         ShadowSun.Result s = ShadowSun.of(
