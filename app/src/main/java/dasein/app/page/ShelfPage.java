@@ -1,13 +1,18 @@
 package dasein.app.page;
 
 import dasein.app.scene.Scenes;
+import dasein.app.stage.Pictures;
 import dasein.app.store.Media;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Shots;
+import dasein.core.BadInput;
 import dasein.core.format.SafeWrite;
+import dasein.core.image.Image;
 import dasein.core.light.MapPicture;
+import dasein.core.light.pano.MapView;
 import dasein.core.shot.Turntable;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -28,6 +33,7 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /** What lies on the shelf: models as files and as pictures from all sides, maps as small pictures. */
@@ -108,5 +114,25 @@ public class ShelfPage {
         Path p = files.result("ballproof", hash + ".png");
         if (!Files.exists(p)) throw new Shots.NotThere("that map was not made of a ball here");
         return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(new FileSystemResource(p));
+    }
+
+    /** A look into a map, bright as its middle or by stops against that; pictures of one map share their brightness. */
+    @GetMapping("/shelf/{hash}-look.jpg")
+    ResponseEntity<byte[]> look(
+            @PathVariable String hash,
+            @RequestParam double azimuth,
+            @RequestParam double elevation,
+            @RequestParam double field,
+            @RequestParam(defaultValue = "640") int width,
+            @RequestParam(defaultValue = "360") int height,
+            @RequestParam(defaultValue = "0") double stops)
+            throws IOException {
+        known(hash, "environment");
+        if (width < 16 || height < 16 || width > 1920 || height > 1200 || !(Math.abs(stops) <= 20))
+            throw new BadInput("a look into a map is at most 1920 x 1200, and within 20 stops");
+        Image map = scenes.map(hash);
+        Image seen = new MapView(azimuth, elevation, field).of(map, width, height);
+        float by = MapPicture.exposure(map) * (float) Math.pow(2, stops);
+        return Pictures.of(MapPicture.eased(seen, by), CacheControl.maxAge(Duration.ofDays(1)));
     }
 }

@@ -4,6 +4,7 @@ import { state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
 import { drawLamps } from '../view/lamps.js';
+import { MapLook } from '../view/maplook.js';
 import { rendered } from '../view/rendered.js';
 
 const moving = () => state.data && state.data.light;
@@ -23,10 +24,13 @@ export const view = {
 };
 
 export function open({ picture }) {
+  const look = new MapLook(picture);
   document.body.addEventListener('click', (e) => {
     const b = e.target.closest('[data-aim]');
     if (b) picture.hand.aim(Number(b.dataset.aim));
     const tool = e.target.closest('[data-hand]');
+    const map = e.target.closest('[data-look]');
+    if (map) look.open(map.dataset.look);
     if (tool) picture.hand.take(tool.dataset.hand);
   });
   keyslides(moving);

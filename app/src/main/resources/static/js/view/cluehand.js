@@ -2,6 +2,7 @@
 import { HAND, label } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { drawAll, state } from '../page/state.js';
+import { MapBehind, turnNow } from './mapbehind.js';
 import { sunsNow } from './suns.js';
 
 const REAL = '#7fb2e5',
@@ -17,6 +18,7 @@ const MARKS = {
   chart: Array(4).fill("click the chart's four corners, going round"),
   edge: ["click in the sun beside a shadow's edge", 'click in the shade, straight across the edge'],
   grey: ['click the middle of the grey ball', 'click its rim'],
+  pair: ['now click the same thing in the plate'],
 };
 
 export class ClueHand {
@@ -24,6 +26,8 @@ export class ClueHand {
     this.p = picture;
     this.tool = '';
     this.clicks = [];
+    this.behind = new MapBehind(drawAll);
+    this.moving = null;
   }
 
   /** The next place that is clicked is what this lamp is to light. */
@@ -32,9 +36,15 @@ export class ClueHand {
     this.aimed = lamp;
   }
 
+  /** The next place that is clicked shows what the map shows at this azimuth and elevation. */
+  pair(inMap) {
+    this.take('pair');
+    this.inMap = inMap;
+  }
+
   /** Marks are made on the plate alone: they are drawn over it, too. */
   get onPlate() {
-    return this.tool in MARKS;
+    return this.tool in MARKS || this.tool === 'turn';
   }
 
   buttons(look) {
@@ -43,6 +53,7 @@ export class ClueHand {
       ['lit', 'sunlit', 'click ground that lies in the sun'],
       ['shade', 'shaded', 'click the same ground in a shadow that is open to the sky'],
       ['lamp', 'lamp', 'click the ground under a new lamp'],
+      ['turn', 'turn map', 'lay the map over the plate and drag it sideways'],
     ]) {
       const b = document.createElement('button');
       b.type = 'button';
@@ -61,6 +72,8 @@ export class ClueHand {
     document
       .querySelectorAll('[data-clue-tool]')
       .forEach((k) => k.setAttribute('aria-pressed', k.dataset.clueTool === tool));
+    this.behind.turn = null;
+    if (tool === 'turn' && state.data.map) this.behind.show(turnNow());
     // Real shadows are found in the plate, not under what was put there.
     if (this.onPlate !== this.p.plateOnly) this.p.flip();
     this.say();
@@ -74,6 +87,7 @@ export class ClueHand {
       : {
           lamp: 'click the ground under the lamp',
           aim: 'click the ground that it is to light',
+          turn: `drag the map sideways until its horizon fits: ${(this.behind.turn ?? turnNow()).toFixed(1)} deg`,
         }[this.tool];
   }
 
@@ -90,6 +104,10 @@ export class ClueHand {
   down(e) {
     if (e.button !== 0 || e.shiftKey || !this.tool) return false;
     const q = this.p.toPlate(e).map((v) => Number(v.toFixed(2)));
+    if (this.tool === 'turn') {
+      this.moving = { x: q[0], turn: turnNow() };
+      return true;
+    }
     if (this.tool === 'lamp' || this.tool === 'aim') {
       const g = state.camera && state.camera.onLevel(state.frame, ...q, 0);
       if (!g) return true;
@@ -108,6 +126,23 @@ export class ClueHand {
     this.say();
     drawAll();
     return true;
+  }
+
+  /** A pixel sideways is an angle by the lens. */
+  move(e) {
+    const c = state.camera && state.camera.at(state.frame);
+    if (!c) return;
+    const degrees = (Math.atan((this.p.toPlate(e)[0] - this.moving.x) / c.focal) * 180) / Math.PI;
+    this.behind.show(((this.moving.turn + degrees + 540) % 360) - 180);
+    this.say();
+    drawAll();
+  }
+
+  up() {
+    if (!this.moving) return;
+    this.moving = null;
+    if (this.behind.turn !== null)
+      post('edit', { action: 'settings', turnDeg: this.behind.turn.toFixed(2), frame: state.frame });
   }
 
   /** All places of a mark were clicked. Ground and shadows go on, the others are done one at a time. */
@@ -129,6 +164,15 @@ export class ClueHand {
       post('edit', { action: 'patch', frame, x: a[0], y: a[1], lit: this.tool === 'lit' ? 'yes' : 'no' });
     else {
       if (this.tool === 'chart') post('edit', { action: 'chart', frame, corners: at.flat().join(',') });
+      if (this.tool === 'pair')
+        post('edit', {
+          action: 'pair',
+          frame,
+          x: a[0],
+          y: a[1],
+          azimuthDeg: this.inMap[0].toFixed(3),
+          elevationDeg: this.inMap[1].toFixed(3),
+        });
       if (this.tool === 'edge') post('edit', { action: 'edge', frame, x: a[0], y: a[1], toX: b[0], toY: b[1] });
       if (this.tool === 'grey')
         post('edit', { action: 'grey', frame, x: a[0], y: a[1], r: Math.hypot(b[0] - a[0], b[1] - a[1]).toFixed(2) });
@@ -137,12 +181,14 @@ export class ClueHand {
   }
 
   draw(g, at) {
+    this.behind.draw(g, at);
     const c = state.data && state.data.clues;
     if (!c || !this.p.toggles.marks) return;
     g.font = '11px "Archivo Variable"';
     for (const s of c.shadows) this.shadow(g, at, s);
     for (const k of c.charts) if (k.of === 'plate' && k.frame === state.frame) this.chart(g, at, k.corners);
     for (const e of c.edges) if (e.frame === state.frame) this.edge(g, at, e);
+    for (const k of c.pairs) this.thing(g, at, k);
     for (const b of c.greys) if (b.frame === state.frame) this.ball(g, at, b);
     for (const p of c.patches) {
       if (p.frame !== state.frame) continue;
@@ -176,6 +222,41 @@ export class ClueHand {
     g.arc(...a, 3, 0, 7);
     g.fill();
     label(g, `edge ${e.id}`, b[0] + 7, b[1] + 4);
+  }
+
+  /** Where it is in the plate, and where the map as it is turned now has it. */
+  thing(g, at, k) {
+    const turn = turnNow(),
+      c = state.camera;
+    if (k.frame === state.frame) {
+      const q = at([k.x, k.y]);
+      g.strokeStyle = g.fillStyle = REAL;
+      g.lineWidth = 2;
+      g.beginPath();
+      g.arc(...q, 5, 0, 7);
+      g.stroke();
+      label(g, `thing ${k.id}`, q[0] + 8, q[1] + 4);
+    }
+    if (!c) return;
+    const a = ((k.azimuthDeg + turn) * Math.PI) / 180,
+      e = (k.elevationDeg * Math.PI) / 180,
+      eye = c.eye(state.frame),
+      far = 1e4,
+      q = c.project(state.frame, [
+        eye[0] + far * Math.cos(e) * Math.sin(a),
+        eye[1] + far * Math.sin(e),
+        eye[2] - far * Math.cos(e) * Math.cos(a),
+      ]);
+    if (!q) return;
+    const s = at(q);
+    g.strokeStyle = g.fillStyle = HAND;
+    g.beginPath();
+    g.moveTo(s[0] - 6, s[1]);
+    g.lineTo(s[0] + 6, s[1]);
+    g.moveTo(s[0], s[1] - 6);
+    g.lineTo(s[0], s[1] + 6);
+    g.stroke();
+    label(g, `in the map ${k.id}`, s[0] + 8, s[1] - 6);
   }
 
   ball(g, at, k) {

@@ -8,6 +8,7 @@ import dasein.app.store.Plates;
 import dasein.core.BadInput;
 import dasein.core.light.Clues;
 import dasein.core.light.chart.Chart;
+import dasein.core.light.pano.MapView;
 import dasein.core.light.photo.Photo;
 import java.io.IOException;
 import java.util.Arrays;
@@ -18,6 +19,8 @@ import org.springframework.web.multipart.MultipartFile;
 /** Reads the colour chart: in a frame of the plate, or in a photograph by the plate's or the map's camera. */
 @Component
 class Charts {
+    private static final int LOOK_WIDTH = 1600;
+
     private final Desk desk;
 
     Charts(Desk desk) {
@@ -38,6 +41,18 @@ class Charts {
             Photo p = Photo.ofLight("frame " + frame, lent.plate().frame(frame));
             return read(Chart.of(p, null, corners), clues, "plate", p.name, frame);
         }
+    }
+
+    /** The chart as the shot's map shows it, in a look into it. */
+    Clues.Chart inMap(Seen s, Clues clues, Form f) {
+        String env = s.shot().light().environment();
+        if (env.isEmpty()) throw new BadInput("there is no map to look into");
+        MapView v = new MapView(
+                f.number("azimuthDeg", "the azimuth", 0, -720, 720),
+                f.number("elevationDeg", "the height", 0, -90, 90),
+                f.number("fieldDeg", "the field", 60, 2, 150));
+        Photo p = Photo.ofLight("the map", v.of(desk.scenes().map(env), LOOK_WIDTH, LOOK_WIDTH * 9 / 16));
+        return read(Chart.of(p, null, null), clues, "map", "the map itself", 0);
     }
 
     /** @param of whose camera took it: plate or map */

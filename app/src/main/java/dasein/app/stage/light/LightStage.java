@@ -16,6 +16,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.light.Sun;
 import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.light.pano.CubeFaces;
 import dasein.core.light.photo.Bracket;
 import dasein.core.math.Vec3;
 import dasein.core.render.Lit;
@@ -74,7 +75,7 @@ class LightStage implements Stage {
 
     @Override
     public List<String> works() {
-        return List.of(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND);
+        return List.of(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND, PanoramaWork.KIND);
     }
 
     @Override
@@ -161,8 +162,8 @@ class LightStage implements Stage {
 
     @Override
     public void start(Seen s, Form f) {
-        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND);
-        String what = f.choice("what", "ball", "ball", "plate", "chart", "clouds");
+        s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND, PanoramaWork.KIND);
+        String what = f.choice("what", "ball", "ball", "plate", "chart", "clouds", "upright");
         if (what.equals("chart")) {
             ChartMapWork.check(s.shot().light());
             tasks.start(s.id(), s.head().revision().id(), ChartMapWork.KIND, "Map to the plate's colours", "");
@@ -170,6 +171,8 @@ class LightStage implements Stage {
             if (s.shot().light().clues().balls().isEmpty())
                 throw new BadInput("bring in photographs of a mirror ball first");
             tasks.start(s.id(), s.head().revision().id(), BallMapWork.KIND, "Map of the ball", "");
+        } else if (what.equals("upright")) {
+            upright(s, f);
         } else if (what.equals("clouds")) {
             s.needPlate();
             clueing.camera(s);
@@ -181,9 +184,22 @@ class LightStage implements Stage {
         }
     }
 
+    private void upright(Seen s, Form f) {
+        if (s.shot().light().environment().isEmpty()) throw new BadInput("there is no map to bring upright");
+        PanoramaWork.Wanted w = new PanoramaWork.Wanted(
+                List.of(),
+                0,
+                PanoramaWork.groups(f.text("verticals", ""), 4, "upright lines"),
+                PanoramaWork.groups(f.text("horizon", ""), 2, "places of the horizon"),
+                f.number("tripodDeg", "the tripod's angle", 0, 0, 79));
+        if (w.verticals().size() < 2 && w.horizon().size() < 2 && w.tripodDeg() == 0)
+            throw new BadInput("draw two upright lines that stand apart, or two places of the horizon");
+        tasks.start(s.id(), s.head().revision().id(), PanoramaWork.KIND, "Map upright", w.json());
+    }
+
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
-        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map");
+        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map", "panorama");
         if (as.equals("ball")) {
             ball(s, files);
             return;
@@ -192,12 +208,39 @@ class LightStage implements Stage {
             charts.photographed(s, files.get(0), as.substring("chart-".length()));
             return;
         }
+        if (as.equals("panorama")) {
+            panorama(s, files, f);
+            return;
+        }
         String name = FileNames.of(files.get(0));
         Media map = desk.media().environment(files.get(0).getInputStream(), name);
         desk.shots().change(s.id(), "map " + name, k -> {
             LightRecipe l = k.light();
             return k.with(l.withEnvironment(map.hash()));
         });
+    }
+
+    private void panorama(Seen s, List<MultipartFile> files, Form f) throws IOException {
+        s.refuseWhile(PanoramaWork.KIND);
+        String[] photos = new String[files.size()];
+        if (files.size() != 6 && files.size() != 2)
+            throw new BadInput("that takes the six faces of a cube, or a fisheye to the front and one to the back");
+        List<String> names = files.stream().map(FileNames::of).sorted().toList();
+        for (MultipartFile k : files) {
+            String name = FileNames.of(k);
+            // Two pictures are taken by their names' order, faces by what they are called.
+            int at = files.size() == 2 ? names.indexOf(name) : CubeFaces.face(name);
+            if (at < 0 || photos[at] != null)
+                throw new BadInput("the faces must be called front, right, back, left, up and down, each once");
+            photos[at] = desk.media().photo(k.getInputStream(), name).hash();
+        }
+        PanoramaWork.Wanted w = new PanoramaWork.Wanted(
+                List.of(photos),
+                f.number("fieldDeg", "the fisheyes' field", 190, 180, 280),
+                List.of(),
+                List.of(),
+                f.number("tripodDeg", "the tripod's angle", 0, 0, 79));
+        tasks.start(s.id(), s.head().revision().id(), PanoramaWork.KIND, "Map of a panorama", w.json());
     }
 
     private void ball(Seen s, List<MultipartFile> files) throws IOException {
@@ -240,6 +283,8 @@ class LightStage implements Stage {
                         "greys", k.greys(),
                         "pairs", k.pairs(),
                         "stands", k.stands()));
+        m.put("map", l.environment());
+        m.put("mapTurn", l.turnDeg());
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)

@@ -13,7 +13,18 @@ import org.springframework.stereotype.Component;
 class Marks {
     private static final int MOST = 60, MOST_BALLS = 2;
     private static final Set<String> KNOWN = Set.of(
-            "shadow", "patch", "edge", "grey", "pair", "stand", "when", "ball", "chart", "albedo", "remove-clue");
+            "shadow",
+            "patch",
+            "edge",
+            "grey",
+            "pair",
+            "stand",
+            "when",
+            "ball",
+            "chart",
+            "chart-in-map",
+            "albedo",
+            "remove-clue");
 
     private final Clueing clueing;
     private final Charts charts;
@@ -49,6 +60,7 @@ class Marks {
                     case "stand" -> c.with(stand(c, f));
                     case "when" -> c.with(when(c, f));
                     case "chart" -> c.with(charts.inPlate(s, c, f));
+                    case "chart-in-map" -> c.with(charts.inMap(s, c, f));
                     case "ball" -> c.with(ball(c, f));
                     case "albedo" -> c.withAlbedo(f.number("albedo", "the reflectance", 0, 0, 1));
                     default -> c.without(f.id());
@@ -68,6 +80,7 @@ class Marks {
             case "stand" -> "ball to look at";
             case "when" -> "place and time";
             case "chart" -> "chart read in the plate";
+            case "chart-in-map" -> "chart read in the map";
             case "ball" -> "ball view changed";
             case "albedo" -> "ground's reflectance";
             default -> "mark taken away";

@@ -121,7 +121,9 @@ class MapWorksTest extends ServerTest {
         assertThat(said).contains("keyed in 6 frames").contains("by 25 places");
         var keys = shots.head(id).shot().light().curve("level").keys();
         assertThat(keys).hasSize(6);
-        assertThat(keys.get(0).value()).as("where it was marked the light stays").isEqualTo(1);
+        assertThat(keys.get(0).value())
+                .as("where it was marked the light stays")
+                .isEqualTo(1);
         assertThat(keys).allSatisfy(k -> assertThat(k.value()).isBetween(0.4, 2.5));
         // The map's sun goes with the map's level, and needs no keys of its own.
         assertThat(shots.head(id).shot().light().curve("sunLevel").keys()).isEmpty();
