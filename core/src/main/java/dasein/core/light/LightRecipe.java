@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dasein.core.BadInput;
 import dasein.core.key.Curve;
 import dasein.core.key.Keyed;
+import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
 import java.util.Collections;
 import java.util.List;
@@ -19,7 +20,7 @@ import java.util.TreeMap;
  * @param sun source {@code map} (found in the picture and taken out of it), {@code own} (set by hand; the picture's is
  *     taken out) or {@code none} (left in the picture)
  * @param colour multiplies it too, three numbers of mean 1
- * @param lamps that stand in the set
+ * @param lamps that stand in the set; @param blockers that keep light away
  * @param clues what was marked in the plate to find all this by
  * @param keys curves of those of {@link #CHANNELS} that change over the shot: clouds, a sun that sets
  */
@@ -30,6 +31,7 @@ public record LightRecipe(
         List<Double> colour,
         SunRecipe sun,
         List<LampRecipe> lamps,
+        List<Blocker> blockers,
         Clues clues,
         Map<String, Curve> keys)
         implements Keyed<LightRecipe> {
@@ -81,6 +83,7 @@ public record LightRecipe(
     public LightRecipe {
         if (colour == null) colour = WHITE;
         lamps = lamps == null ? List.of() : List.copyOf(lamps);
+        blockers = blockers == null ? List.of() : List.copyOf(blockers);
         if (clues == null) clues = Clues.NONE;
         Map<String, Curve> curves = new TreeMap<>();
         if (keys != null)
@@ -92,16 +95,16 @@ public record LightRecipe(
     }
 
     public LightRecipe(String environment, double turnDeg, double level, SunRecipe sun) {
-        this(environment, turnDeg, level, WHITE, sun, List.of(), Clues.NONE, Map.of());
+        this(environment, turnDeg, level, WHITE, sun, List.of(), List.of(), Clues.NONE, Map.of());
     }
 
     public LightRecipe withEnvironment(String other) {
-        return new LightRecipe(other, turnDeg, level, colour, sun, lamps, clues, keys);
+        return new LightRecipe(other, turnDeg, level, colour, sun, lamps, blockers, clues, keys);
     }
 
     /** As it is in a frame: nothing is keyed any more. @param rate frames a second */
     public LightRecipe at(double frame, double rate) {
-        LightRecipe r = new LightRecipe(environment, turnDeg, level, colour, sun, lamps, clues, Map.of());
+        LightRecipe r = new LightRecipe(environment, turnDeg, level, colour, sun, lamps, blockers, clues, Map.of());
         for (Map.Entry<String, Curve> e : keys.entrySet())
             r = r.resting(e.getKey(), held(e.getKey(), e.getValue().at(frame, rest(e.getKey()), rate)));
         return r;
@@ -143,8 +146,8 @@ public record LightRecipe(
     public LightRecipe resting(String channel, double v) {
         Disc d = sun.disc;
         return switch (channel) {
-            case "turn" -> new LightRecipe(environment, v, level, colour, sun, lamps, clues, keys);
-            case "level" -> new LightRecipe(environment, turnDeg, v, colour, sun, lamps, clues, keys);
+            case "turn" -> new LightRecipe(environment, v, level, colour, sun, lamps, blockers, clues, keys);
+            case "level" -> new LightRecipe(environment, turnDeg, v, colour, sun, lamps, blockers, clues, keys);
             case "sunAzimuth" -> with(new Disc(v, d.elevationDeg, d.angleDeg));
             case "sunElevation" -> with(new Disc(d.azimuthDeg, v, d.angleDeg));
             case "sunSize" -> with(new Disc(d.azimuthDeg, d.elevationDeg, v));
@@ -157,19 +160,23 @@ public record LightRecipe(
     }
 
     public LightRecipe with(SunRecipe other) {
-        return new LightRecipe(environment, turnDeg, level, colour, other, lamps, clues, keys);
+        return new LightRecipe(environment, turnDeg, level, colour, other, lamps, blockers, clues, keys);
     }
 
     public LightRecipe withColour(List<Double> other) {
-        return new LightRecipe(environment, turnDeg, level, other, sun, lamps, clues, keys);
+        return new LightRecipe(environment, turnDeg, level, other, sun, lamps, blockers, clues, keys);
     }
 
     public LightRecipe withLamps(List<LampRecipe> other) {
-        return new LightRecipe(environment, turnDeg, level, colour, sun, other, clues, keys);
+        return new LightRecipe(environment, turnDeg, level, colour, sun, other, blockers, clues, keys);
+    }
+
+    public LightRecipe withBlockers(List<Blocker> other) {
+        return new LightRecipe(environment, turnDeg, level, colour, sun, lamps, other, clues, keys);
     }
 
     public LightRecipe with(Clues other) {
-        return new LightRecipe(environment, turnDeg, level, colour, sun, lamps, other, keys);
+        return new LightRecipe(environment, turnDeg, level, colour, sun, lamps, blockers, other, keys);
     }
 
     @Override
@@ -181,6 +188,6 @@ public record LightRecipe(
     public LightRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new TreeMap<>(keys);
         all.put(channel, curve);
-        return new LightRecipe(environment, turnDeg, level, colour, sun, lamps, clues, all);
+        return new LightRecipe(environment, turnDeg, level, colour, sun, lamps, blockers, clues, all);
     }
 }

@@ -5,6 +5,7 @@ import dasein.core.cast.Tie;
 import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.render.PassesRecipe;
 import dasein.core.track.DrawnMask;
@@ -248,7 +249,7 @@ public final class Prints {
     /** Sky and sun of a shot, without its lamps. */
     public static String light(Shot s) {
         // Waves run by the plate's rate.
-        LightRecipe l = s.light().with(Clues.NONE).withLamps(List.of());
+        LightRecipe l = s.light().with(Clues.NONE).withLamps(List.of()).withBlockers(List.of());
         return l.keys().isEmpty() ? of("light", l) : of("light", l, plate(s));
     }
 
@@ -264,6 +265,10 @@ public final class Prints {
                 .toList();
     }
 
+    private static List<Blocker> blockers(Shot s) {
+        return s.light().blockers().stream().map(b -> b.named("")).toList();
+    }
+
     /** All that a frame is rendered from but how well, and which frame. */
     public static String scene(Shot s) {
         return ShotJson.fingerprint(
@@ -271,6 +276,7 @@ public final class Prints {
                 plate(s),
                 light(s),
                 lamps(s),
+                blockers(s),
                 s.shutter(),
                 s.passes().straight());
     }

@@ -10,6 +10,7 @@ import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
+import dasein.core.light.blocker.BlockerMeshes;
 import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.math.Pose;
@@ -220,6 +221,11 @@ public final class ShotScene {
         double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
         List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
         meshes.addAll(pieces.at(frame - half, frame + half));
+        meshes.addAll(BlockerMeshes.of(
+                shot.light().blockers(),
+                frame - half,
+                frame + half,
+                camera.rate().perSecond()));
         View view = view(frame, size),
                 seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
         return new FrameRenderer.Job(
