@@ -3,7 +3,7 @@ import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
-import { drawLamps } from '../view/lamps.js';
+import { drawBlockers, drawLamps } from '../view/lamps.js';
 import { MapLook } from '../view/maplook.js';
 import { rendered } from '../view/rendered.js';
 
@@ -12,9 +12,15 @@ const moving = () => state.data && state.data.light;
 export const view = {
   toggles: { grid: false, marks: true },
   over: () => 'draft',
+  // Balls and lights alone are of drafts: a finished frame has neither.
+  drafts: () => !!state.alone || ((state.data && state.data.clues && state.data.clues.stands) || []).length > 0,
   flips: true,
   hand: (picture) => new ClueHand(picture),
-  overlay: (marks, g, world, t) => t.marks && drawLamps(g, world),
+  overlay: (marks, g, world, t) => {
+    if (!t.marks) return;
+    drawLamps(g, world);
+    drawBlockers(g, world);
+  },
   strip: rendered,
   keyed: () =>
     new Set([
@@ -22,6 +28,12 @@ export const view = {
       ...((state.data && state.data.lamps) || []).flatMap((l) => [...keyedFrames(l.moving)]),
     ]),
 };
+
+/** Which light is looked at alone. */
+function pressed() {
+  for (const b of document.querySelectorAll('[data-alone]'))
+    b.setAttribute('aria-pressed', b.dataset.alone === state.alone);
+}
 
 export function open({ picture }) {
   const look = new MapLook(picture);
@@ -31,8 +43,17 @@ export function open({ picture }) {
     const tool = e.target.closest('[data-hand]');
     const map = e.target.closest('[data-look]');
     if (map) look.open(map.dataset.look);
-    if (tool) picture.hand.take(tool.dataset.hand);
+    if (tool && tool.dataset.of) picture.hand.place(tool.dataset.hand, tool.dataset.of);
+    else if (tool) picture.hand.take(tool.dataset.hand);
+    const alone = e.target.closest('[data-alone]');
+    if (alone) {
+      state.alone = state.alone === alone.dataset.alone ? '' : alone.dataset.alone;
+      pressed();
+      picture.frameChanged();
+      picture.draw();
+    }
   });
+  document.body.addEventListener('panel-exchanged', pressed);
   keyslides(moving);
   lampFields();
 }

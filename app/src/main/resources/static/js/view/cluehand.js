@@ -21,6 +21,15 @@ const MARKS = {
   pair: ['now click the same thing in the plate'],
 };
 
+/** What is put into the set by a click on the ground. */
+const PUT = {
+  lamp: { say: 'click the ground under the lamp', fields: { action: 'lamp-add', kind: 'SPOT' } },
+  leaves: { say: 'click the ground under the leaves', fields: { action: 'blocker-add', kind: 'LEAVES' } },
+  flag: { say: 'click the ground under the flag', fields: { action: 'blocker-add', kind: 'FLAG' } },
+  greyball: { say: 'click the ground where the ball is to lie', fields: { action: 'stand', mirror: 'no' } },
+  mirrorball: { say: 'click the ground where the ball is to lie', fields: { action: 'stand', mirror: 'yes' } },
+};
+
 export class ClueHand {
   constructor(picture) {
     this.p = picture;
@@ -28,6 +37,12 @@ export class ClueHand {
     this.clicks = [];
     this.behind = new MapBehind(drawAll);
     this.moving = null;
+  }
+
+  /** A light goes where what is clicked next says. @param of a lamp's number, or sun */
+  place(tool, of) {
+    this.of = of;
+    this.take(tool);
   }
 
   /** The next place that is clicked is what this lamp is to light. */
@@ -69,6 +84,7 @@ export class ClueHand {
   take(tool) {
     this.tool = tool;
     this.clicks = [];
+    this.top = null;
     document
       .querySelectorAll('[data-clue-tool]')
       .forEach((k) => k.setAttribute('aria-pressed', k.dataset.clueTool === tool));
@@ -84,11 +100,14 @@ export class ClueHand {
     const marks = MARKS[this.tool];
     this.p.said = marks
       ? marks[this.clicks.length]
-      : {
-          lamp: 'click the ground under the lamp',
-          aim: 'click the ground that it is to light',
-          turn: `drag the map sideways until its horizon fits: ${(this.behind.turn ?? turnNow()).toFixed(1)} deg`,
-        }[this.tool];
+      : this.tool in PUT
+        ? PUT[this.tool].say
+        : {
+            highlight: 'click the performer where the highlight is to be seen',
+            tip: this.top ? "click the ground where its shadow's tip is to lie" : 'click what casts the shadow',
+            aim: 'click the ground that it is to light',
+            turn: `drag the map sideways until its horizon fits: ${(this.behind.turn ?? turnNow()).toFixed(1)} deg`,
+          }[this.tool];
   }
 
   key(e) {
@@ -108,13 +127,8 @@ export class ClueHand {
       this.moving = { x: q[0], turn: turnNow() };
       return true;
     }
-    if (this.tool === 'lamp' || this.tool === 'aim') {
-      const g = state.camera && state.camera.onLevel(state.frame, ...q, 0);
-      if (!g) return true;
-      const place = { x: g[0].toFixed(3), z: g[2].toFixed(3), frame: state.frame };
-      if (this.tool === 'aim') post('edit', { action: 'lamp-aim', id: this.aimed, ...place });
-      else post('edit', { action: 'lamp-add', kind: 'SPOT', ...place });
-      this.take('');
+    if (this.tool in PUT || this.tool === 'aim' || this.tool === 'highlight' || this.tool === 'tip') {
+      this.put(q);
       return true;
     }
     this.clicks.push(q);
@@ -126,6 +140,31 @@ export class ClueHand {
     this.say();
     drawAll();
     return true;
+  }
+
+  /** Something is put onto the ground, or light to where it is wanted. */
+  put(q) {
+    const frame = state.frame,
+      light = this.of === 'sun' ? { action: `sun-` } : { action: 'lamp-', id: this.of },
+      on = { px: q[0], py: q[1], frame };
+    if (this.tool === 'highlight') {
+      post('edit', { ...light, ...on, action: light.action + 'highlight' });
+      this.take('');
+      return;
+    }
+    if (this.tool === 'tip' && !this.top) {
+      this.top = on;
+      this.say();
+      drawAll();
+      return;
+    }
+    const g = state.camera && state.camera.onLevel(frame, ...q, 0);
+    if (!g) return;
+    const place = { x: g[0].toFixed(3), z: g[2].toFixed(3), frame };
+    if (this.tool === 'tip') post('edit', { ...light, ...this.top, ...place, action: light.action + 'shadow' });
+    else if (this.tool === 'aim') post('edit', { action: 'lamp-aim', id: this.aimed, ...place });
+    else post('edit', { ...PUT[this.tool].fields, ...place });
+    this.take('');
   }
 
   /** A pixel sideways is an angle by the lens. */

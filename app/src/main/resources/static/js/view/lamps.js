@@ -2,7 +2,8 @@
 import { label } from '../base/draw.js';
 import { state } from '../page/state.js';
 
-const LAMP = '#f5c977';
+const LAMP = '#f5c977',
+  BLOCKER = '#9fb38a';
 
 /** Place and direction in the frame that is shown. */
 export const lampNow = (l) => l.at[Math.min(l.at.length - 1, state.frame - state.data.plate.first)];
@@ -38,6 +39,47 @@ export function drawLamps(g, world) {
     g.fill();
     g.font = '11px "Archivo Variable"';
     label(g, l.name, at[0] + 9, at[1] - 6);
+    g.globalAlpha = 1;
+  }
+}
+
+/** Flags and leaves as what they span. */
+export function drawBlockers(g, world) {
+  for (const b of state.data.blockers || []) {
+    const h = (b.headingDeg * Math.PI) / 180,
+      t = (b.tiltDeg * Math.PI) / 180,
+      right = [Math.cos(h), 0, -Math.sin(h)],
+      // Up turned about the right by the tilt, then by the heading.
+      up = [-Math.sin(t) * Math.sin(h), Math.cos(t), -Math.sin(t) * Math.cos(h)],
+      corner = (i, j) =>
+        world([b.x, b.y, b.z].map((v, k) => v + i * 0.5 * b.width * right[k] + j * 0.5 * b.height * up[k]));
+    const q = [corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)],
+      middle = world([b.x, b.y, b.z]);
+    g.globalAlpha = b.on ? 1 : 0.4;
+    g.strokeStyle = g.fillStyle = BLOCKER;
+    g.lineWidth = 1.5;
+    if (q.every(Boolean)) {
+      g.beginPath();
+      q.forEach((k, i) => (i ? g.lineTo(...k) : g.moveTo(...k)));
+      g.closePath();
+      g.stroke();
+    }
+    const foot = world([b.x, 0, b.z]);
+    if (foot) {
+      g.beginPath();
+      g.arc(...foot, 3, 0, 7);
+      g.stroke();
+      if (middle) {
+        g.setLineDash([2, 4]);
+        g.beginPath();
+        g.moveTo(...middle);
+        g.lineTo(...foot);
+        g.stroke();
+        g.setLineDash([]);
+      }
+      g.font = '11px "Archivo Variable"';
+      label(g, b.name, foot[0] + 8, foot[1] + 4);
+    }
     g.globalAlpha = 1;
   }
 }

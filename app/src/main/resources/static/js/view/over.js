@@ -3,6 +3,9 @@
 import { say } from '../page/net.js';
 import { page, shot } from '../page/state.js';
 
+/** How drafts of this stage are looked at. */
+const looked = (picture) => (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
+
 export class Over {
   /** @param picture which it lies in */
   constructor(picture) {
@@ -37,7 +40,8 @@ export class Over {
   wanted() {
     if (!this.p.s.camera || !this.p.stage.over) return null;
     const want = this.p.stage.over(this.p);
-    return want === 'draft' && this.finished() ? 'comp' : want;
+    const only = this.p.stage.drafts && this.p.stage.drafts();
+    return want === 'draft' && this.finished() && !only ? 'comp' : want;
   }
 
   finished() {
@@ -46,7 +50,7 @@ export class Over {
 
   /** What decides on the picture over the plate. */
   key() {
-    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()}`;
+    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()} ${this.p.s.alone || ''}`;
   }
 
   /** Fetches what the stage shows instead of the plate; what was asked for before is no longer wanted. */
@@ -76,16 +80,20 @@ export class Over {
 
   /** Drafts, each better than the one before. */
   async askDraft(key) {
-    if (!this.p.s.data.performers.length) return;
+    if (!this.p.s.data.performers.length && !(this.p.stage.drafts && this.p.stage.drafts())) return;
     for (let level = 0; level < 4; level++) {
       const t = performance.now(),
         rev = this.p.s.data.revision;
       const im = await this.fetchImage(
-        `/shots/${shot}/draft/${this.p.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}`,
+        `/shots/${shot}/draft/${this.p.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}` + looked(this.p),
       );
       if (!im || key !== this.key()) return;
       const seconds = ((performance.now() - t) / 1000).toFixed(1);
-      this.shown = { im, said: level < 3 ? `draft, getting better (${seconds} s)` : 'draft' };
+      this.shown = {
+        im,
+        said:
+          (this.p.s.alone ? 'one light alone, ' : '') + (level < 3 ? `draft, getting better (${seconds} s)` : 'draft'),
+      };
       this.p.draw();
       // While frames are rendered the machine has better to do than to polish drafts of them.
       if (this.p.s.data.rendering) return;

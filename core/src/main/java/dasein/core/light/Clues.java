@@ -23,6 +23,7 @@ import java.util.function.ToIntFunction;
  * @param pairs things seen both in the plate and in the map
  * @param stands virtual balls that are only looked at
  * @param when where and when the plate was shot; null when nobody said
+ * @param white candela a square metre of what the plate shows as 1; 0 when nobody said
  */
 public record Clues(
         List<Shadow> shadows,
@@ -34,9 +35,10 @@ public record Clues(
         List<Grey> greys,
         List<Pair> pairs,
         List<Stand> stands,
-        When when) {
-    public static final Clues NONE =
-            new Clues(List.of(), List.of(), 0, List.of(), List.of(), List.of(), List.of(), List.of(), List.of(), null);
+        When when,
+        double white) {
+    public static final Clues NONE = new Clues(
+            List.of(), List.of(), 0, List.of(), List.of(), List.of(), List.of(), List.of(), List.of(), null, 0);
 
     /** A photograph that was brought in, by its hash. */
     public record Photo(String hash, String name) {}
@@ -174,15 +176,17 @@ public record Clues(
 
     public Clues with(Shadow s) {
         return new Clues(
-                put(shadows, s, Shadow::id), patches, albedo, balls, charts, edges, greys, pairs, stands, when);
+                put(shadows, s, Shadow::id), patches, albedo, balls, charts, edges, greys, pairs, stands, when, white);
     }
 
     public Clues with(Patch p) {
-        return new Clues(shadows, put(patches, p, Patch::id), albedo, balls, charts, edges, greys, pairs, stands, when);
+        return new Clues(
+                shadows, put(patches, p, Patch::id), albedo, balls, charts, edges, greys, pairs, stands, when, white);
     }
 
     public Clues with(Ball b) {
-        return new Clues(shadows, patches, albedo, put(balls, b, Ball::id), charts, edges, greys, pairs, stands, when);
+        return new Clues(
+                shadows, patches, albedo, put(balls, b, Ball::id), charts, edges, greys, pairs, stands, when, white);
     }
 
     /** In place of that of the same camera. */
@@ -190,31 +194,39 @@ public record Clues(
         List<Chart> all = new ArrayList<>(charts);
         all.removeIf(o -> o.of.equals(c.of));
         all.add(c);
-        return new Clues(shadows, patches, albedo, balls, all, edges, greys, pairs, stands, when);
+        return new Clues(shadows, patches, albedo, balls, all, edges, greys, pairs, stands, when, white);
     }
 
     public Clues with(Edge e) {
-        return new Clues(shadows, patches, albedo, balls, charts, put(edges, e, Edge::id), greys, pairs, stands, when);
+        return new Clues(
+                shadows, patches, albedo, balls, charts, put(edges, e, Edge::id), greys, pairs, stands, when, white);
     }
 
     public Clues with(Grey g) {
-        return new Clues(shadows, patches, albedo, balls, charts, edges, put(greys, g, Grey::id), pairs, stands, when);
+        return new Clues(
+                shadows, patches, albedo, balls, charts, edges, put(greys, g, Grey::id), pairs, stands, when, white);
     }
 
     public Clues with(Pair p) {
-        return new Clues(shadows, patches, albedo, balls, charts, edges, greys, put(pairs, p, Pair::id), stands, when);
+        return new Clues(
+                shadows, patches, albedo, balls, charts, edges, greys, put(pairs, p, Pair::id), stands, when, white);
     }
 
     public Clues with(Stand s) {
-        return new Clues(shadows, patches, albedo, balls, charts, edges, greys, pairs, put(stands, s, Stand::id), when);
+        return new Clues(
+                shadows, patches, albedo, balls, charts, edges, greys, pairs, put(stands, s, Stand::id), when, white);
     }
 
     public Clues with(When w) {
-        return new Clues(shadows, patches, albedo, balls, charts, edges, greys, pairs, stands, w);
+        return new Clues(shadows, patches, albedo, balls, charts, edges, greys, pairs, stands, w, white);
+    }
+
+    public Clues withWhite(double w) {
+        return new Clues(shadows, patches, albedo, balls, charts, edges, greys, pairs, stands, when, w);
     }
 
     public Clues withAlbedo(double a) {
-        return new Clues(shadows, patches, a, balls, charts, edges, greys, pairs, stands, when);
+        return new Clues(shadows, patches, a, balls, charts, edges, greys, pairs, stands, when, white);
     }
 
     /** In place of the one of its number, or as a further one. */
@@ -240,7 +252,8 @@ public record Clues(
                 greys.stream().filter(g -> g.id != id).toList(),
                 pairs.stream().filter(p -> p.id != id).toList(),
                 stands.stream().filter(s -> s.id != id).toList(),
-                when);
+                when,
+                white);
     }
 
     /** As read for a camera; null when it was not. */

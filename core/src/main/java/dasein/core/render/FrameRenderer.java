@@ -40,7 +40,19 @@ public final class FrameRenderer {
             Quality quality,
             boolean background,
             double shutterFraction,
-            int seed) {}
+            int seed) {
+        /** With further things in it. */
+        public Job with(List<Mesh> more) {
+            List<Mesh> all = new ArrayList<>(more);
+            all.addAll(meshes);
+            return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed);
+        }
+
+        /** Lit otherwise. */
+        public Job with(Lighting other) {
+            return new Job(meshes, other, view, ground, look, quality, background, shutterFraction, seed);
+        }
+    }
 
     private final Job job;
     private final Film film;

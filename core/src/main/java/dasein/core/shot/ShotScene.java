@@ -20,6 +20,7 @@ import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Lit;
 import dasein.core.render.PlateGround;
+import dasein.core.render.Probe;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
@@ -127,11 +128,15 @@ public final class ShotScene {
     private List<Lamp> lamps(int frame) {
         return shot.light().lamps().stream()
                 .filter(LampRecipe::on)
-                .map(l -> l.at(
-                        frame,
-                        camera.rate().perSecond(),
-                        l.tie() == null ? Pose.IDENTITY : blocking.carrier(l.tie(), l.name(), frame)))
+                .map(l -> shining(l, frame))
                 .toList();
+    }
+
+    private Lamp shining(LampRecipe l, int frame) {
+        return l.at(
+                frame,
+                camera.rate().perSecond(),
+                l.tie() == null ? Pose.IDENTITY : blocking.carrier(l.tie(), l.name(), frame));
     }
 
     public View view(int frame, double size) {
@@ -207,6 +212,47 @@ public final class ShotScene {
         return out;
     }
 
+    private List<Mesh> meshes(int frame) {
+        double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
+        List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
+        meshes.addAll(pieces.at(frame - half, frame + half));
+        meshes.addAll(BlockerMeshes.of(
+                shot.light().blockers(),
+                frame - half,
+                frame + half,
+                camera.rate().perSecond()));
+        return meshes;
+    }
+
+    /** What is seen of performers at a place of the plate; null where there is none. */
+    public Probe.Hit seen(int frame, double x, double y) {
+        List<Mesh> cast = meshes(frame).stream()
+                .filter(m -> m.role() == Mesh.Role.PERFORMER)
+                .toList();
+        return Probe.of(cast, view(frame, 1), x, y);
+    }
+
+    /**
+     * One light alone.
+     *
+     * @param which "map", "sun", or the number of a lamp, which need not be switched on
+     */
+    public Lighting alone(int frame, String which) {
+        Lighting all = lit.in(frame).lighting();
+        return switch (which) {
+            case "map" -> new Lighting(all.environment(), List.of());
+            case "sun" -> new Lighting(null, all.suns());
+            default ->
+                new Lighting(
+                        null,
+                        List.of(),
+                        shot.light().lamps().stream()
+                                .filter(l -> which.equals(String.valueOf(l.id())))
+                                .map(l -> shining(l, frame))
+                                .toList());
+        };
+    }
+
     /** What straightens a frame at a part of its size. */
     public Straighten straighten(int frame, double size) {
         View v = view(frame, size);
@@ -218,14 +264,7 @@ public final class ShotScene {
         if (!camera.has(frame))
             throw new BadInput("frame " + frame + " is not solved; the camera has frames " + camera.first() + " to "
                     + camera.last() + (camera.gaps().isEmpty() ? "" : " without " + camera.gaps()));
-        double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
-        List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
-        meshes.addAll(pieces.at(frame - half, frame + half));
-        meshes.addAll(BlockerMeshes.of(
-                shot.light().blockers(),
-                frame - half,
-                frame + half,
-                camera.rate().perSecond()));
+        List<Mesh> meshes = meshes(frame);
         View view = view(frame, size),
                 seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
         return new FrameRenderer.Job(

@@ -23,8 +23,8 @@ import org.junit.jupiter.api.Test;
 
 /** Flags and leaves under a sun straight above. */
 class BlockerTest {
-    private static final Lighting NOON = new Lighting(
-            Shapes.even(0.001f), List.of(new Sun(Vec3.Y, Math.toRadians(0.1), new float[] {3, 3, 3})));
+    private static final Lighting NOON =
+            new Lighting(Shapes.even(0.001f), List.of(new Sun(Vec3.Y, Math.toRadians(0.1), new float[] {3, 3, 3})));
     private static final Ground GREY = (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.4f);
     /** Down onto the ground from under the blocker, and over a wide field from above it. */
     private static final Pose BELOW = Pose.lookAt(new Vec3(0, 1.6, 1), new Vec3(0, 0, 0), Vec3.Y),
@@ -112,8 +112,8 @@ class BlockerTest {
                         1, "x", Blocker.Kind.LEAVES, true, false, 0, 5, 0, 0, 90, 40, 40, 0.99, 0.1, 0.2, 2))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("95 %");
-        assertThatThrownBy(
-                        () -> new Blocker(1, "x", Blocker.Kind.FLAG, true, false, 0, 5, 0, 0, 90, 0, 40, 0.5, 0.1, 0.2, 2))
+        assertThatThrownBy(() ->
+                        new Blocker(1, "x", Blocker.Kind.FLAG, true, false, 0, 5, 0, 0, 90, 0, 40, 0.5, 0.1, 0.2, 2))
                 .isInstanceOf(BadInput.class);
     }
 }

@@ -13,10 +13,13 @@ import dasein.core.cast.Tie;
 import dasein.core.key.Curve;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.lamp.Lamp;
+import dasein.core.light.lamp.LampAim;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.light.lamp.Photometry;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Model;
+import dasein.core.render.Probe;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -61,8 +64,10 @@ class LampEdits {
         Edited<LampRecipe> e =
                 switch (action) {
                     case "lamp-tie" -> new Edited<>(tied(s, k, f), k.name() + " goes along with something else");
+                    case "lamp-highlight" -> new Edited<>(highlighted(s, k, f), k.name() + " put to its highlight");
+                    case "lamp-shadow" -> new Edited<>(shadowed(s, k, f), k.name() + " put to a shadow's tip");
                     case "lamp-aim" -> new Edited<>(aimed(s, k, f), k.name() + " aimed");
-                    case "lamp" -> new Edited<>(set(k, f), k.name() + " changed");
+                    case "lamp" -> new Edited<>(set(k, l.clues().white(), f), k.name() + " changed");
                     default -> {
                         double rate = s.needPlate().rate().perSecond();
                         yield KeyEdits.apply(k, action, f, f.frame(), () -> k.curve(KeyEdits.channel(k, f))
@@ -77,7 +82,7 @@ class LampEdits {
         return new Change(s.shot().with(s.shot().light().withLamps(all)), said);
     }
 
-    private static LampRecipe set(LampRecipe k, Form f) {
+    private static LampRecipe set(LampRecipe k, double white, Form f) {
         LampRecipe.Shape s = k.shape();
         LampRecipe.Shine h = k.shine();
         LampRecipe out = k.as(
@@ -100,9 +105,12 @@ class LampEdits {
                                 f.number("green", "green", h.colour().get(1), 0, 10),
                                 f.number("blue", "blue", h.colour().get(2), 0, 10))));
         for (String c : LampRecipe.CHANNELS)
-            if (f.has(c))
-                out = out.set(
-                        c, f.number(c, c, 0, c.equals("level") ? 0 : -1e4, c.equals("level") ? 1e5 : 1e4), f.frame());
+            if (f.has(c) && !c.equals("level")) out = out.set(c, f.number(c, c, 0, -1e4, 1e4), f.frame());
+        if (f.has("level")) {
+            double v = Photometry.level(f.text("level", ""), white, out);
+            if (v > 1e5) throw new BadInput("the level must lie between 0 and 100000");
+            out = out.set("level", v, f.frame());
+        }
         return out;
     }
 
@@ -114,6 +122,55 @@ class LampEdits {
         double rate = s.needPlate().rate().perSecond();
         Vec3 way = to.minus(k.at(frame, rate, carrier).at());
         if (way.length() < 1e-3) throw new BadInput("that is where the lamp stands");
+        return facing(k, carrier, way, frame);
+    }
+
+    /** What is seen of a performer where the picture was clicked. */
+    Probe.Hit hit(Seen s, Form f) {
+        Probe.Hit h = scenes.of(s.shot())
+                .seen(
+                        f.frame(),
+                        f.number("px", "the place", 0, 0, s.needPlate().width()),
+                        f.number("py", "the place", 0, 0, s.needPlate().height()));
+        if (h == null) throw new BadInput("there is no performer at that place of the picture");
+        return h;
+    }
+
+    /** The way to a light that is mirrored where the picture was clicked. */
+    Vec3 byHighlight(Seen s, Form f, Probe.Hit h) {
+        Vec3 eye = scenes.of(s.shot()).camera().pose(f.frame()).position();
+        return LampAim.byHighlight(eye, h.at(), h.normal());
+    }
+
+    /** The way to a light that throws the shadow of what was clicked there. */
+    static Vec3 byShadow(Form f, Probe.Hit h) {
+        return LampAim.byShadow(
+                h.at(),
+                new Vec3(f.number("x", "the place", 0, -1e4, 1e4), 0, f.number("z", "the place", 0, -1e4, 1e4)));
+    }
+
+    private LampRecipe highlighted(Seen s, LampRecipe k, Form f) {
+        Probe.Hit h = hit(s, f);
+        return along(s, k, f.frame(), h.at(), byHighlight(s, f, h));
+    }
+
+    private LampRecipe shadowed(Seen s, LampRecipe k, Form f) {
+        Probe.Hit h = hit(s, f);
+        return along(s, k, f.frame(), h.at(), byShadow(f, h));
+    }
+
+    /** As far from a place as it is, but that way; it faces the place. */
+    private LampRecipe along(Seen s, LampRecipe k, int frame, Vec3 from, Vec3 way) {
+        double rate = s.needPlate().rate().perSecond();
+        Pose carrier = carrier(s, k, frame);
+        double far = Math.max(0.05, k.at(frame, rate, carrier).at().distance(from));
+        Vec3 at = carrier.inverse().toWorld(from.plus(way.times(far)));
+        LampRecipe out =
+                k.set("x", round(at.x()), frame).set("y", round(at.y()), frame).set("z", round(at.z()), frame);
+        return facing(out, carrier, way.times(-1), frame);
+    }
+
+    private static LampRecipe facing(LampRecipe k, Pose carrier, Vec3 way, int frame) {
         Vec3 own = k.tie() == null || k.tie().turns()
                 ? carrier.rotation().conjugate().rotate(way)
                 : way;

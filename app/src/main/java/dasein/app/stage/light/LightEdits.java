@@ -46,6 +46,7 @@ class LightEdits {
     Change apply(Seen s, String action, Form f) {
         Shot shot = s.shot();
         LightRecipe l = shot.light();
+        if (BlockerEdits.knows(action)) return BlockerEdits.apply(s, action, f);
         if (LampEdits.knows(action, f)) return lamps.apply(s, action, f);
         if (KeyEdits.knows(action)) {
             double rate = s.plate() == null ? 24 : s.plate().rate().perSecond();

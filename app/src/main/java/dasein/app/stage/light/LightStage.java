@@ -290,6 +290,7 @@ class LightStage implements Stage {
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)
                     .rest(channel)));
         }
+        m.put("blockers", l.blockers());
         if (s.camera() != null && !l.lamps().isEmpty()) m.put("lamps", lamps(s));
         if (s.camera() == null
                 || s.shot().performers().isEmpty()

@@ -4,6 +4,7 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Seen;
 import dasein.core.BadInput;
 import dasein.core.light.Clues;
+import dasein.core.light.lamp.Photometry;
 import dasein.core.light.sun.ShadowSun;
 import java.util.Set;
 import org.springframework.stereotype.Component;
@@ -62,6 +63,7 @@ class Marks {
                     case "chart" -> c.with(charts.inPlate(s, c, f));
                     case "chart-in-map" -> c.with(charts.inMap(s, c, f));
                     case "ball" -> c.with(ball(c, f));
+                    case "white" -> c.withWhite(white(c, f));
                     case "albedo" -> c.withAlbedo(f.number("albedo", "the reflectance", 0, 0, 1));
                     default -> c.without(f.id());
                 };
@@ -82,6 +84,7 @@ class Marks {
             case "chart" -> "chart read in the plate";
             case "chart-in-map" -> "chart read in the map";
             case "ball" -> "ball view changed";
+            case "white" -> "brightness of the plate's white";
             case "albedo" -> "ground's reflectance";
             default -> "mark taken away";
         };
@@ -221,6 +224,21 @@ class Marks {
     private static String offset(double hours) {
         int minutes = (int) Math.round(60 * Math.abs(hours));
         return String.format("%s%02d:%02d", hours < 0 ? "-" : "+", minutes / 60, minutes % 60);
+    }
+
+    /** As said, or by the camera's exposure. */
+    private static double white(Clues c, Form f) {
+        if (f.text("fStop", "").isEmpty()) return f.number("white", "the white's luminance", c.white(), 0, 1e9);
+        String t = f.text("exposure", "");
+        String[] part = t.split("/", 2);
+        double seconds;
+        try {
+            seconds = Double.parseDouble(part[0].trim()) / (part.length > 1 ? Double.parseDouble(part[1].trim()) : 1);
+        } catch (NumberFormatException e) {
+            throw new BadInput("the exposure time must be seconds like 1/48, not \"" + t + "\"");
+        }
+        return Math.rint(Photometry.white(
+                f.number("fStop", "the f-stop", 0, 0.5, 64), seconds, f.number("iso", "the ISO", 0, 1, 1e6)));
     }
 
     private static BadInput gone() {

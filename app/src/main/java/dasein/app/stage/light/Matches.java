@@ -9,6 +9,8 @@ import dasein.core.light.LightRecipe;
 import dasein.core.light.level.PlateMatch;
 import dasein.core.light.pano.MapTurn;
 import dasein.core.light.sun.ShadowSun;
+import dasein.core.math.Vec3;
+import dasein.core.render.Probe;
 import java.util.Locale;
 import java.util.Set;
 import org.springframework.stereotype.Component;
@@ -20,6 +22,8 @@ class Matches {
             "sun-from-shadows",
             "sun-from-time",
             "sun-size",
+            "sun-highlight",
+            "sun-shadow",
             "north-from-shadows",
             "turn-to-shadows",
             "turn-to-pairs",
@@ -28,7 +32,10 @@ class Matches {
 
     private final Clueing clueing;
 
-    Matches(Clueing clueing) {
+    private final LampEdits lamps;
+
+    Matches(Clueing clueing, LampEdits lamps) {
+        this.lamps = lamps;
         this.clueing = clueing;
     }
 
@@ -72,6 +79,12 @@ class Matches {
                         PlateMatch.sized(l, clueing.now(s, f.frame()), deg),
                         String.format(Locale.ROOT, "sun %.2f deg across, by a shadow's edge", deg));
             }
+            case "sun-highlight" -> {
+                Probe.Hit h = lamps.hit(s, f);
+                yield change(s, stood(s, l, f, lamps.byHighlight(s, f, h)), "sun put to its highlight");
+            }
+            case "sun-shadow" ->
+                change(s, stood(s, l, f, LampEdits.byShadow(f, lamps.hit(s, f))), "sun put to a shadow's tip");
             case "turn-to-shadows" ->
                 change(s, PlateMatch.turned(l, clueing.rig(s), clueing.sun(s)), "map turned to the shadows");
             case "turn-to-pairs" -> {
@@ -93,6 +106,15 @@ class Matches {
                                 l, clueing.rig(s), clueing.now(s, f.frame()), clueing.ground(s), c.albedo()),
                         "level from the ground");
         };
+    }
+
+    private LightRecipe stood(Seen s, LightRecipe l, Form f, Vec3 way) {
+        if (!(way.y() > 0.02)) throw new BadInput("the sun would have to stand below the ground for that");
+        return PlateMatch.sunAt(
+                l,
+                clueing.now(s, f.frame()),
+                Math.toDegrees(Math.atan2(way.x(), -way.z())),
+                Math.toDegrees(Math.asin(way.y())));
     }
 
     private static Change change(Seen s, LightRecipe l, String summary) {

@@ -10,6 +10,8 @@ import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
+import dasein.core.shot.ShotScene;
+import dasein.core.shot.Stands;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.concurrent.CancellationException;
@@ -39,8 +41,22 @@ class Drafts {
         this.plates = plates;
     }
 
-    /** @param by the page that asks @return null when a newer question came from there meanwhile */
+    /**
+     * How a shot is looked at.
+     *
+     * @param alone one light of it ({@link ShotScene#alone}); empty for all
+     * @param stands whether balls stand in it that show its light
+     */
+    record Look(String alone, boolean stands) {
+        static final Look PLAIN = new Look("", false);
+    }
+
     Image frame(Shots.Head h, int frame, int level, String by) {
+        return frame(h, frame, level, by, Look.PLAIN);
+    }
+
+    /** @param by the page that asks @return null when a newer question came from there meanwhile */
+    Image frame(Shots.Head h, int frame, int level, String by, Look look) {
         AtomicLong latest;
         synchronized (newest) {
             latest = newest.computeIfAbsent(h.id() + " " + by, k -> new AtomicLong());
@@ -49,21 +65,25 @@ class Drafts {
         synchronized (one) {
             if (latest.get() != mine) return null;
             try (Plates.Lent lent = plates.need(h.shot())) {
-                return draft(h, lent.plate(), frame, Math.max(0, Math.min(SIZE.length - 1, level)), latest, mine);
+                return draft(h, lent.plate(), frame, Math.max(0, Math.min(SIZE.length - 1, level)), look, latest, mine);
             } catch (CancellationException e) {
                 return null;
             }
         }
     }
 
-    private Image draft(Shots.Head h, Plate plate, int frame, int level, AtomicLong latest, long mine) {
+    private Image draft(Shots.Head h, Plate plate, int frame, int level, Look look, AtomicLong latest, long mine) {
         Image full = plate.frame(frame);
         // On a small plate half would be too little to judge by.
         double size = Math.min(1, SIZE[level] * Math.max(1, 1280.0 / full.width));
         int bounces = Math.min(level == 0 ? 1 : 2, h.shot().passes().bounces());
+        ShotScene scene = scenes.of(h.shot());
+        FrameRenderer.Job job =
+                scene.job(frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true));
+        if (!look.alone().isEmpty()) job = job.with(scene.alone(frame, look.alone()));
+        if (look.stands()) job = job.with(Stands.meshes(h.shot().light().clues().stands()));
         Passes p = FrameRenderer.render(
-                scenes.of(h.shot())
-                        .job(frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true)),
+                job,
                 (done, what) -> {
                     if (latest.get() != mine) throw new CancellationException();
                 },

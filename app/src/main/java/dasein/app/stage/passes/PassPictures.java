@@ -49,12 +49,14 @@ class PassPictures {
             @PathVariable int frame,
             @RequestParam(defaultValue = "0") int level,
             @RequestParam(defaultValue = "0") long rev,
-            @RequestParam(defaultValue = "") String by) {
+            @RequestParam(defaultValue = "") String by,
+            @RequestParam(defaultValue = "") String alone,
+            @RequestParam(defaultValue = "false") boolean stands) {
         return () -> {
             Shots.Head h = desk.shots().head(id);
             if (rev != 0 && rev != h.revision().id())
                 return ResponseEntity.noContent().build();
-            Image im = drafts.frame(h, frame, level, by);
+            Image im = drafts.frame(h, frame, level, by, new Drafts.Look(alone, stands));
             if (im == null) return ResponseEntity.noContent().build();
             return Pictures.of(im, desk.plates().facts(h.shot()).colour().shown(), CacheControl.noStore());
         };

@@ -97,8 +97,7 @@ public final class BlockerMeshes {
     private static Texture mask(Blocker b, int layer) {
         if (MASKS.size() > MOST_MASKS) MASKS.clear();
         return MASKS.computeIfAbsent(
-                b.cover() + " " + b.id() + " " + layer,
-                k -> LeafMask.of(eachCovers(b.cover()), 7919 * b.id() + layer));
+                b.cover() + " " + b.id() + " " + layer, k -> LeafMask.of(eachCovers(b.cover()), 7919 * b.id() + layer));
     }
 
     private static Material material(Texture mask) {

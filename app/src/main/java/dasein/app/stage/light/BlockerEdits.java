@@ -1,0 +1,70 @@
+package dasein.app.stage.light;
+
+import dasein.app.stage.Change;
+import dasein.app.stage.Form;
+import dasein.app.stage.Seen;
+import dasein.core.BadInput;
+import dasein.core.light.blocker.Blocker;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+
+/** Flags and leaves of a shot: added, set, taken away. */
+final class BlockerEdits {
+    private static final int MOST = 24;
+    private static final String[] KINDS =
+            Arrays.stream(Blocker.Kind.values()).map(Enum::name).toArray(String[]::new);
+
+    private BlockerEdits() {}
+
+    static boolean knows(String action) {
+        return action.startsWith("blocker");
+    }
+
+    static Change apply(Seen s, String action, Form f) {
+        List<Blocker> all = new ArrayList<>(s.shot().light().blockers());
+        if (action.equals("blocker-add")) {
+            if (all.size() >= MOST) throw new BadInput("more than " + MOST + " blockers are not rendered");
+            int id = all.stream().mapToInt(Blocker::id).max().orElse(0) + 1;
+            Blocker b = Blocker.fresh(
+                    id,
+                    Blocker.Kind.valueOf(f.choice("kind", "LEAVES", KINDS)),
+                    f.number("x", "the place", 0, -1e4, 1e4),
+                    f.number("z", "the place", -4, -1e4, 1e4));
+            all.add(b);
+            return change(s, all, b.name() + " added");
+        }
+        int at = -1;
+        for (int i = 0; i < all.size(); i++) if (all.get(i).id() == f.id()) at = i;
+        if (at < 0) throw new BadInput("that blocker is no longer there");
+        Blocker b = all.get(at);
+        if (action.equals("blocker-remove")) {
+            all.remove(at);
+            return change(s, all, b.name() + " taken away");
+        }
+        all.set(
+                at,
+                new Blocker(
+                        b.id(),
+                        f.name("name", b.name()),
+                        Blocker.Kind.valueOf(f.choice("kind", b.kind().name(), KINDS)),
+                        f.tick("on", b.on()),
+                        f.tick("real", b.real()),
+                        f.number("x", "the place", b.x(), -1e4, 1e4),
+                        f.number("y", "the height", b.y(), -1e4, 1e4),
+                        f.number("z", "the place", b.z(), -1e4, 1e4),
+                        f.number("heading", "the heading", b.headingDeg(), -3600, 3600),
+                        f.number("tilt", "the tilt", b.tiltDeg(), -3600, 3600),
+                        f.number("width", "the width", b.width(), 0.02, 200),
+                        f.number("height", "the height", b.height(), 0.02, 200),
+                        f.number("cover", "the cover", 100 * b.cover(), 5, 95) / 100,
+                        f.number("leaf", "a leaf's length", b.leaf(), 0.01, 5),
+                        f.number("drift", "the drift", b.drift(), 0, 20),
+                        f.number("seconds", "one sway", b.seconds(), 0.1, 1000)));
+        return change(s, all, all.get(at).name() + " changed");
+    }
+
+    private static Change change(Seen s, List<Blocker> all, String said) {
+        return new Change(s.shot().with(s.shot().light().withBlockers(all)), said);
+    }
+}
