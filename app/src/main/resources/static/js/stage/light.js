@@ -3,7 +3,7 @@ import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
-import { drawBlockers, drawLamps } from '../view/lamps.js';
+import { drawBlockers, drawLamps, drawPhotographed } from '../view/lamps.js';
 import { MapLook } from '../view/maplook.js';
 import { rendered } from '../view/rendered.js';
 
@@ -15,11 +15,13 @@ export const view = {
   // Balls and lights alone are of drafts: a finished frame has neither.
   drafts: () => !!state.alone || ((state.data && state.data.clues && state.data.clues.stands) || []).length > 0,
   flips: true,
+  sun: true,
   hand: (picture) => new ClueHand(picture),
   overlay: (marks, g, world, t) => {
     if (!t.marks) return;
     drawLamps(g, world);
     drawBlockers(g, world);
+    drawPhotographed(g, world);
   },
   strip: rendered,
   keyed: () =>

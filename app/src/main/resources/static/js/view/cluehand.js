@@ -24,8 +24,8 @@ const MARKS = {
 /** What is put into the set by a click on the ground. */
 const PUT = {
   lamp: { say: 'click the ground under the lamp', fields: { action: 'lamp-add', kind: 'SPOT' } },
-  leaves: { say: 'click the ground under the leaves', fields: { action: 'blocker-add', kind: 'LEAVES' } },
-  flag: { say: 'click the ground under the flag', fields: { action: 'blocker-add', kind: 'FLAG' } },
+  leaves: { say: 'click where their shadow is to fall', fields: { action: 'blocker-add', kind: 'LEAVES' } },
+  flag: { say: 'click where its shadow is to fall', fields: { action: 'blocker-add', kind: 'FLAG' } },
   greyball: { say: 'click the ground where the ball is to lie', fields: { action: 'stand', mirror: 'no' } },
   mirrorball: { say: 'click the ground where the ball is to lie', fields: { action: 'stand', mirror: 'yes' } },
 };

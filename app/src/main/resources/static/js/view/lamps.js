@@ -1,6 +1,6 @@
 // Lamps over the picture: where they are, the ground under them, and which way they face.
 import { label } from '../base/draw.js';
-import { state } from '../page/state.js';
+import { drawAll, state } from '../page/state.js';
 
 const LAMP = '#f5c977',
   BLOCKER = '#9fb38a';
@@ -82,4 +82,35 @@ export function drawBlockers(g, world) {
     }
     g.globalAlpha = 1;
   }
+}
+
+const proofs = new Map();
+
+/** Beside the first mirror ball the one that was photographed, as large; the map's proof shows it on its left. */
+export function drawPhotographed(g, world) {
+  const k = state.data.clues.stands.find((b) => b.mirror);
+  if (!k || !state.data.mapProof) return;
+  const c = world([k.x, k.y, k.z]),
+    top = world([k.x, k.y + k.radius, k.z]);
+  if (!c || !top) return;
+  let im = proofs.get(state.data.map);
+  if (!im) {
+    im = new Image();
+    im.src = `/shelf/${state.data.map}-proof.png`;
+    im.onload = () => drawAll();
+    proofs.set(state.data.map, im);
+  }
+  if (!im.complete || !im.naturalWidth) return;
+  const r = Math.hypot(top[0] - c[0], top[1] - c[1]),
+    x = c[0] + 2.3 * r,
+    side = im.naturalHeight;
+  g.save();
+  g.beginPath();
+  g.arc(x, c[1], r, 0, 7);
+  g.clip();
+  g.drawImage(im, 0, 0, side, side, x - r, c[1] - r, 2 * r, 2 * r);
+  g.restore();
+  g.fillStyle = '#ececec';
+  g.font = '11px "Archivo Variable"';
+  label(g, 'photographed', x - r, c[1] + r + 13);
 }

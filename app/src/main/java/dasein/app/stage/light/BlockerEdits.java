@@ -5,6 +5,7 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Seen;
 import dasein.core.BadInput;
 import dasein.core.light.blocker.Blocker;
+import dasein.core.math.Vec3;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -21,7 +22,8 @@ final class BlockerEdits {
         return action.startsWith("blocker");
     }
 
-    static Change apply(Seen s, String action, Form f) {
+    /** @param sun towards it, so that the shadow of a new one falls where it was wanted; null for none */
+    static Change apply(Seen s, String action, Form f, Vec3 sun) {
         List<Blocker> all = new ArrayList<>(s.shot().light().blockers());
         if (action.equals("blocker-add")) {
             if (all.size() >= MOST) throw new BadInput("more than " + MOST + " blockers are not rendered");
@@ -31,6 +33,9 @@ final class BlockerEdits {
                     Blocker.Kind.valueOf(f.choice("kind", "LEAVES", KINDS)),
                     f.number("x", "the place", 0, -1e4, 1e4),
                     f.number("z", "the place", -4, -1e4, 1e4));
+            // By a sun that is all but down it would stand far out.
+            if (sun != null && sun.y() > 0.1)
+                b = b.at(b.x() + b.y() * sun.x() / sun.y(), b.y(), b.z() + b.y() * sun.z() / sun.y());
             all.add(b);
             return change(s, all, b.name() + " added");
         }

@@ -11,6 +11,7 @@ import dasein.core.BadInput;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.Lighting;
 import dasein.core.light.level.PlateMatch;
+import dasein.core.math.Vec3;
 import dasein.core.shot.Shot;
 import java.util.List;
 import org.springframework.stereotype.Component;
@@ -46,7 +47,13 @@ class LightEdits {
     Change apply(Seen s, String action, Form f) {
         Shot shot = s.shot();
         LightRecipe l = shot.light();
-        if (BlockerEdits.knows(action)) return BlockerEdits.apply(s, action, f);
+        if (BlockerEdits.knows(action)) {
+            Lighting now = clueing.nowIfSolved(s, f.frame());
+            Vec3 sun = now == null || now.suns().isEmpty()
+                    ? null
+                    : now.suns().get(0).towards();
+            return BlockerEdits.apply(s, action, f, sun);
+        }
         if (LampEdits.knows(action, f)) return lamps.apply(s, action, f);
         if (KeyEdits.knows(action)) {
             double rate = s.plate() == null ? 24 : s.plate().rate().perSecond();

@@ -9,6 +9,7 @@ import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.store.Media;
+import dasein.app.store.MediaMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.light.Clues;
@@ -284,6 +285,9 @@ class LightStage implements Stage {
                         "pairs", k.pairs(),
                         "stands", k.stands()));
         m.put("map", l.environment());
+        MediaMapper.ShelfItem map =
+                l.environment().isEmpty() ? null : desk.shelf().item(l.environment());
+        m.put("mapProof", map != null && JSON.readTree(map.facts()).has("proofStops"));
         m.put("mapTurn", l.turnDeg());
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();

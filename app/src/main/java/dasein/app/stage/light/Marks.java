@@ -24,6 +24,7 @@ class Marks {
             "ball",
             "chart",
             "chart-in-map",
+            "white",
             "albedo",
             "remove-clue");
 

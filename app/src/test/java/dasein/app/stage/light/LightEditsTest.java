@@ -147,7 +147,7 @@ class LightEditsTest extends ServerTest {
         refused(solved, "draw a shadow first", "edge", "frame", "1", "x", "20", "y", "70", "toX", "60", "toY", "70");
         refused(
                 shadow(solved, -1, -4, 1),
-                "edge",
+                "shorter than four",
                 "edge",
                 "frame",
                 "1",
@@ -156,7 +156,7 @@ class LightEditsTest extends ServerTest {
                 "y",
                 "70",
                 "toX",
-                "60",
+                "22",
                 "toY",
                 "70");
         refused(solved, "no shadow's edge was marked", "sun-size", "frame", "1");
@@ -242,6 +242,92 @@ class LightEditsTest extends ServerTest {
         Shot loose = light(tied, "lamp-tie", "id", "1", "to", "", "frame", "1").shot();
         assertThat(loose.light().lamps().get(0).tie()).isNull();
         assertThat(loose.light().lamps().get(0).stand().x()).isCloseTo(2, within(0.01));
+    }
+
+    /** A crate in the middle of the picture. */
+    private Shot crate() {
+        return solved.with(List.of(
+                new dasein.core.cast.Performer(3, "crate", model("crate"), 0, 0, -5, 40, 1.5, "", 0, 1, false)));
+    }
+
+    /** Pixel of a place in the first frame. */
+    private String[] pixel(Shot s, Vec3 at) {
+        SolvedCamera c = results.cameraInSet(s);
+        double[] q = c.lens(1).project(c.frame(1).pose().toLocal(at));
+        return new String[] {String.format(Locale.ROOT, "%.3f", q[0]), String.format(Locale.ROOT, "%.3f", q[1])};
+    }
+
+    @Test
+    void lampsAndSunGoWhereTheirHighlightAndShadowAreWanted() {
+        Shot s = light(crate(), "lamp-add", "kind", "SPOT", "x", "1", "z", "-3", "frame", "1")
+                .shot();
+        String[] q = pixel(s, new Vec3(0, 0.7, -5));
+        Shot lit = light(s, "lamp-highlight", "id", "1", "px", q[0], "py", q[1], "frame", "1")
+                .shot();
+        var hit = desk.scenes().of(s).seen(1, Double.parseDouble(q[0]), Double.parseDouble(q[1]));
+        LampRecipe k = lit.light().lamps().get(0);
+        Lamp lamp = k.at(1, 24, dasein.core.math.Pose.IDENTITY);
+        // Mirrored at what was clicked the lamp is seen: half way between eye and lamp lies the normal.
+        Vec3 eye = results.cameraInSet(s).frame(1).pose().position();
+        Vec3 half = eye.minus(hit.at())
+                .unit()
+                .plus(lamp.at().minus(hit.at()).unit())
+                .unit();
+        assertThat(half.dot(hit.normal())).isGreaterThan(0.9999);
+        assertThat(lamp.towards().dot(hit.at().minus(lamp.at()).unit())).isGreaterThan(0.999);
+        // And its shadow: eye, top and tip in one line with the lamp.
+        Shot tip = light(s, "lamp-shadow", "id", "1", "px", q[0], "py", q[1], "x", "-1.5", "z", "-3.5", "frame", "1")
+                .shot();
+        Vec3 at = tip.light()
+                .lamps()
+                .get(0)
+                .at(1, 24, dasein.core.math.Pose.IDENTITY)
+                .at();
+        assertThat(at.minus(hit.at())
+                        .unit()
+                        .dot(hit.at().minus(new Vec3(-1.5, 0, -3.5)).unit()))
+                .isGreaterThan(0.9999);
+        Shot sun = light(s, "sun-shadow", "px", q[0], "py", q[1], "x", "-1.5", "z", "-3.5", "frame", "1")
+                .shot();
+        Vec3 towards = clueing.now(seen(sun), 1).suns().get(0).towards();
+        assertThat(towards.dot(hit.at().minus(new Vec3(-1.5, 0, -3.5)).unit())).isGreaterThan(0.9999);
+        refused(s, "no performer", "lamp-highlight", "id", "1", "px", "2", "py", "2", "frame", "1");
+    }
+
+    @Test
+    void levelsCanBeTypedAsOnTheBox() {
+        Shot s = light(solved, "lamp-add", "kind", "POINT", "x", "0", "z", "-4").shot();
+        refused(s, "plate's white", "lamp", "id", "1", "level", "800 lm", "frame", "1");
+        s = light(s, "white", "fStop", "4", "exposure", "1/50", "iso", "400").shot();
+        // ISO 12232: 78 N^2 / (0.65 t S).
+        double white = 78 * 16 / (0.65 * 0.02 * 400);
+        assertThat(s.light().clues().white()).isCloseTo(white, within(0.6));
+        s = light(s, "lamp", "id", "1", "level", "800 lm", "frame", "1").shot();
+        assertThat(s.light().lamps().get(0).shine().level())
+                .isCloseTo(800 / (4 * Math.PI) / s.light().clues().white(), within(1e-6));
+        refused(s, "like 1/48", "white", "fStop", "4", "exposure", "soon", "iso", "400");
+    }
+
+    @Test
+    void blockersAreHungSetAndTakenAway() {
+        Shot s = light(solved, "settings", "source", "own", "azimuthDeg", "90", "elevationDeg", "45", "frame", "1")
+                .shot();
+        s = light(s, "blocker-add", "kind", "LEAVES", "x", "1", "z", "-4", "frame", "1")
+                .shot();
+        var b = s.light().blockers().get(0);
+        // Towards the sun by as much as it hangs high: its shadow falls where it was wanted.
+        assertThat(b.x()).isCloseTo(1 + b.y(), within(1e-6));
+        assertThat(Prints.frame(s, 1)).isNotEqualTo(Prints.frame(solved, 1));
+        s = light(s, "blocker", "id", "1", "cover", "70", "drift", "0.3", "on_", "1")
+                .shot();
+        assertThat(s.light().blockers().get(0).cover()).isEqualTo(0.7);
+        assertThat(s.light().blockers().get(0).on()).isFalse();
+        Shot named = light(s, "blocker", "id", "1", "name", "the old ash").shot();
+        assertThat(Prints.frame(named, 1)).isEqualTo(Prints.frame(s, 1));
+        refused(s, "the cover", "blocker", "id", "1", "cover", "120");
+        refused(s, "no longer there", "blocker", "id", "9");
+        assertThat(light(s, "blocker-remove", "id", "1").shot().light().blockers())
+                .isEmpty();
     }
 
     @Test

@@ -52,6 +52,26 @@ public record Blocker(
                 id, other, kind, on, real, x, y, z, headingDeg, tiltDeg, width, height, cover, leaf, drift, seconds);
     }
 
+    public Blocker at(double toX, double toY, double toZ) {
+        return new Blocker(
+                id,
+                name,
+                kind,
+                on,
+                real,
+                toX,
+                toY,
+                toZ,
+                headingDeg,
+                tiltDeg,
+                width,
+                height,
+                cover,
+                leaf,
+                drift,
+                seconds);
+    }
+
     /** Level over a place: leaves a tree's height up, a flag on a stand. */
     public static Blocker fresh(int id, Kind kind, double x, double z) {
         boolean leaves = kind == Kind.LEAVES;
