@@ -60,8 +60,7 @@ public final class BallMap {
         float[] seen = new float[w * h];
         boolean[] clipped = new boolean[w * h];
         Image.bands(h, (from, to) -> {
-            Corners[] corners =
-                    views.stream().map(t -> new Corners(t, w, h, from)).toArray(Corners[]::new);
+            Corners[] corners = views.stream().map(t -> new Corners(t, w, h)).toArray(Corners[]::new);
             double[] at = new double[3], sum = new double[3];
             float[] c = new float[3];
             for (int y = from; y < to; y++) {
@@ -76,8 +75,8 @@ public final class BallMap {
                         double mine = 0;
                         double r = 0, g = 0, b = 0;
                         for (int i = 0; i < n * n; i++) {
-                            if (!k.at(x, (i % n + 0.5) / n, (i / n + 0.5) / n, at) || !t.photos.sampleAt(at, c))
-                                continue;
+                            k.at(x, (i % n + 0.5) / n, (i / n + 0.5) / n, at);
+                            if (at[2] < k.least || !t.photos.sampleAt(at, c)) continue;
                             if (t.photos.clippedAt(at)) cut = true;
                             mine++;
                             r += c[0];
@@ -107,44 +106,60 @@ public final class BallMap {
     }
 
     /**
-     * Where the corners of a row's texels are seen in a view: what lies between them is interpolated, which is exact to
-     * hundredths of a pixel but about the blind spot, where a texel spans too much and is left out.
+     * Where the corners of a row of cells are seen in a view, a cell being a texel or, in large maps, some to a side:
+     * what lies between them is interpolated, which is exact to hundredths of a pixel but about the blind spot, where a
+     * cell spans too much and is left out.
      */
     private static final class Corners {
         private static final double FAR = 60;
+        /** Cells round the horizon: more are no more exact. */
+        private static final int MOST = 2048;
 
         final Turned view;
         private final int w, h;
+        /** Texels to a side of a cell. */
+        private final int side;
+
+        private final int[] samples;
+        final double least;
+        private int top = Integer.MIN_VALUE;
         private int y;
         private double[] above, below;
         /** Of the columns' azimuths. */
         private final double[] sin, cos;
 
-        Corners(Turned view, int w, int h, int first) {
+        Corners(Turned view, int w, int h) {
             this.view = view;
             this.w = w;
             this.h = h;
-            sin = new double[w + 1];
-            cos = new double[w + 1];
-            for (int x = 0; x <= w; x++) {
-                double phi = ((double) x / w - 0.5) * 2 * Math.PI;
+            int k = Math.max(1, w / MOST);
+            side = w % k == 0 && h % k == 0 ? k : 1;
+            int cells = w / side;
+            samples = new int[cells];
+            least = view.photos.leastCos();
+            sin = new double[cells + 1];
+            cos = new double[cells + 1];
+            for (int x = 0; x <= cells; x++) {
+                double phi = ((double) x / cells - 0.5) * 2 * Math.PI;
                 sin[x] = Math.sin(phi);
                 cos[x] = Math.cos(phi);
             }
-            below = corners(first);
-            y = first - 1;
         }
 
         void row(int next) {
             y = next;
-            above = below;
-            below = corners(next + 1);
+            int cell = y / side * side;
+            if (cell == top) return;
+            above = cell == top + side ? below : corners(cell);
+            below = corners(cell + side);
+            top = cell;
+            for (int x = 0; x < samples.length; x++) samples[x] = counted(x);
         }
 
         private double[] corners(int row) {
-            double[] out = new double[3 * (w + 1)], at = new double[3];
+            double[] out = new double[3 * sin.length], at = new double[3];
             double up = Math.cos(Math.PI * row / h), flat = Math.sin(Math.PI * row / h);
-            for (int x = 0; x <= w; x++) {
+            for (int x = 0; x < sin.length; x++) {
                 Vec3 d = new Vec3(flat * sin[x], up, -flat * cos[x]);
                 boolean seen = view.photos.view().pixel(view.toView.rotate(d), at);
                 for (int k = 0; k < 3; k++) out[3 * x + k] = seen ? at[k] : Double.NaN;
@@ -156,20 +171,26 @@ public final class BallMap {
             return view.toView.rotate(Environment.fromUv((x + 0.5) / w, (y + 0.5) / h));
         }
 
-        /** Place of a point within the texel; false where it is not known. */
-        boolean at(int x, double u, double v, double[] out) {
-            int i = 3 * x;
-            if (Math.abs(above[i] - below[i + 3]) + Math.abs(above[i + 1] - below[i + 4]) > FAR) return false;
+        /** Place of a point within a texel whose cell is seen. */
+        void at(int x, double u, double v, double[] out) {
+            int i = x / side * 3;
+            u = (x % side + u) / side;
+            v = (y - top + v) / side;
             for (int k = 0; k < 3; k++)
                 out[k] = (above[i + k] * (1 - u) + above[i + 3 + k] * u) * (1 - v)
                         + (below[i + k] * (1 - u) + below[i + 3 + k] * u) * v;
-            return !Double.isNaN(out[0] + out[2]);
         }
 
-        /** Samples to a side of a texel, so that none of the photograph's pixels is left out. */
+        /** Samples to a side of a texel, so that none of the photograph's pixels is left out; 0 where none is seen. */
         int samples(int x) {
-            double facing = (above[3 * x + 2] + below[3 * x + 5]) / 2;
-            if (Double.isNaN(facing)) return 1;
+            return samples[x / side];
+        }
+
+        private int counted(int cell) {
+            int i = 3 * cell;
+            boolean unseen = Double.isNaN(above[i] + above[i + 3] + below[i] + below[i + 3]);
+            if (unseen || Math.abs(above[i] - below[i + 3]) + Math.abs(above[i + 1] - below[i + 4]) > FAR) return 0;
+            double facing = (above[i + 2] + below[i + 5]) / 2;
             double ratio = 2 * Math.PI / w / view.photos.view().pixelAngle(facing);
             return (int) Math.max(1, Math.min(MOST_SAMPLES, Math.ceil(SPAN * ratio)));
         }

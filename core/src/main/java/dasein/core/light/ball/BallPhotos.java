@@ -59,7 +59,8 @@ public record BallPhotos(
         progress.at(0.5, "finding the camera's response");
         if (response == null) response = about.photos().size() > 1 ? ResponseFit.of(about) : Response.SRGB;
         progress.at(0.7, "merging the exposures");
-        Merge.Result m = Merge.of(about, response);
+        Circle there = new Circle(circle.x() - left, circle.y() - top, 1.03 * circle.r() + 3);
+        Merge.Result m = Merge.of(about, response, there::row);
         BallView view = camera.fieldRadians > 0
                 ? BallView.perspective(all.width(), all.height(), camera.fieldRadians, circle)
                 : BallView.orthographic(all.width(), all.height(), circle);
@@ -90,16 +91,18 @@ public record BallPhotos(
                 }
                 Photo p = photos.get(best);
                 for (int c = 0; c < 3; c++) {
+                    // A block's diagonal tells enough of an outline.
                     double sum = 0;
-                    for (int k = 0; k < by * by; k++) {
-                        int i = (y * by + k / by) * b.width() + x * by + k % by;
-                        sum += p.isLight() ? p.at(c, i) : Response.SRGB.light(c, p.at(c, i));
-                    }
-                    out.planes[c][y * w + x] = (float) (sum / (by * by) / b.exposures()[best]);
+                    for (int k = 0; k < by; k++) sum += rough(p, c, (y * by + k) * b.width() + x * by + k);
+                    out.planes[c][y * w + x] = (float) (sum / by / b.exposures()[best]);
                 }
             }
         });
         return out;
+    }
+
+    private static float rough(Photo p, int c, int i) {
+        return p.isLight() ? p.at(c, i) : Response.SRGB.light(c, p.at(c, i));
     }
 
     /** The least cosine between normal and view at which a pixel lies wholly on the ball. */
@@ -110,12 +113,11 @@ public record BallPhotos(
 
     /** Light from a direction. @param at as of {@link BallView#pixel}; false where it is not seen */
     boolean sample(Vec3 direction, double[] at, float[] out) {
-        return view.pixel(direction, at) && sampleAt(at, out);
+        return view.pixel(direction, at) && at[2] >= leastCos() && sampleAt(at, out);
     }
 
-    /** Light at a place of the ball. @param at as of {@link BallView#pixel}; false on the rim and beside the part */
+    /** Light at a place of the ball within its rim. @param at as of {@link BallView#pixel}; false beside the part */
     boolean sampleAt(double[] at, float[] out) {
-        if (at[2] < leastCos()) return false;
         double x = at[0] - left, y = at[1] - top;
         if (x < 0 || y < 0 || x > light.width || y > light.height) return false;
         double fx = Math.min(Math.max(x - 0.5, 0), light.width - 1.001),

@@ -96,6 +96,11 @@ public final class Photo {
         return light != null ? light[c][i] : (codes[c][i] & 0xffff) * (1 / 65535f);
     }
 
+    /** Code from 0 to 65535; only of what {@link #isLight} is not. */
+    int code(int c, int i) {
+        return codes[c][i] & 0xffff;
+    }
+
     /** Bilinear at continuous pixel coordinates, clamped to the border. */
     public float sample(double x, double y, int c) {
         double fx = Math.min(Math.max(x - 0.5, 0), width - 1), fy = Math.min(Math.max(y - 0.5, 0), height - 1);
@@ -148,7 +153,9 @@ public final class Photo {
                 for (int j = 0; j < by; j++)
                     for (int i = 0; i < by; i++) {
                         int p = (y * by + j) * width + x * by + i;
-                        s += 0.2126f * at(0, p) + 0.7152f * at(1, p) + 0.0722f * at(2, p);
+                        s += light != null
+                                ? 0.2126f * light[0][p] + 0.7152f * light[1][p] + 0.0722f * light[2][p]
+                                : (0.2126f * code(0, p) + 0.7152f * code(1, p) + 0.0722f * code(2, p)) * (1 / 65535f);
                     }
                 out.planes[0][y * w + x] = (float) (s / (by * by));
             }

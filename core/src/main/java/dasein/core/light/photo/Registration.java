@@ -17,6 +17,8 @@ public final class Registration {
     private static final int COARSE = 48, FINE = 900, REACH = 5, STEPS = 12;
     /** What is cut off or dark in either tells nothing. */
     private static final float LEAST = 0.01f, MOST = 0.97f;
+
+    private static final int MANY = 200_000;
     /** Less than this, pixels, is left alone: interpolation would cost more sharpness than the place is worth. */
     private static final double STILL = 0.12;
 
@@ -146,13 +148,15 @@ public final class Registration {
     /** Null when too few pixels can be told or it does not settle. */
     private static Placing refine(Image a, Image b, Placing p) {
         double middleX = a.width / 2.0, middleY = a.height / 2.0;
+        // Of large pictures every second pixel of every second row holds the place as well.
+        int stride = a.width * a.height > MANY ? 2 : 1;
         for (int step = 0; step < STEPS; step++) {
-            DMatrixRMaj n = new DMatrixRMaj(4, 4), g = new DMatrixRMaj(4, 1), d = new DMatrixRMaj(4, 1);
+            double[] normal = new double[16], right = new double[4];
             int used = 0;
             double cos = Math.cos(p.turn()), sin = Math.sin(p.turn());
             double[] j = new double[4];
-            for (int y = 1; y < a.height - 1; y++)
-                for (int x = 1; x < a.width - 1; x++) {
+            for (int y = 1; y < a.height - 1; y += stride)
+                for (int x = 1; x < a.width - 1; x += stride) {
                     float u = a.planes[0][y * a.width + x];
                     if (u < LEAST || u > MOST) continue;
                     double rx = x + 0.5 - middleX, ry = y + 0.5 - middleY;
@@ -168,12 +172,17 @@ public final class Registration {
                     // The match by histogram may be a little off as a whole.
                     j[3] = 1;
                     for (int r = 0; r < 4; r++) {
-                        g.add(r, 0, w * j[r] * e);
-                        for (int c = 0; c < 4; c++) n.add(r, c, w * j[r] * j[c]);
+                        double wr = w * j[r];
+                        right[r] += wr * e;
+                        for (int c = r; c < 4; c++) normal[4 * r + c] += wr * j[c];
                     }
                     used++;
                 }
             if (used < 60) return null;
+            for (int r = 1; r < 4; r++) for (int c = 0; c < r; c++) normal[4 * r + c] = normal[4 * c + r];
+            DMatrixRMaj n = DMatrixRMaj.wrap(4, 4, normal),
+                    g = DMatrixRMaj.wrap(4, 1, right),
+                    d = new DMatrixRMaj(4, 1);
             for (int r = 0; r < 4; r++) n.add(r, r, 1e-9 + 1e-6 * n.get(r, r));
             if (!CommonOps_DDRM.solve(n, g, d)) return null;
             p = new Placing(p.dx() + d.get(0, 0), p.dy() + d.get(1, 0), p.turn() + d.get(2, 0));

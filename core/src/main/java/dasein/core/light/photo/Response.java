@@ -47,7 +47,7 @@ public record Response(float[][] table) {
 
     /** By how much light rises from one 8-bit code to the next, there. */
     public float step(int c, float code) {
-        int z = Math.max(1, Math.min(CODES - 2, Math.round(code * (CODES - 1))));
+        int z = Math.max(1, Math.min(CODES - 2, (int) (code * (CODES - 1) + 0.5f)));
         return (table[c][z + 1] - table[c][z - 1]) / 2;
     }
 
