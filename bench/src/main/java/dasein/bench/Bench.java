@@ -173,8 +173,8 @@ public final class Bench {
             double draft = best(
                     3,
                     () -> FrameRenderer.render(
-                            scene.job(48, full, 0.25, new Quality(4, 4, 0, 1, true)), Progress.NONE, null));
-            System.out.printf("first draft picture, 320x180: %.2f s%n", draft);
+                            scene.job(48, full, 0.2, new Quality(2, 2, 0, 1, true)), Progress.NONE, null));
+            System.out.printf("first draft picture, 256x144: %.2f s%n", draft);
             System.out.printf(
                     "comp of a 1280x720 frame: %.0f ms%n",
                     1000 * best(8, () -> Comp.frame(full, out[0], CompRecipe.BLANK, p.encoding(), 1, 48)));

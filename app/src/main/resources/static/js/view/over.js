@@ -4,7 +4,9 @@ import { say } from '../page/net.js';
 import { page, shot } from '../page/state.js';
 
 /** How drafts of this stage are looked at. */
-const looked = (picture) => (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
+const looked = (picture, part) =>
+  (part ? `&part=${part}` : '') + (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
+const LEVELS = 5;
 
 export class Over {
   /** @param picture which it lies in */
@@ -50,7 +52,27 @@ export class Over {
 
   /** What decides on the picture over the plate. */
   key() {
-    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()} ${this.p.s.alone || ''}`;
+    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()} ${this.p.s.alone || ''} ${this.part()}`;
+  }
+
+  /** What of the plate is looked at closely: left, top, right, bottom from 0 to 1; nothing for all of it. */
+  part() {
+    if (this.p.zoom < 1.4 || this.wanted() !== 'draft') return '';
+    const v = this.p.view(),
+      d = this.p.s.data.plate,
+      from = [-v.x / v.scale / d.width, -v.y / v.scale / d.height],
+      to = [(this.p.el.clientWidth - v.x) / v.scale / d.width, (this.p.el.clientHeight - v.y) / v.scale / d.height],
+      q = [...from, ...to].map((k) => Math.max(0, Math.min(1, k)));
+    if (q[2] - q[0] < 0.03 || q[3] - q[1] < 0.03) return '';
+    return q.map((k) => k.toFixed(3)).join(',');
+  }
+
+  /** The picture was moved or enlarged: soon what is looked at now is drawn for itself. */
+  moved() {
+    clearTimeout(this.settling);
+    this.settling = setTimeout(() => {
+      if (this.p.s.data && this.p.s.data.plate && this.wanted() === 'draft' && this.stale()) this.askSoon();
+    }, 250);
   }
 
   /** Fetches what the stage shows instead of the plate; what was asked for before is no longer wanted. */
@@ -81,18 +103,24 @@ export class Over {
   /** Drafts, each better than the one before. */
   async askDraft(key) {
     if (!this.p.s.data.performers.length && !(this.p.stage.drafts && this.p.stage.drafts())) return;
-    for (let level = 0; level < 4; level++) {
+    const part = this.part();
+    for (let level = 0; level < LEVELS; level++) {
       const t = performance.now(),
         rev = this.p.s.data.revision;
       const im = await this.fetchImage(
-        `/shots/${shot}/draft/${this.p.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}` + looked(this.p),
+        `/shots/${shot}/draft/${this.p.s.frame}.jpg?level=${level}&rev=${rev}&by=${page}` + looked(this.p, part),
       );
       if (!im || key !== this.key()) return;
       const seconds = ((performance.now() - t) / 1000).toFixed(1);
+      // Under a part lies what was there of the whole.
+      const before = this.shown && !this.shown.part ? this.shown.im : this.shown && this.shown.whole;
       this.shown = {
         im,
+        part: part && part.split(',').map(Number),
+        whole: part ? before : null,
         said:
-          (this.p.s.alone ? 'one light alone, ' : '') + (level < 3 ? `draft, getting better (${seconds} s)` : 'draft'),
+          (this.p.s.alone ? 'one light alone, ' : '') +
+          (level < LEVELS - 1 ? `draft, getting better (${seconds} s)` : 'draft'),
       };
       this.p.draw();
       // While frames are rendered the machine has better to do than to polish drafts of them.

@@ -114,6 +114,7 @@ export class Picture {
     this.zoom = 1;
     this.panX = this.panY = 0;
     drawAll();
+    this.over.moved();
   }
 
   /** Canvas pixels for a plate pixel: scale, left, top. */
@@ -277,14 +278,24 @@ export class Picture {
     const p = this.s.data.plate,
       v = this.view(),
       im = this.image(this.s.frame);
+    const over = this.plateOnly ? null : this.over.shown,
+      part = over && over.part;
     const shown =
-      this.over.shown && !this.plateOnly ? this.over.shown.im : im.complete && im.naturalWidth ? im : this.last;
+      over && !part ? over.im : over && over.whole ? over.whole : im.complete && im.naturalWidth ? im : this.last;
     document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
     this.badge.hidden = true;
     if (shown) {
       g.imageSmoothingQuality = 'high';
       g.filter = this.look();
       g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
+      if (part)
+        g.drawImage(
+          over.im,
+          v.x + part[0] * p.width * v.scale,
+          v.y + part[1] * p.height * v.scale,
+          (part[2] - part[0]) * p.width * v.scale,
+          (part[3] - part[1]) * p.height * v.scale,
+        );
       g.filter = 'none';
       if (shown === im) this.last = im;
     }
@@ -366,6 +377,7 @@ export class Picture {
         this.panX += x - (v.x + before[0] * v.scale);
         this.panY += y - (v.y + before[1] * v.scale);
         this.draw();
+        this.over.moved();
       },
       { passive: false },
     );
@@ -427,6 +439,7 @@ export class Picture {
         return;
       }
       if (!d.moved) this.click(e);
+      else this.over.moved();
     };
     c.addEventListener('pointerup', up);
     c.addEventListener('pointercancel', () => {
@@ -478,7 +491,8 @@ export class Picture {
     const q = this.toPlate(e),
       p = this.s.data.plate,
       out = document.getElementById('read'),
-      im = this.over.shown && !this.plateOnly ? this.over.shown.im : this.image(this.s.frame);
+      over = this.plateOnly ? null : this.over.shown,
+      im = over && !over.part ? over.im : (over && over.whole) || this.image(this.s.frame);
     if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || im.complete === false) {
       out.textContent = '';
       return;

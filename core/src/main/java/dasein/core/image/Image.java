@@ -96,6 +96,14 @@ public final class Image {
         return out;
     }
 
+    /** A part of it, all of which must lie within. */
+    public Image part(int left, int top, int w, int h) {
+        Image out = new Image(w, h, planes.length);
+        for (int c = 0; c < planes.length; c++)
+            for (int y = 0; y < h; y++) System.arraycopy(planes[c], (top + y) * width + left, out.planes[c], y * w, w);
+        return out;
+    }
+
     /** Runs {@code row} for 0..height-1 over the shared pool. */
     public static void rows(int height, java.util.function.IntConsumer row) {
         bands(height, (from, to) -> {

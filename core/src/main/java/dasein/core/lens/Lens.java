@@ -24,6 +24,11 @@ public record Lens(
         return new Lens(focalPx * s, centreX * s, centreY * s, k1, k2, k3, p1, p2);
     }
 
+    /** The same lens for a picture whose left and top have moved, pixels. */
+    public Lens shifted(double dx, double dy) {
+        return new Lens(focalPx, centreX + dx, centreY + dy, k1, k2, k3, p1, p2);
+    }
+
     /** Pixel of a point in camera space (camera looks along -Z, +Y up); null when it is not in front of the camera. */
     public double[] project(Vec3 p) {
         if (p.z() >= -1e-9) return null;

@@ -32,4 +32,12 @@ public record View(Pose open, Pose close, Lens lens, int width, int height, doub
             p = lens.project(at(time(Math.max(0, Math.min(height, p[1])), 0.5)).toLocal(world));
         return p;
     }
+
+    /**
+     * What of it a part of the picture shows. @throws IllegalStateException where rows are taken one after the other
+     */
+    public View part(int left, int top, int w, int h) {
+        if (rows != 0) throw new IllegalStateException("rows of a part would not know their moment");
+        return new View(open, close, lens.shifted(-left, -top), w, h, 0);
+    }
 }

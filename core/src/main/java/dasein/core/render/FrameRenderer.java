@@ -48,6 +48,11 @@ public final class FrameRenderer {
             return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed);
         }
 
+        /** Of another picture. */
+        public Job with(View other) {
+            return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed);
+        }
+
         /** Lit otherwise. */
         public Job with(Lighting other) {
             return new Job(meshes, other, view, ground, look, quality, background, shutterFraction, seed);

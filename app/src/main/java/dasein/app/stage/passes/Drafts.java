@@ -3,6 +3,7 @@ package dasein.app.stage.passes;
 import dasein.app.scene.Scenes;
 import dasein.app.store.Plates;
 import dasein.app.store.Shots;
+import dasein.core.BadInput;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.image.Image;
@@ -21,8 +22,10 @@ import org.springframework.stereotype.Component;
 /** Draft renders while somebody looks. One at a time; a newer question of the same page ends its older one. */
 @Component
 class Drafts {
-    private static final double[] SIZE = {0.25, 0.5, 0.5, 0.5};
-    private static final int[] SAMPLES = {4, 4, 16, 64};
+    /** Of a plate 1280 wide. The first is to be there at once, the second to be looked at, the others to judge by. */
+    private static final double[] SIZE = {0.2, 0.35, 0.5, 0.5, 0.5};
+
+    private static final int[] SAMPLES = {2, 4, 8, 24, 64};
     /** Pages whose newest question is remembered. */
     private static final int MOST_PAGES = 200;
 
@@ -46,9 +49,26 @@ class Drafts {
      *
      * @param alone one light of it ({@link ShotScene#alone}); empty for all
      * @param stands whether balls stand in it that show its light
+     * @param part left, top, right and bottom of what is looked at, 0 to 1; null for all
      */
-    record Look(String alone, boolean stands) {
-        static final Look PLAIN = new Look("", false);
+    record Look(String alone, boolean stands, double[] part) {
+        static final Look PLAIN = new Look("", false, null);
+        private static final double LEAST = 0.02;
+
+        /** @param part as the page sends it: four numbers with commas between, or nothing */
+        static Look of(String alone, boolean stands, String part) {
+            if (part.isEmpty()) return new Look(alone, stands, null);
+            String[] k = part.split(",");
+            double[] v = new double[4];
+            try {
+                for (int i = 0; i < 4; i++) v[i] = Math.max(0, Math.min(1, Double.parseDouble(k[i])));
+            } catch (NumberFormatException | ArrayIndexOutOfBoundsException e) {
+                throw new BadInput("a part of the picture is four numbers from 0 to 1");
+            }
+            if (!(v[2] - v[0] >= LEAST && v[3] - v[1] >= LEAST))
+                throw new BadInput("a part of the picture is at least a fiftieth of it");
+            return new Look(alone, stands, v);
+        }
     }
 
     Image frame(Shots.Head h, int frame, int level, String by) {
@@ -76,10 +96,24 @@ class Drafts {
         Image full = plate.frame(frame);
         // On a small plate half would be too little to judge by.
         double size = Math.min(1, SIZE[level] * Math.max(1, 1280.0 / full.width));
-        int bounces = Math.min(level == 0 ? 1 : 2, h.shot().passes().bounces());
         ShotScene scene = scenes.of(h.shot());
+        double[] part = scene.camera().readout() == 0 ? look.part() : null;
+        // What is looked at closely is drawn as large as it is seen.
+        if (part != null) size = Math.min(1, size / Math.max(part[2] - part[0], part[3] - part[1]));
+        int bounces = Math.min(level == 0 ? 1 : 2, h.shot().passes().bounces());
         FrameRenderer.Job job =
                 scene.job(frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true));
+        Image plain = full.resize(job.view().width(), job.view().height());
+        if (part != null) {
+            int left = (int) (part[0] * plain.width),
+                    top = (int) (part[1] * plain.height),
+                    w = Math.max(8, (int) Math.ceil(part[2] * plain.width) - left),
+                    high = Math.max(8, (int) Math.ceil(part[3] * plain.height) - top);
+            left = Math.max(0, Math.min(left, plain.width - w));
+            top = Math.max(0, Math.min(top, plain.height - high));
+            job = job.with(job.view().part(left, top, w, high));
+            plain = plain.part(left, top, w, high);
+        }
         if (!look.alone().isEmpty()) job = job.with(scene.alone(frame, look.alone()));
         if (look.stands()) job = job.with(Stands.meshes(h.shot().light().clues().stands()));
         Passes p = FrameRenderer.render(
@@ -89,6 +123,6 @@ class Drafts {
                 },
                 null);
         CompRecipe comp = h.shot().comp().at(frame, plate.rate().perSecond());
-        return Comp.frame(full.resize(p.width, p.height), p, comp, plate.encoding(), size, frame);
+        return Comp.frame(plain, p, comp, plate.encoding(), size, frame);
     }
 }

@@ -51,12 +51,13 @@ class PassPictures {
             @RequestParam(defaultValue = "0") long rev,
             @RequestParam(defaultValue = "") String by,
             @RequestParam(defaultValue = "") String alone,
-            @RequestParam(defaultValue = "false") boolean stands) {
+            @RequestParam(defaultValue = "false") boolean stands,
+            @RequestParam(defaultValue = "") String part) {
         return () -> {
             Shots.Head h = desk.shots().head(id);
             if (rev != 0 && rev != h.revision().id())
                 return ResponseEntity.noContent().build();
-            Image im = drafts.frame(h, frame, level, by, new Drafts.Look(alone, stands));
+            Image im = drafts.frame(h, frame, level, by, Drafts.Look.of(alone, stands, part));
             if (im == null) return ResponseEntity.noContent().build();
             return Pictures.of(im, desk.plates().facts(h.shot()).colour().shown(), CacheControl.noStore());
         };

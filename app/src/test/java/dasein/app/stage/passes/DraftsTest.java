@@ -1,6 +1,8 @@
 package dasein.app.stage.passes;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.Await;
 import dasein.app.ServerTest;
@@ -51,6 +53,56 @@ class DraftsTest extends ServerTest {
         for (int i = 0; i < plate.planes[0].length; i++)
             if (Math.abs(plate.planes[0][i] - draft.planes[0][i]) > 0.02) other++;
         assertThat(other).isBetween(50, plate.planes[0].length / 2);
+    }
+
+    /** What is looked at closely is drawn for itself, and larger: it shows what the whole shows there. */
+    @Test
+    void aPartIsDrawnAsItIsInTheWhole() throws Exception {
+        Shot s = crate();
+        long id = make(s);
+        Image whole = drafts.frame(shots.head(id), 2, 4, "whole"),
+                part = drafts.frame(shots.head(id), 2, 4, "part", Drafts.Look.of("", false, "0.25,0.25,0.75,0.75"));
+        assertThat(part.width).isCloseTo(whole.width / 2, within(1));
+        double off = 0;
+        for (int y = 0; y < part.height; y++)
+            for (int x = 0; x < part.width; x++)
+                off += Math.abs(part.get(x, y, 1) - whole.get(x + whole.width / 4, y + whole.height / 4, 1))
+                        / (part.width * part.height);
+        assertThat(off).isLessThan(0.01);
+        assertThat(client.bytes("/shots/" + id + "/draft/2.jpg?level=0&part=0.1,0.1,0.6,0.5")
+                        .statusCode())
+                .isEqualTo(200);
+        assertThat(client.get("/shots/" + id + "/draft/2.jpg?level=0&part=0.1,left")
+                        .body())
+                .contains("four numbers");
+        assertThatThrownBy(() -> Drafts.Look.of("", false, "0.5,0.5,0.501,0.9")).hasMessageContaining("a fiftieth");
+    }
+
+    /** One light alone is darker than all, and balls to look at are seen only where they are asked for. */
+    @Test
+    void lightsAloneAndBallsAreOfDraftsOnly() {
+        Shot s = edit(crate(), "light", "stand", "mirror", "no", "x", "-0.4", "z", "-3", "radius", "0.3", "y", "0.3")
+                .shot();
+        long id = make(s);
+        Image plain = drafts.frame(shots.head(id), 2, 3, "a"),
+                stood = drafts.frame(shots.head(id), 2, 3, "b", Drafts.Look.of("", true, "")),
+                dark = drafts.frame(shots.head(id), 2, 3, "c", Drafts.Look.of("7", false, ""));
+        assertThat(apart(plain, stood)).isGreaterThan(0.003);
+        // No lamp has that number: the crate is black, the plate as it was.
+        assertThat(black(dark)).isGreaterThan(black(plain) + 50);
+    }
+
+    private static int black(Image im) {
+        int n = 0;
+        for (float v : im.planes[1]) if (v < 0.002f) n++;
+        return n;
+    }
+
+    private static double apart(Image a, Image b) {
+        double s = 0;
+        for (int i = 0; i < a.planes[1].length; i++)
+            s += Math.abs(a.planes[1][i] - b.planes[1][i]) / a.planes[1].length;
+        return s;
     }
 
     /** Whoever asks for what is no longer so gets nothing, and no work is done for it. */
