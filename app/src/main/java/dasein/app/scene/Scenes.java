@@ -78,14 +78,7 @@ public class Scenes {
         return scenes.get(
                 Prints.scene(s),
                 () -> ShotScene.lit(
-                        s,
-                        camera(s),
-                        models(s),
-                        light(s),
-                        results.moved(s),
-                        f -> colours(s, f),
-                        tracks(s),
-                        footage(s)));
+                        s, camera(s), models(s), light(s), results.moved(s), f -> colours(s, f), blocking(s)));
     }
 
     private SolvedCamera camera(Shot s) {

@@ -6,7 +6,7 @@ import { page, shot } from '../page/state.js';
 /** How drafts of this stage are looked at. */
 const looked = (picture, part) =>
   (part ? `&part=${part}` : '') + (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
-const LEVELS = 5;
+const LEVELS = 4;
 
 export class Over {
   /** @param picture which it lies in */

@@ -374,8 +374,21 @@ public final class Blocking {
         return use.time(since, clip.seconds());
     }
 
-    /** Everybody's triangles from one (fractional) frame to another. */
+    /** Everybody's triangles over one shutter's time, kept since drafts ask for a frame many times. */
+    private record Posed(double open, double close, List<Mesh> meshes) {}
+
+    private volatile Posed last;
+
+    /** Everybody's triangles from one (fractional) frame to another: the same ones while the same is asked. */
     public List<Mesh> meshes(double open, double close) {
+        Posed k = last;
+        if (k != null && k.open == open && k.close == close) return k.meshes;
+        List<Mesh> out = posed(open, close);
+        last = new Posed(open, close, out);
+        return out;
+    }
+
+    private List<Mesh> posed(double open, double close) {
         List<Mesh> out = new ArrayList<>();
         performers.values().stream()
                 .sorted(java.util.Comparator.comparingInt(Performer::id))

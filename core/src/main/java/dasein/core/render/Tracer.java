@@ -3,7 +3,10 @@ package dasein.core.render;
 import dasein.core.math.Sobol;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import java.util.Collections;
 import java.util.List;
+import java.util.Map;
+import java.util.WeakHashMap;
 import java.util.stream.IntStream;
 
 /**
@@ -62,11 +65,26 @@ public final class Tracer {
         }
     }
 
+    /** Trees by their triangles, for as long as somebody has these. */
+    private static final Map<float[], Built> TREES = Collections.synchronizedMap(new WeakHashMap<>());
+
+    /** @param close corners at the shutter's closing, null for what does not move: the tree depends on them too */
+    private record Built(Bvh tree, float[] close, int[] index) {}
+
     public static Tracer of(List<Mesh> meshes) {
         Mesh[] m = meshes.toArray(Mesh[]::new);
         Bvh[] t = new Bvh[m.length];
-        IntStream.range(0, m.length).parallel().forEach(i -> t[i] = new Bvh(m[i]));
+        IntStream.range(0, m.length).parallel().forEach(i -> t[i] = tree(m[i]));
         return new Tracer(m, t, new CopyTree(m, t));
+    }
+
+    /** An array is equal to itself alone, so that places moved in it would not be seen: nobody does that. */
+    private static Bvh tree(Mesh m) {
+        Built b = TREES.get(m.position0());
+        if (b != null && b.index == m.index() && b.close == (m.moves() ? m.position1() : null)) return b.tree;
+        Bvh made = new Bvh(m);
+        TREES.put(m.position0(), new Built(made, m.moves() ? m.position1() : null, m.index()));
+        return made;
     }
 
     /** Another tracer over the same trees, for another thread. */

@@ -81,12 +81,11 @@ public final class ShotScene {
                 models,
                 moved,
                 plates,
-                tracks,
-                footage,
+                blocking(shot, camera, models, moved, tracks, footage),
                 new Lit(new LightRig(shot.light(), environment), camera.rate().perSecond()));
     }
 
-    /** The same with lighting that was made before: searching a map for its sun takes a while. */
+    /** The same with lighting and blocking that were made before: both take a while. */
     public static ShotScene lit(
             Shot shot,
             SolvedCamera camera,
@@ -94,9 +93,8 @@ public final class ShotScene {
             Lit lighting,
             Map<Integer, NavigableMap<Integer, Pose>> moved,
             IntFunction<Image> plates,
-            List<Track> tracks,
-            Map<String, Footage> footage) {
-        return new ShotScene(shot, camera, models, moved, plates, tracks, footage, lighting);
+            Blocking blocking) {
+        return new ShotScene(shot, camera, models, moved, plates, blocking, lighting);
     }
 
     private ShotScene(
@@ -105,15 +103,14 @@ public final class ShotScene {
             Map<String, Model> models,
             Map<Integer, NavigableMap<Integer, Pose>> moved,
             IntFunction<Image> plates,
-            List<Track> tracks,
-            Map<String, Footage> footage,
+            Blocking blocking,
             Lit lit) {
         this.lit = lit;
         this.plates = plates;
         this.shot = shot;
         this.camera = camera;
         pieces = new SetPieces(shot.set(), camera, models, moved, camera.rate().perSecond());
-        blocking = blocking(shot, camera, models, moved, tracks, footage);
+        this.blocking = blocking;
     }
 
     public SolvedCamera camera() {

@@ -23,9 +23,9 @@ import org.springframework.stereotype.Component;
 @Component
 class Drafts {
     /** Of a plate 1280 wide. The first is to be there at once, the second to be looked at, the others to judge by. */
-    private static final double[] SIZE = {0.2, 0.35, 0.5, 0.5, 0.5};
+    private static final double[] SIZE = {0.2, 0.35, 0.5, 0.5};
 
-    private static final int[] SAMPLES = {2, 4, 8, 24, 64};
+    private static final int[] SAMPLES = {2, 4, 12, 64};
     /** Pages whose newest question is remembered. */
     private static final int MOST_PAGES = 200;
 
