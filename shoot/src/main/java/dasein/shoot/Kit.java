@@ -52,17 +52,31 @@ final class Kit {
         notes(out.resolve("notes.json"));
     }
 
-    /** Six square views joined into a lat-long map. */
+    /** The same place at other hours, and in the morning with the chart held up before the lat-long camera. */
+    static void hours(Path out) throws Exception {
+        Files.createDirectories(out);
+        for (Sky k : List.of(Sky.NOON, Sky.EVENING))
+            latLong(new Stage(k), List.of(), out.resolve(k.name() + "_latlong.exr"), 512);
+        // In arm's length towards the water, where the sun reaches it.
+        Mesh chart = mesh(chartAt(PLACE.plus(new Vec3(0.05, -0.05, 0.55)), -1), chartSkin());
+        latLong(new Stage(), List.of(chart), out.resolve("chart_latlong.exr"), 1024);
+    }
+
     static void latLong(Stage stage, Path file) {
+        latLong(stage, List.of(), file, 1024);
+    }
+
+    /** Six square views joined into a lat-long map. */
+    private static void latLong(Stage stage, List<Mesh> more, Path file, int w) {
         Vec3[] look = {Vec3.Z.times(-1), Vec3.X, Vec3.Z, Vec3.X.times(-1), Vec3.Y, Vec3.Y.times(-1)};
         Image[] face = new Image[6];
         Pose[] pose = new Pose[6];
         Lens lens = new Lens(FACE / 2.0 * 0.96, FACE / 2.0, FACE / 2.0, 0, 0);
         for (int k = 0; k < 6; k++) {
             pose[k] = Pose.lookAt(PLACE, PLACE.plus(look[k]), k < 4 ? Vec3.Y : Vec3.Z);
-            face[k] = stage.still(pose[k], lens, FACE, FACE, List.of(), 48);
+            face[k] = stage.still(pose[k], lens, FACE, FACE, more, 48);
         }
-        int w = 1024, h = 512;
+        int h = w / 2;
         Image im = new Image(w, h, 3);
         Image.rows(h, y -> {
             for (int x = 0; x < w; x++) {
@@ -132,7 +146,7 @@ final class Kit {
         return new Material(name, colour, null, metallic, roughness, null, null, 1, new float[3], null, 0, false, true);
     }
 
-    private static void chart(Stage stage, Vec3 c, Path file) {
+    private static Material chartSkin() {
         int cell = 40, w = 6 * cell, h = 4 * cell;
         int[] argb = new int[w * h];
         for (int y = 0; y < h; y++) {
@@ -142,7 +156,7 @@ final class Kit {
                 argb[y * w + x] = 0xff000000 | (gap ? 0x101010 : PATCHES[y / cell * 6 + x / cell]);
             }
         }
-        Material m = new Material(
+        return new Material(
                 "chart",
                 new float[] {1, 1, 1, 1},
                 new Texture(w, h, argb, true, true),
@@ -156,20 +170,28 @@ final class Kit {
                 0,
                 false,
                 true);
+    }
+
+    /** @param side 1 faces +Z, -1 faces -Z */
+    private static Shape chartAt(Vec3 c, int side) {
         Shape s = new Shape();
         s.quad(
-                c.plus(new Vec3(-0.21, -0.14, 0)),
-                c.plus(new Vec3(0.21, -0.14, 0)),
-                c.plus(new Vec3(0.21, 0.14, 0)),
-                c.plus(new Vec3(-0.21, 0.14, 0)),
+                c.plus(new Vec3(-0.21 * side, -0.14, 0)),
+                c.plus(new Vec3(0.21 * side, -0.14, 0)),
+                c.plus(new Vec3(0.21 * side, 0.14, 0)),
+                c.plus(new Vec3(-0.21 * side, 0.14, 0)),
                 1,
                 1);
+        return s;
+    }
+
+    private static void chart(Stage stage, Vec3 c, Path file) {
         Image im = stage.still(
                 Pose.lookAt(c.plus(new Vec3(-0.1, 0.1, 1.1)), c, Vec3.Y),
                 new Lens(1100, 360, 240, 0, 0),
                 720,
                 480,
-                List.of(mesh(s, m)),
+                List.of(mesh(chartAt(c, 1), chartSkin())),
                 16);
         Stills.writeJpeg(file, Stills.toBuffered(Sensor.expose(im, 60), Encoding.REC709), 0.93f);
     }

@@ -83,6 +83,7 @@ public final class Shoot {
             }
         }
         if (parts.contains("kit")) Kit.write(stage, demo.resolve("kit"));
+        if (parts.contains("hours")) Kit.hours(demo.resolve("kit"));
         if (parts.contains("truth")) {
             Truth.write(stage.set, truth.resolve("LW_010.json"));
             Model m = ModelReader.read(strider);

@@ -25,7 +25,11 @@ final class Stage {
     private final Lighting light;
 
     Stage() {
-        SunSearch.Found f = SunSearch.in(Sky.map());
+        this(Sky.MORNING);
+    }
+
+    Stage(Sky hour) {
+        SunSearch.Found f = SunSearch.in(hour.map());
         light = new Lighting(new Environment(f.rest(), 0, 1), List.of(f.sun()));
     }
 

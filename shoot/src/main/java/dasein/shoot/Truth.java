@@ -37,7 +37,7 @@ final class Truth {
                 l.focalPx(),
                 l.k1(),
                 Walk.SHUTTER,
-                list(Sky.sunDirection().array())));
+                list(Sky.MORNING.sunDirection().array())));
         for (int f = 1; f <= Walk.FRAMES; f++)
             b.append(f == 1 ? "\n  " : ",\n  ").append(list(Walk.pose(f).matrix()));
         b.append("],\n \"heldOut\": [");

@@ -1,6 +1,7 @@
 package dasein.shoot;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.Progress;
 import dasein.core.cast.Blocking;
@@ -11,11 +12,16 @@ import dasein.core.lens.View;
 import dasein.core.light.Environment;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.LightRig;
+import dasein.core.light.MapFacts;
 import dasein.core.light.SunSearch;
 import dasein.core.light.ball.BallMap;
 import dasein.core.light.ball.BallPhotos;
+import dasein.core.light.ball.Circle;
 import dasein.core.light.ball.SunMend;
 import dasein.core.light.chart.Chart;
+import dasein.core.light.level.GreyBall;
+import dasein.core.light.level.LightLevel;
+import dasein.core.light.pano.MapView;
 import dasein.core.light.photo.Bracket;
 import dasein.core.light.photo.Photo;
 import dasein.core.light.photo.PhotoFolder;
@@ -131,6 +137,65 @@ class LightTest {
         assertThat(worst).isLessThan(0.2);
         assertThat(worst).isLessThan(worstEven / 3);
         for (int c = 0; c < 3; c++) assertThat(under[c] / real[c]).isBetween(0.9, 1.1);
+    }
+
+    /** The kit's grey ball under the true map, which is wrong by a stop and a tint: 0.1 stop and 2 % are asked. */
+    @Test
+    void greyBallOfTheKitHoldsLevelAndColour() {
+        Image truth = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR), wrong = truth.copy();
+        double[] by = {2.4, 2.0, 1.7};
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < wrong.planes[c].length; i++) wrong.planes[c][i] *= (float) by[c];
+        SunSearch.Found f = SunSearch.in(wrong);
+        Image photo = Stills.read(Path.of("demo/kit/grey_ball.jpg"), Encoding.SRGB);
+        Vec3 eye = PLACE.plus(new Vec3(-0.2, 0.05, 2.4));
+        double far = eye.distance(PLACE);
+        Circle circle = new Circle(280, 280, 5200 * 0.1 / Math.sqrt(far * far - 0.01));
+        LightLevel.Result r = LightLevel.of(
+                new Environment(f.rest(), 0, 1),
+                f.sun(),
+                GreyBall.swatches(
+                        photo,
+                        circle,
+                        0.18,
+                        Pose.lookAt(eye, PLACE, Vec3.Y).rotation(),
+                        f.sun().towards()));
+        double stops = r.mapStops() + Math.log((by[0] + by[1] + by[2]) / 3) / Math.log(2);
+        double red = r.map()[0] / r.map()[1] * by[0] / by[1], blue = r.map()[2] / r.map()[1] * by[2] / by[1];
+        double sun = 0;
+        for (int c = 0; c < 3; c++) sun += r.sun()[c] * by[c] / f.sun().irradiance()[c] / 3;
+        System.out.printf(
+                "grey ball of the kit: level off by %+.3f stops, red %.3f, blue %.3f against green; sun %+.3f stops%n",
+                stops, red, blue, Math.log(sun) / Math.log(2));
+        assertThat(Math.abs(stops)).isLessThan(0.1);
+        assertThat(red).isBetween(0.98, 1.02);
+        assertThat(blue).isBetween(0.98, 1.02);
+    }
+
+    /** The chart that was held up before the lat-long camera, read in a look into the map as the page does it. */
+    @Test
+    void chartIsReadInTheMapItself() {
+        Image map = Stills.read(Path.of("demo/kit/chart_latlong.exr"), Encoding.LINEAR);
+        Photo look = Photo.ofLight("the map", new MapView(175, -5, 60).of(map, 1600, 900));
+        Chart c = Chart.of(look, null, null);
+        System.out.printf(
+                "chart in the map: mean %.2f, worst %.2f (CIEDE2000)%n",
+                c.fit().mean(), c.fit().worst());
+        assertThat(c.fit().mean()).isLessThan(1);
+        assertThat(c.fit().worst()).isLessThan(3);
+    }
+
+    /** Noon is brighter and its sun stands higher, evening darker and redder: where the shoot put them. */
+    @Test
+    void otherHoursOfThePlaceHaveTheirSun() {
+        MapFacts morning = MapFacts.of(Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR)),
+                noon = MapFacts.of(Stills.read(Path.of("demo/kit/noon_latlong.exr"), Encoding.LINEAR)),
+                evening = MapFacts.of(Stills.read(Path.of("demo/kit/evening_latlong.exr"), Encoding.LINEAR));
+        assertThat(noon.stops()).isGreaterThan(morning.stops() + 0.3);
+        assertThat(evening.stops()).isLessThan(morning.stops() - 0.8);
+        assertThat(noon.elevationDeg()).isCloseTo(62, within(1.0));
+        assertThat(evening.elevationDeg()).isCloseTo(9, within(1.0));
+        assertThat(evening.azimuthDeg()).isCloseTo(20, within(1.5));
     }
 
     private static double[] mean(Image im, int x, int y) {

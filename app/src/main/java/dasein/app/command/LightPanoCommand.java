@@ -31,7 +31,7 @@ final class LightPanoCommand implements Callable<Integer> {
     @Option(names = "--field-deg", defaultValue = "190", description = "of the fisheyes, from rim to rim")
     double field;
 
-    @Option(names = "--circle", description = "x,y,r of the fisheyes' round image; else it fills the picture")
+    @Option(names = "--circle", description = "x,y,r of the fisheyes' round image; else it is found")
     String circle;
 
     @Option(names = "--verticals", description = "x,y,x,y;..: upright lines in the map, pixels")
@@ -99,7 +99,7 @@ final class LightPanoCommand implements Callable<Integer> {
     }
 
     private Circle round(Image im) {
-        return circle == null ? Fisheyes.whole(im) : LightCommand.circle(circle, "--circle");
+        return circle == null ? Fisheyes.found(im) : LightCommand.circle(circle, "--circle");
     }
 
     private static double[][] groups(String s, int n, String option) {

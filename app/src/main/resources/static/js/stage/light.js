@@ -1,4 +1,5 @@
 // Light: drafts of the frame that is looked at; its numbers can be keyed; shadows and ground are marked in the plate.
+import { ballHand } from '../page/ballphoto.js';
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
@@ -58,4 +59,5 @@ export function open({ picture }) {
   document.body.addEventListener('panel-exchanged', pressed);
   keyslides(moving);
   lampFields();
+  ballHand();
 }

@@ -86,9 +86,9 @@ class PanoramaWork implements Work {
                     ? CubeFaces.latLong(photos, Math.min(WIDEST, 4 * photos.get(0).width))
                     : Fisheyes.latLong(
                             photos.get(0),
-                            Fisheyes.whole(photos.get(0)),
+                            Fisheyes.found(photos.get(0)),
                             photos.get(1),
-                            Fisheyes.whole(photos.get(1)),
+                            Fisheyes.found(photos.get(1)),
                             w.fieldDeg(),
                             FISHEYE_WIDTH);
             name = made = cube ? "of cube faces" : "of a fisheye pair";

@@ -73,13 +73,18 @@ class PlatePictures {
         return way != null && way.containsKey(frame) ? PlateView.held(im, way.get(frame), by) : im;
     }
 
-    /** A photo of the set notes, at most so many pixels wide. */
+    /** A photo of the set notes or of a ball, at most so many pixels wide. */
     @GetMapping("/shots/{id}/photo/{hash}.jpg")
     ResponseEntity<byte[]> photo(
             @PathVariable long id, @PathVariable String hash, @RequestParam(defaultValue = "280") int wide)
             throws IOException {
-        if (desk.shots().head(id).shot().plate().photos().stream()
-                .noneMatch(k -> k.hash().equals(hash))) throw new Shots.NotThere("that photo is not in the notes");
+        Shot s = desk.shots().head(id).shot();
+        boolean noted = s.plate().photos().stream().anyMatch(k -> k.hash().equals(hash)),
+                ball =
+                        s.light().clues().balls().stream()
+                                .flatMap(b -> b.photos().stream())
+                                .anyMatch(k -> k.hash().equals(hash));
+        if (!noted && !ball) throw new Shots.NotThere("that photo is not in the notes");
         Image im = Stills.read(desk.media().path(hash), Encoding.SRGB);
         while (im.width >= 2 * Math.max(16, wide)) im = im.half();
         return Pictures.of(im, Encoding.SRGB, Pictures.FOR_GOOD);

@@ -67,6 +67,15 @@ class PanoramaTest {
                     double[] k = sky(side == 0 ? d : new Vec3(-d.x(), d.y(), -d.z()));
                     for (int j = 0; j < 3; j++) im[side].planes[j][y * 300 + x] = (float) k[j];
                 }
+        // The round image is found where it is, though it lies beside the middle; a picture without a rim is whole.
+        for (Image k : im) {
+            Circle f = Fisheyes.found(k);
+            assertThat(Math.hypot(f.x() - c.x(), f.y() - c.y())).isLessThan(0.7);
+            assertThat(f.r()).isCloseTo(c.r(), within(1.0));
+        }
+        Image full = new Image(60, 40, 3);
+        for (float[] p : full.planes) java.util.Arrays.fill(p, 0.5f);
+        assertThat(Fisheyes.found(full)).isEqualTo(Fisheyes.whole(full));
         Image got = Fisheyes.latLong(im[0], c, im[1], c, field, 256);
         assertThat(worst(got, Quat.IDENTITY)).isLessThan(0.02);
         assertThatThrownBy(() -> Fisheyes.latLong(im[0], c, im[1], c, 150, 64)).hasMessageContaining("180");
