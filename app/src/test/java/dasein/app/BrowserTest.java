@@ -216,8 +216,10 @@ abstract class BrowserTest {
         shot = shots.create(
                 "Low Water", getClass().getSimpleName(), shots.head(DEMO).shot());
         browser.get(address("/"));
-        browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"))
-                .click();
+        WebElement card = browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"));
+        // There may be more shots by now than the window shows.
+        ((JavascriptExecutor) browser).executeScript("arguments[0].scrollIntoView({block: 'center'})", card);
+        card.click();
         stage(at);
     }
 

@@ -105,6 +105,24 @@ class LightPageTest extends BrowserTest {
         assertThat(light().sun().level()).isPositive();
     }
 
+    /** While a slider is held the picture follows at once; then the draft takes over. */
+    @Test
+    void thePictureFollowsWhileTheLightIsTurned() {
+        settled();
+        double before = light().turnDeg();
+        js("const f = document.getElementById('turnDeg'); f.value = Number(f.value) > 0 ? -40 : 40;"
+                + "f.dispatchEvent(new Event('input', {bubbles: true}))");
+        await(
+                "the picture turns along",
+                () -> browser.findElement(By.id("badge")).getText().contains("as it turns"));
+        assertThat(light().turnDeg()).as("nothing is kept yet").isEqualTo(before);
+        js("document.getElementById('turnDeg').dispatchEvent(new Event('change', {bubbles: true}))");
+        await("it is kept", () -> Math.abs(light().turnDeg()) == 40);
+        await(
+                "the plate or a draft is shown",
+                () -> !browser.findElement(By.id("badge")).getText().contains("as it turns"));
+    }
+
     @Test
     void whatIsPutOnTheGroundIsThere() {
         settled();

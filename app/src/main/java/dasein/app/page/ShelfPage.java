@@ -10,9 +10,12 @@ import dasein.core.BadInput;
 import dasein.core.format.SafeWrite;
 import dasein.core.image.Image;
 import dasein.core.light.MapPicture;
+import dasein.core.light.SunSearch;
 import dasein.core.light.pano.MapView;
 import dasein.core.shot.Turntable;
 import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -40,7 +43,7 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 public class ShelfPage {
     static final int VIEWS = 8;
-    private static final int WIDTH = 112, HEIGHT = 84, MAP_WIDTH = 272, LONGEST_WAIT = 2500;
+    private static final int WIDTH = 112, HEIGHT = 84, MAP_WIDTH = 272, SOFT = 256, LONGEST_WAIT = 2500;
 
     private final MediaMapper media;
     private final MediaStore files;
@@ -134,5 +137,25 @@ public class ShelfPage {
         Image seen = new MapView(azimuth, elevation, field).of(map, width, height);
         float by = MapPicture.exposure(map) * (float) Math.pow(2, stops);
         return Pictures.of(MapPicture.eased(seen, by), CacheControl.maxAge(Duration.ofDays(1)));
+    }
+
+    /**
+     * A map for lighting in the page: {@value #SOFT} by half as many texels from the top left, three 32-bit floats
+     * each, little end first.
+     *
+     * @param sun whether what stands out of it as a sun stays in it
+     */
+    @GetMapping("/shelf/{hash}-soft.bin")
+    ResponseEntity<byte[]> soft(@PathVariable String hash, @RequestParam(defaultValue = "false") boolean sun) {
+        known(hash, "environment");
+        Image map = scenes.map(hash);
+        while (map.width > 4 * SOFT) map = map.half();
+        Image small = (sun ? map : SunSearch.in(map).rest()).resize(SOFT, SOFT / 2);
+        ByteBuffer out = ByteBuffer.allocate(12 * SOFT * SOFT / 2).order(ByteOrder.LITTLE_ENDIAN);
+        for (int i = 0; i < SOFT * SOFT / 2; i++) for (int c = 0; c < 3; c++) out.putFloat(small.planes[c][i]);
+        return ResponseEntity.ok()
+                .contentType(MediaType.APPLICATION_OCTET_STREAM)
+                .cacheControl(CacheControl.maxAge(Duration.ofDays(1)))
+                .body(out.array());
     }
 }

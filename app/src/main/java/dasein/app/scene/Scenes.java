@@ -17,6 +17,7 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.light.LightRig;
+import dasein.core.light.lamp.LampRecipe;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
@@ -78,7 +79,23 @@ public class Scenes {
         return scenes.get(
                 Prints.scene(s),
                 () -> ShotScene.lit(
-                        s, camera(s), models(s), light(s), results.moved(s), f -> colours(s, f), blocking(s)));
+                        s,
+                        camera(s),
+                        models(s),
+                        light(s),
+                        results.moved(s),
+                        f -> colours(s, f),
+                        blocking(s),
+                        pictures(s)));
+    }
+
+    private Map<String, Texture> pictures(Shot s) {
+        Map<String, Texture> out = new HashMap<>();
+        for (LampRecipe l : s.light().lamps()) {
+            String p = l.shine().picture();
+            if (!p.isEmpty()) out.computeIfAbsent(p, hash -> Texture.read(media.path(hash), true, true));
+        }
+        return out;
     }
 
     private SolvedCamera camera(Shot s) {

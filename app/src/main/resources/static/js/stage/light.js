@@ -1,10 +1,13 @@
 // Light: drafts of the frame that is looked at; its numbers can be keyed; shadows and ground are marked in the plate.
 import { ballHand } from '../page/ballphoto.js';
 import { keyedFrames, keyslides } from '../page/keyslides.js';
-import { state } from '../page/state.js';
+import { load as loadCast, stand } from '../page/cast.js';
+import { onLoad } from '../page/net.js';
+import { onDraw, state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
 import { drawBlockers, drawLamps, drawPhotographed } from '../view/lamps.js';
+import { LiveLight, turning } from '../view/livelight.js';
 import { MapLook } from '../view/maplook.js';
 import { rendered } from '../view/rendered.js';
 
@@ -13,6 +16,8 @@ const moving = () => state.data && state.data.light;
 export const view = {
   toggles: { grid: false, marks: true },
   over: () => 'draft',
+  solid: (canvas, s) => new LiveLight(canvas, s),
+  live: turning,
   // Balls and lights alone are of drafts: a finished frame has neither.
   drafts: () => !!state.alone || ((state.data && state.data.clues && state.data.clues.stands) || []).length > 0,
   flips: true,
@@ -38,7 +43,26 @@ function pressed() {
     b.setAttribute('aria-pressed', b.dataset.alone === state.alone);
 }
 
+/** Sliders of map and sun: while one is dragged the picture follows at once. */
+const SLIDES = '#turnDeg, #azimuthDeg, #elevationDeg, #angleDeg';
+
 export function open({ picture }) {
+  onLoad((before, now) => now.plate && loadCast(state));
+  onLoad(() => {
+    if (picture.solid) {
+      picture.solid.began();
+      picture.solid.changed();
+    }
+  });
+  onDraw(() => stand(state));
+  document.body.addEventListener('input', (e) => {
+    if (!e.target.matches(SLIDES)) return;
+    turning(true);
+    picture.draw();
+  });
+  document.body.addEventListener('change', (e) => {
+    if (state.turning && e.target.matches(SLIDES)) turning(false);
+  });
   const look = new MapLook(picture);
   document.body.addEventListener('click', (e) => {
     const b = e.target.closest('[data-aim]');

@@ -5,6 +5,7 @@ import { choose } from '../page/choice.js';
 import { drawAll, shot } from '../page/state.js';
 import { Over } from './over.js';
 import { Overlay } from './overlay.js';
+import { readOut } from './readout.js';
 
 const AHEAD = 30;
 /** Looking only, at the right of the toolbar. */
@@ -278,7 +279,8 @@ export class Picture {
     const p = this.s.data.plate,
       v = this.view(),
       im = this.image(this.s.frame);
-    const over = this.plateOnly ? null : this.over.shown,
+    const live = !!(this.stage.live && this.s.turning),
+      over = this.plateOnly || live ? null : this.over.shown,
       part = over && over.part;
     const shown =
       over && !part ? over.im : over && over.whole ? over.whole : im.complete && im.naturalWidth ? im : this.last;
@@ -303,11 +305,13 @@ export class Picture {
       this.said || '',
       this.plateOnly
         ? 'plate'
-        : this.over.shown
-          ? this.over.shown.said
-          : this.s.camera && ![null, 'draft'].includes(this.over.wanted())
-            ? 'plate: this frame is not rendered'
-            : '',
+        : live
+          ? 'as it turns'
+          : this.over.shown
+            ? this.over.shown.said
+            : this.s.camera && ![null, 'draft'].includes(this.over.wanted())
+              ? 'plate: this frame is not rendered'
+              : '',
       this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '',
       this.gamma !== 1 ? `gamma ${this.gamma} for looking` : '',
     ]
@@ -322,7 +326,7 @@ export class Picture {
         v,
         this.el.clientWidth,
         this.el.clientHeight,
-        this.toggles.performers && !this.hidden && !this.plateOnly,
+        (this.stage.live ? live : this.toggles.performers) && !this.hidden && !this.plateOnly,
         shown,
       );
     if (this.hidden || (this.plateOnly && !(this.hand && this.hand.onPlate))) return;
@@ -397,7 +401,7 @@ export class Picture {
       };
     });
     c.addEventListener('pointermove', (e) => {
-      this.readOut(e);
+      readOut(this, e);
       if (this.hand && this.hand.moving) {
         this.hand.move(e);
         return;
@@ -484,27 +488,5 @@ export class Picture {
     if (this.hand && this.hand.click && (this.hand.tool !== 'choose' || this.hand.aside) && this.hand.click(e)) return;
     if (best !== null) choose([best], e.shiftKey);
     else if (!e.shiftKey && this.s.chosen.size) choose([], false);
-  }
-
-  readOut(e) {
-    if (!this.s.data || !this.s.data.plate) return;
-    const q = this.toPlate(e),
-      p = this.s.data.plate,
-      out = document.getElementById('read'),
-      over = this.plateOnly ? null : this.over.shown,
-      im = over && !over.part ? over.im : (over && over.whole) || this.image(this.s.frame);
-    if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || im.complete === false) {
-      out.textContent = '';
-      return;
-    }
-    if (!this.probe) {
-      this.probe = document.createElement('canvas');
-      this.probe.width = this.probe.height = 1;
-      this.probeG = this.probe.getContext('2d', { willReadFrequently: true });
-    }
-    const k = (im.naturalWidth || im.width) / p.width;
-    this.probeG.drawImage(im, Math.floor(q[0] * k), Math.floor(q[1] * k), 1, 1, 0, 0, 1, 1);
-    const [r, gg, b] = this.probeG.getImageData(0, 0, 1, 1).data;
-    out.textContent = `${Math.floor(q[0])}, ${Math.floor(q[1])}: ${r} ${gg} ${b}`;
   }
 }

@@ -5,9 +5,8 @@ import { choose } from '../page/choice.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
 import { lampNow } from './lamps.js';
-import { sunsNow } from './suns.js';
+import { SunDial } from './sundial.js';
 
-const DIAL = 22;
 const NS = 'http://www.w3.org/2000/svg';
 
 export class Plan {
@@ -15,6 +14,7 @@ export class Plan {
     this.svg = svg;
     this.s = state;
     this.stage = stage;
+    this.dial = new SunDial(this);
     svg.addEventListener('pointerdown', (e) => this.down(e));
     svg.addEventListener('pointermove', (e) => this.move(e));
     svg.addEventListener('pointerup', (e) => this.up(e));
@@ -237,7 +237,7 @@ export class Plan {
         p.name,
       );
     }
-    this.suns(w - 48, 48);
+    this.dial.draw(w - 48, 48);
     for (const l of this.s.data.lamps || []) {
       const k = lampNow(l),
         q = this.at(k[0], k[2]),
@@ -265,48 +265,6 @@ export class Plan {
       { x: 20 + bar, y: h - 8, fill: '#b3b3b3', 'font-size': 10.5 },
       scaled ? `${step} m` : `${step} unit${step > 1 ? 's' : ''}`,
     );
-  }
-
-  /** Where suns stand: on the rim at the horizon, in the middle straight above. On the Light stage it can be dragged. */
-  suns(x, y) {
-    const suns = sunsNow(this.s);
-    if (!suns.length) return;
-    this.el('circle', { cx: x, cy: y, r: DIAL, fill: 'none', stroke: '#4a4a4a' });
-    this.dial = [x, y];
-    for (const s of suns) {
-      const q = [x + DIAL * s.towards[0], y + DIAL * s.towards[2]];
-      this.el('path', { d: `M${q}L${[2 * x - q[0], 2 * y - q[1]]}`, stroke: '#6f6f6f', 'stroke-dasharray': '2 3' });
-      this.el('circle', {
-        cx: q[0],
-        cy: q[1],
-        r: 6,
-        fill: '#f2d06b',
-        stroke: '#171717',
-        ...(this.stage.sun ? { 'data-sun': 1, style: 'cursor:move' } : {}),
-      });
-    }
-    this.el('text', { x: x - 9, y: y + DIAL + 14, fill: '#b3b3b3', 'font-size': 10.5 }, 'sun');
-  }
-
-  /** The sun where the dial was touched; never below the horizon. */
-  sunTo(e) {
-    const b = this.svg.getBoundingClientRect(),
-      x = (e.clientX - b.left - this.dial[0]) / DIAL,
-      z = (e.clientY - b.top - this.dial[1]) / DIAL,
-      r = Math.max(1e-6, Math.hypot(x, z)),
-      out = Math.min(r, 0.9994);
-    sunsNow(this.s)[0].towards = [(x / r) * out, Math.sqrt(1 - out * out), (z / r) * out];
-  }
-
-  sunSet() {
-    const t = sunsNow(this.s)[0].towards;
-    post('edit', {
-      action: 'settings',
-      source: 'own',
-      azimuthDeg: ((Math.atan2(t[0], -t[2]) * 180) / Math.PI).toFixed(2),
-      elevationDeg: ((Math.asin(t[1]) * 180) / Math.PI).toFixed(2),
-      frame: this.s.frame,
-    });
   }
 
   /** Ways over the shot; the points of the chosen one's route can be dragged. */
@@ -347,11 +305,7 @@ export class Plan {
       drawAll();
       return;
     }
-    if (e.target.dataset && e.target.dataset.sun) {
-      this.sunHeld = true;
-      this.svg.setPointerCapture(e.pointerId);
-      return;
-    }
+    if (this.dial.down(e)) return;
     if (e.target.dataset && e.target.dataset.route) {
       this.dragging = {
         of: this.s.blocking.get(Number(e.target.dataset.route)),
@@ -400,12 +354,7 @@ export class Plan {
   }
 
   move(e) {
-    if (this.sunHeld) {
-      this.sunTo(e);
-      this.moved = true;
-      drawAll();
-      return;
-    }
+    if (this.dial.move(e)) return;
     if (this.box) {
       const b = this.svg.getBoundingClientRect();
       this.box[2] = e.clientX - b.left;
@@ -473,12 +422,7 @@ export class Plan {
   }
 
   up() {
-    if (this.sunHeld) {
-      this.sunHeld = false;
-      if (this.moved) this.sunSet();
-      this.moved = false;
-      return;
-    }
+    if (this.dial.up()) return;
     if (this.box) {
       this.boxed();
       return;

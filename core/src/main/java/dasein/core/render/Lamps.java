@@ -22,6 +22,8 @@ final class Lamps {
     /** Density of the direction for each unit of solid angle; 0 where no other way finds this lamp. */
     float density;
 
+    private final float[] texel = new float[4];
+
     Lamps(List<Lamp> all) {
         lamps = all.toArray(Lamp[]::new);
         frames = new float[lamps.length][];
@@ -53,11 +55,13 @@ final class Lamps {
             case DISC -> {
                 float r = (float) (lamps[i].width() / 2 * Math.sqrt(u)), phi = (float) (2 * Math.PI) * v;
                 float a = r * (float) Math.cos(phi), b = r * (float) Math.sin(phi);
-                yield face(i, x + a * f[6] + b * f[9], y + a * f[7] + b * f[10], z + a * f[8] + b * f[11]);
+                yield shown(i, a, b)
+                        && face(i, x + a * f[6] + b * f[9], y + a * f[7] + b * f[10], z + a * f[8] + b * f[11]);
             }
             case RECTANGLE -> {
                 float a = (float) (lamps[i].width() * (u - 0.5)), b = (float) (lamps[i].height() * (v - 0.5));
-                yield face(i, x + a * f[6] + b * f[9], y + a * f[7] + b * f[10], z + a * f[8] + b * f[11]);
+                yield shown(i, a, b)
+                        && face(i, x + a * f[6] + b * f[9], y + a * f[7] + b * f[10], z + a * f[8] + b * f[11]);
             }
             case LINE -> {
                 float a = (float) (lamps[i].width() * (u - 0.5));
@@ -77,7 +81,20 @@ final class Lamps {
 
     private void give(int i, float k) {
         float[] e = lamps[i].intensity();
-        for (int c = 0; c < 3; c++) light[c] = e[c] * k;
+        boolean picture = lamps[i].picture() != null;
+        for (int c = 0; c < 3; c++) light[c] = e[c] * k * (picture ? texel[c] * texel[3] : 1);
+    }
+
+    /**
+     * Looks up what its picture shows at a place of a face: metres to the right, as whom it faces sees it, and upwards
+     * from its middle. False where that is black.
+     */
+    private boolean shown(int i, double a, double b) {
+        Lamp l = lamps[i];
+        if (l.picture() == null) return true;
+        double high = l.kind() == Lamp.Kind.DISC ? l.width() : l.height();
+        l.picture().sample((float) (0.5 + a / l.width()), (float) (0.5 - b / high), texel);
+        return texel[0] + texel[1] + texel[2] > 0 && texel[3] > 0;
     }
 
     private boolean point(int i, float x, float y, float z) {
@@ -168,7 +185,7 @@ final class Lamps {
             boolean in = l.kind() == Lamp.Kind.DISC
                     ? a * a + b * b <= l.width() * l.width() / 4
                     : Math.abs(a) <= l.width() / 2 && Math.abs(b) <= l.height() / 2;
-            if (!in) return false;
+            if (!in || !shown(i, a, b)) return false;
             density = (float) (t * t / (cos * l.area()));
         }
         give(i, (float) (1 / l.area()));

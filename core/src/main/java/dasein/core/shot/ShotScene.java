@@ -16,6 +16,7 @@ import dasein.core.light.lamp.LampRecipe;
 import dasein.core.math.Pose;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
+import dasein.core.model.Texture;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Lit;
@@ -50,6 +51,9 @@ public final class ShotScene {
     /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
     private final IntFunction<Image> plates;
 
+    /** Of lamps, by their names. */
+    private final Map<String, Texture> pictures;
+
     private final Map<Integer, Projection> projected = new ConcurrentHashMap<>();
 
     /**
@@ -61,11 +65,7 @@ public final class ShotScene {
         this(shot, camera, models, environment, Map.of(), null, List.of(), Map.of());
     }
 
-    /**
-     * @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames
-     *     of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by
-     *     its name
-     */
+    /** Without pictures on lamps. */
     public ShotScene(
             Shot shot,
             SolvedCamera camera,
@@ -75,6 +75,24 @@ public final class ShotScene {
             IntFunction<Image> plates,
             List<Track> tracks,
             Map<String, Footage> footage) {
+        this(shot, camera, models, environment, moved, plates, tracks, footage, Map.of());
+    }
+
+    /**
+     * @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames
+     *     of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by
+     *     its name; @param pictures of lamps, by theirs
+     */
+    public ShotScene(
+            Shot shot,
+            SolvedCamera camera,
+            Map<String, Model> models,
+            Image environment,
+            Map<Integer, NavigableMap<Integer, Pose>> moved,
+            IntFunction<Image> plates,
+            List<Track> tracks,
+            Map<String, Footage> footage,
+            Map<String, Texture> pictures) {
         this(
                 shot,
                 camera,
@@ -82,7 +100,8 @@ public final class ShotScene {
                 moved,
                 plates,
                 blocking(shot, camera, models, moved, tracks, footage),
-                new Lit(new LightRig(shot.light(), environment), camera.rate().perSecond()));
+                new Lit(new LightRig(shot.light(), environment), camera.rate().perSecond()),
+                pictures);
     }
 
     /** The same with lighting and blocking that were made before: both take a while. */
@@ -93,8 +112,9 @@ public final class ShotScene {
             Lit lighting,
             Map<Integer, NavigableMap<Integer, Pose>> moved,
             IntFunction<Image> plates,
-            Blocking blocking) {
-        return new ShotScene(shot, camera, models, moved, plates, blocking, lighting);
+            Blocking blocking,
+            Map<String, Texture> pictures) {
+        return new ShotScene(shot, camera, models, moved, plates, blocking, lighting, pictures);
     }
 
     private ShotScene(
@@ -104,7 +124,9 @@ public final class ShotScene {
             Map<Integer, NavigableMap<Integer, Pose>> moved,
             IntFunction<Image> plates,
             Blocking blocking,
-            Lit lit) {
+            Lit lit,
+            Map<String, Texture> pictures) {
+        this.pictures = pictures;
         this.lit = lit;
         this.plates = plates;
         this.shot = shot;
@@ -130,10 +152,13 @@ public final class ShotScene {
     }
 
     private Lamp shining(LampRecipe l, int frame) {
-        return l.at(
+        Lamp lamp = l.at(
                 frame,
                 camera.rate().perSecond(),
                 l.tie() == null ? Pose.IDENTITY : blocking.carrier(l.tie(), l.name(), frame));
+        Texture picture = pictures.get(l.shine().picture());
+        boolean flat = l.kind() == Lamp.Kind.RECTANGLE || l.kind() == Lamp.Kind.DISC;
+        return picture == null || !flat ? lamp : lamp.showing(picture);
     }
 
     public View view(int frame, double size) {

@@ -14,6 +14,7 @@ import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.model.Texture;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.List;
@@ -75,6 +76,35 @@ class LampsTest {
         // A tube: intensity by the sine, integrated along it.
         double half = 0.8, tube = 2 / 1.6 * (half / (H * H + half * half) + Math.atan(half / H) / H);
         assertThat(sampled(lamp(Kind.LINE, 1.6, 1, false), 0, n)).isCloseTo(tube, close(1));
+    }
+
+    /** A picture that is black on its left: what is left is the right half, as a rectangle of its own. */
+    @Test
+    void aPictureShinesAsWhatItShows() {
+        int n = 1 << 14;
+        Lamp l = lamp(Kind.RECTANGLE, 1.2, 0.6, false);
+        int[] argb = new int[2 * 64];
+        for (int i = 0; i < argb.length; i++) argb[i] = i % 64 < 32 ? 0xff000000 : 0xffffffff;
+        Lamp half = l.showing(new Texture(64, 2, argb, true, true));
+        // Facing down with its right along +X, who looks up at it sees +X on the right: the lit half lies there.
+        Lamp own = new Lamp(
+                Kind.RECTANGLE,
+                new Vec3(0.3, H, 0),
+                l.towards(),
+                l.right(),
+                0.6,
+                0.6,
+                l.cosCone(),
+                l.cosFull(),
+                new float[] {1, 1, 1},
+                false);
+        for (double x : new double[] {-0.5, 0, 0.8})
+            assertThat(sampled(half, x, n)).isCloseTo(sampled(own, x, n), within(0.02 * sampled(own, x, n)));
+        // Met by a ray straight up from under either half.
+        Lamps lamps = new Lamps(List.of(half));
+        assertThat(lamps.met(0, 0.3f, 0, 0, 0, 1, 0, 10)).isTrue();
+        assertThat(lamps.light[0]).isCloseTo((float) (2 / half.area()), within(1e-3f));
+        assertThat(lamps.met(0, -0.3f, 0, 0, 0, 1, 0, 10)).isFalse();
     }
 
     /** Half a percent. */

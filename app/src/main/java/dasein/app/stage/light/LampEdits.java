@@ -78,6 +78,14 @@ class LampEdits {
         return change(s, all, e.said());
     }
 
+    /** The picture that a lamp shines with. */
+    static LightRecipe showing(LightRecipe l, int id, String picture) {
+        if (l.lamps().stream().noneMatch(k -> k.id() == id)) throw new BadInput("that lamp is no longer there");
+        return l.withLamps(l.lamps().stream()
+                .map(k -> k.id() == id ? k.with(k.shine().showing(picture)) : k)
+                .toList());
+    }
+
     private static Change change(Seen s, List<LampRecipe> all, String said) {
         return new Change(s.shot().with(s.shot().light().withLamps(all)), said);
     }
@@ -103,7 +111,8 @@ class LampEdits {
                         List.of(
                                 f.number("red", "red", h.colour().get(0), 0, 10),
                                 f.number("green", "green", h.colour().get(1), 0, 10),
-                                f.number("blue", "blue", h.colour().get(2), 0, 10))));
+                                f.number("blue", "blue", h.colour().get(2), 0, 10)),
+                        f.has("picture") ? "" : h.picture()));
         for (String c : LampRecipe.CHANNELS)
             if (f.has(c) && !c.equals("level")) out = out.set(c, f.number(c, c, 0, -1e4, 1e4), f.frame());
         if (f.has("level")) {

@@ -200,13 +200,22 @@ class LightStage implements Stage {
 
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
-        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map", "panorama");
+        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map", "panorama", "lamp");
         if (as.equals("ball")) {
             ball(s, files);
             return;
         }
         if (as.startsWith("chart-")) {
             charts.photographed(s, files.get(0), as.substring("chart-".length()));
+            return;
+        }
+        if (as.equals("lamp")) {
+            String name = FileNames.of(files.get(0));
+            int id = f.id();
+            LampEdits.showing(s.shot().light(), id, "");
+            String hash =
+                    desk.media().photo(files.get(0).getInputStream(), name).hash();
+            desk.shots().change(s.id(), "picture on a lamp", k -> k.with(LampEdits.showing(k.light(), id, hash)));
             return;
         }
         if (as.equals("panorama")) {
@@ -289,6 +298,7 @@ class LightStage implements Stage {
                 l.environment().isEmpty() ? null : desk.shelf().item(l.environment());
         m.put("mapProof", map != null && JSON.readTree(map.facts()).has("proofStops"));
         m.put("mapTurn", l.turnDeg());
+        m.put("sunApart", !l.sun().source().equals("none"));
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();
             m.put("light", Moving.of(l, LightRecipe.CHANNELS, s, (channel, f) -> l.at(f, rate)

@@ -162,6 +162,13 @@ class MapWorksTest extends ServerTest {
         assertThat(client.get("/shelf/" + hash + "-look.jpg?azimuth=90&elevation=0&field=900")
                         .body())
                 .contains("between 2 and 150");
+        // And what the page lights by: floats of 256 by 128 texels, here those of the faces.
+        byte[] soft = client.bytes("/shelf/" + hash + "-soft.bin?sun=true").body();
+        assertThat(soft).hasSize(256 * 128 * 12);
+        java.nio.ByteBuffer light = java.nio.ByteBuffer.wrap(soft).order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        assertThat(light.getFloat(12 * (64 * 256 + 192)))
+                .as("right of the middle lies the right face")
+                .isCloseTo(0.2f, org.assertj.core.api.Assertions.within(0.01f));
         // A horizon that dips by ten degrees ahead and rises behind: the map leans so.
         var answer = client.post(
                 "/shots/" + id + "/light/start",

@@ -1,6 +1,7 @@
 package dasein.core.light.lamp;
 
 import dasein.core.math.Vec3;
+import dasein.core.model.Texture;
 
 /**
  * A lamp as it shines in a frame.
@@ -13,6 +14,7 @@ import dasein.core.math.Vec3;
  * @param cosCone, cosFull cosines of half the angle at which a spot is dark and until which it is full
  * @param intensity three colours: irradiance a metre off on what faces it, the way it faces
  * @param real it stood on set: the plate shows its light already, which performers take away
+ * @param picture that a rectangle or disc shines with, upright as it is seen from where it faces; null for none
  */
 public record Lamp(
         Kind kind,
@@ -24,7 +26,27 @@ public record Lamp(
         double cosCone,
         double cosFull,
         float[] intensity,
-        boolean real) {
+        boolean real,
+        Texture picture) {
+    /** Without a picture. */
+    public Lamp(
+            Kind kind,
+            Vec3 at,
+            Vec3 towards,
+            Vec3 right,
+            double width,
+            double height,
+            double cosCone,
+            double cosFull,
+            float[] intensity,
+            boolean real) {
+        this(kind, at, towards, right, width, height, cosCone, cosFull, intensity, real, null);
+    }
+
+    public Lamp showing(Texture other) {
+        return new Lamp(kind, at, towards, right, width, height, cosCone, cosFull, intensity, real, other);
+    }
+
     public enum Kind {
         POINT,
         SPHERE,

@@ -39,8 +39,23 @@ public record LampRecipe(
     /** Metres; @param coneDeg across a spot's cone; @param softness part of it over which it falls off, 0 to 1 */
     public record Shape(double width, double height, double coneDeg, double softness) {}
 
-    /** @param level irradiance a metre off; @param kelvin 0 for white; @param colour multiplies it */
-    public record Shine(double level, double kelvin, List<Double> colour) {}
+    /**
+     * @param level irradiance a metre off; @param kelvin 0 for white; @param colour multiplies it; @param picture name
+     *     or hash of one that a rectangle or disc shines with, white as bright as the level says; empty for none
+     */
+    public record Shine(double level, double kelvin, List<Double> colour, String picture) {
+        public Shine {
+            if (picture == null) picture = "";
+        }
+
+        public Shine(double level, double kelvin, List<Double> colour) {
+            this(level, kelvin, colour, "");
+        }
+
+        public Shine showing(String other) {
+            return new Shine(level, kelvin, colour, other);
+        }
+    }
 
     public LampRecipe {
         Map<String, Curve> curves = new TreeMap<>();
@@ -93,7 +108,7 @@ public record LampRecipe(
             case "z" -> with(new Stand(s.x, s.y, v, s.headingDeg, s.tiltDeg));
             case "heading" -> with(new Stand(s.x, s.y, s.z, v, s.tiltDeg));
             case "tilt" -> with(new Stand(s.x, s.y, s.z, s.headingDeg, v));
-            default -> with(new Shine(v, shine.kelvin, shine.colour));
+            default -> with(new Shine(v, shine.kelvin, shine.colour, shine.picture));
         };
     }
 
