@@ -38,10 +38,77 @@ export function lightNow(base) {
   return { turn, level, sun: { towards, irradiance: was.irradiance.map((v) => v * by) } };
 }
 
+/** Whether this machine lights by maps at all: some that draw without a graphics card do not. Tried once. */
+let able = null;
+function lightsByMaps() {
+  if (able !== null) return able;
+  const r = new THREE.WebGLRenderer({ preserveDrawingBuffer: true });
+  r.setSize(8, 8);
+  const scene = new THREE.Scene(),
+    map = new THREE.DataTexture(new Float32Array(4 * 64 * 32).fill(0.5), 64, 32, THREE.RGBAFormat, THREE.FloatType),
+    ball = new THREE.Mesh(new THREE.SphereGeometry(1), new THREE.MeshStandardMaterial({ roughness: 1 })),
+    eye = new THREE.PerspectiveCamera(20);
+  eye.position.z = 3;
+  map.mapping = THREE.EquirectangularReflectionMapping;
+  map.needsUpdate = true;
+  scene.environment = map;
+  scene.add(ball);
+  r.render(scene, eye);
+  const seen = new Uint8Array(4),
+    gl = r.getContext();
+  gl.readPixels(4, 4, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, seen);
+  map.dispose();
+  r.dispose();
+  r.forceContextLoss();
+  able = seen[1] > 20;
+  return able;
+}
+
 export class LiveLight extends Solid {
   constructor(canvas, s) {
     super(canvas, s);
     this.sky.intensity = 0;
+    this.maps = lightsByMaps();
+    if (this.maps) return;
+    // Then its first nine harmonics light what is dull, and nothing is mirrored.
+    this.scene.environment = null;
+    this.probe = new THREE.LightProbe();
+    this.scene.add(this.probe);
+  }
+
+  /** Harmonics of the map as it is turned (Ramamoorthi and Hanrahan 2001), in three.js's order. */
+  harmonics(turn, level) {
+    const c = this.probe.sh.coefficients;
+    for (const v of c) v.set(0, 0, 0);
+    if (!this.map) {
+      c[0].setScalar(level);
+      return;
+    }
+    const by = 4;
+    for (let y = by / 2; y < H; y += by)
+      for (let x = by / 2; x < W; x += by) {
+        const th = (y / H) * Math.PI,
+          ph = (x / W - 0.5) * 2 * Math.PI + turn * RAD,
+          d = [Math.sin(th) * Math.sin(ph), Math.cos(th), -Math.sin(th) * Math.cos(ph)],
+          k = level * Math.sin(th) * ((by * Math.PI) / H) * ((by * 2 * Math.PI) / W),
+          i = 3 * (y * W + x),
+          basis = [
+            0.282095,
+            0.488603 * d[1],
+            0.488603 * d[2],
+            0.488603 * d[0],
+            1.092548 * d[0] * d[1],
+            1.092548 * d[1] * d[2],
+            0.315392 * (3 * d[2] * d[2] - 1),
+            1.092548 * d[0] * d[2],
+            0.546274 * (d[0] * d[0] - d[1] * d[1]),
+          ];
+        basis.forEach((b, n) => {
+          c[n].x += k * b * this.map[i];
+          c[n].y += k * b * this.map[i + 1];
+          c[n].z += k * b * this.map[i + 2];
+        });
+      }
   }
 
   /** The shot was fetched anew: from here on fields are dragged. */
@@ -66,26 +133,25 @@ export class LiveLight extends Solid {
       .then((b) => {
         if (!b || this.of !== key) return;
         this.map = new Float32Array(b);
-        this.turned = null;
+        if (this.made) this.made.dispose();
+        this.made = null;
         this.fresh++;
       });
   }
 
-  /** Laid as three.js has it: the middle is +X and the first row the lowest; turned about the vertical. */
-  surround(turn) {
-    if (!this.map || (this.turned !== null && Math.abs(this.turned - turn) < 0.7)) return;
-    this.turned = turn;
+  /** Laid once, as three.js has it: the middle is +X and the first row the lowest. */
+  surround() {
+    if (!this.map || this.made) return;
     const data = new Float32Array(4 * W * H);
     for (let y = 0; y < H; y++)
       for (let x = 0; x < W; x++) {
-        const from = (((Math.round(x + W / 4 - (turn / 360) * W) % W) + W) % W) + W * (H - 1 - y);
+        const from = ((x + W / 4) % W) + W * (H - 1 - y);
         data.set([this.map[3 * from], this.map[3 * from + 1], this.map[3 * from + 2], 1], 4 * (y * W + x));
       }
     const t = new THREE.DataTexture(data, W, H, THREE.RGBAFormat, THREE.FloatType);
     t.mapping = THREE.EquirectangularReflectionMapping;
     t.needsUpdate = true;
     const maker = new THREE.PMREMGenerator(this.renderer);
-    if (this.made) this.made.dispose();
     this.made = maker.fromEquirectangular(t);
     this.scene.environment = this.made.texture;
     maker.dispose();
@@ -104,6 +170,11 @@ export class LiveLight extends Solid {
     return sum;
   }
 
+  dress(a, id) {
+    super.dress(a, id);
+    if (!this.maps) for (const [m] of a.own) m.metalness = Math.min(m.metalness, 0.4);
+  }
+
   draw(view, w, h, on) {
     if (on && this.base) {
       this.now = lightNow(this.base);
@@ -119,8 +190,12 @@ export class LiveLight extends Solid {
       super.light();
       return;
     }
-    this.surround(n.turn);
-    this.scene.environmentIntensity = n.level;
+    if (this.maps) {
+      this.surround();
+      // What was straight ahead goes to the right.
+      this.scene.environmentRotation.y = -n.turn * RAD;
+      this.scene.environmentIntensity = n.level;
+    } else this.harmonics(n.turn, n.level);
     const e = n.sun ? n.sun.irradiance : [0, 0, 0],
       mean = (e[0] + e[1] + e[2]) / 3;
     this.sun.intensity = 1;

@@ -112,8 +112,8 @@ export class Over {
       );
       if (!im || key !== this.key()) return;
       const seconds = ((performance.now() - t) / 1000).toFixed(1);
-      const t = this.p.s.turning;
-      if (t && !t.held && this.p.s.data.revision !== t.revision) this.p.s.turning = null;
+      const live = this.p.s.turning;
+      if (live && !live.held && this.p.s.data.revision !== live.revision) this.p.s.turning = null;
       // Under a part lies what was there of the whole.
       const before = this.shown && !this.shown.part ? this.shown.im : this.shown && this.shown.whole;
       this.shown = {
