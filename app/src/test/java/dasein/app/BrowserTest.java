@@ -217,9 +217,8 @@ abstract class BrowserTest {
                 "Low Water", getClass().getSimpleName(), shots.head(DEMO).shot());
         browser.get(address("/"));
         WebElement card = browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"));
-        // There may be more shots by now than the window shows.
-        ((JavascriptExecutor) browser).executeScript("arguments[0].scrollIntoView({block: 'center'})", card);
-        card.click();
+        // By the keyboard: there may be more shots by now than the window shows.
+        card.sendKeys(Keys.ENTER);
         stage(at);
     }
 

@@ -105,6 +105,37 @@ class LightPageTest extends BrowserTest {
         assertThat(light().sun().level()).isPositive();
     }
 
+    /** A mark's point is taken hold of in the picture and moved; it stays the same mark. */
+    @Test
+    void whatIsMarkedCanBeMoved() {
+        settled();
+        press("[data-clue-tool=lit]");
+        click(By.id("picture"), 0.5, 0.75);
+        await("the ground is marked", () -> light().clues().patches().size() == 1);
+        settled();
+        press("[data-clue-tool=lit]");
+        Clues.Patch was = light().clues().patches().get(0);
+        await("the hand shows it", () -> {
+            new Actions(browser)
+                    .moveToElement(
+                            browser.findElement(By.id("picture")),
+                            3,
+                            browser.findElement(By.id("picture")).getSize().height / 4)
+                    .perform();
+            return browser.findElement(By.id("picture")).getCssValue("cursor").equals("move");
+        });
+        int down = browser.findElement(By.id("picture")).getSize().height / 4;
+        new Actions(browser)
+                .moveToElement(browser.findElement(By.id("picture")), 0, down)
+                .clickAndHold()
+                .moveByOffset(40, -10)
+                .release()
+                .perform();
+        await("it is moved", () -> light().clues().patches().get(0).x() > was.x() + 10);
+        assertThat(light().clues().patches()).hasSize(1);
+        assertThat(light().clues().patches().get(0).id()).isEqualTo(was.id());
+    }
+
     /** While a slider is held the picture follows at once; then the draft takes over. */
     @Test
     void thePictureFollowsWhileTheLightIsTurned() {

@@ -2,6 +2,7 @@
 import { HAND, label } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { drawAll, state } from '../page/state.js';
+import { handles, nearest } from './handles.js';
 import { MapBehind, turnNow } from './mapbehind.js';
 import { sunsNow } from './suns.js';
 
@@ -121,7 +122,12 @@ export class ClueHand {
   }
 
   down(e) {
-    if (e.button !== 0 || e.shiftKey || !this.tool) return false;
+    if (e.button !== 0 || e.shiftKey) return false;
+    if (!this.tool) {
+      const handle = this.handle(e);
+      if (handle) this.moving = { handle };
+      return !!handle;
+    }
     const q = this.p.toPlate(e).map((v) => Number(v.toFixed(2)));
     if (this.tool === 'turn') {
       this.moving = { x: q[0], turn: turnNow() };
@@ -167,8 +173,25 @@ export class ClueHand {
     this.take('');
   }
 
+  /** The point of a mark under the pointer, or null. */
+  handle(e) {
+    const c = state.data && state.data.clues;
+    if (!c || !this.p.toggles.marks) return null;
+    return nearest(handles(c, state.frame), this.p.toPlate(e), 9 / this.p.view().scale);
+  }
+
+  cursor(e) {
+    return this.tool ? 'crosshair' : this.handle(e) ? 'move' : '';
+  }
+
   /** A pixel sideways is an angle by the lens. */
   move(e) {
+    if (this.moving.handle) {
+      this.moving.handle.to(this.p.toPlate(e).map((v) => Number(v.toFixed(2))));
+      this.moving.moved = true;
+      drawAll();
+      return;
+    }
     const c = state.camera && state.camera.at(state.frame);
     if (!c) return;
     const degrees = (Math.atan((this.p.toPlate(e)[0] - this.moving.x) / c.focal) * 180) / Math.PI;
@@ -179,7 +202,12 @@ export class ClueHand {
 
   up() {
     if (!this.moving) return;
+    const { handle, moved } = this.moving;
     this.moving = null;
+    if (handle) {
+      if (moved) post('edit', handle.fields());
+      return;
+    }
     if (this.behind.turn !== null)
       post('edit', { action: 'settings', turnDeg: this.behind.turn.toFixed(2), frame: state.frame });
   }

@@ -1,7 +1,7 @@
 // The picture while the light is being turned: performers lit by the shot's own map, filtered for roughness, and by its
 // sun, at once; the draft takes over again when it has come.
 import * as THREE from 'three';
-import { state } from '../page/state.js';
+import { drawAll, state } from '../page/state.js';
 import { Solid } from './solid.js';
 import { sunsNow } from './suns.js';
 
@@ -220,6 +220,8 @@ export function turning(held) {
   if (!held)
     // What was refused brings no other draft.
     setTimeout(() => {
-      if (state.turning && !state.turning.held) state.turning = null;
+      if (!state.turning || state.turning.held) return;
+      state.turning = null;
+      drawAll();
     }, 4000);
 }

@@ -30,7 +30,8 @@ export class MapLook {
       <div class="maplook-bar"><span data-tools></span>
       <button type="button" data-do="chart">Read the chart here</button>
       <button type="button" data-do="level">Bring the map upright</button>
-      <label>stops <input type="range" min="-8" max="6" step="0.5" value="0" aria-label="brightness of the look"></label>
+      <label>stops
+        <input type="range" min="-8" max="6" step="0.5" value="0" aria-label="brightness of the look"></label>
       <output></output><button type="button" data-do="close">Close</button></div>`;
     picture.el.append(el);
     this.el = el;

@@ -52,7 +52,8 @@ export class Over {
 
   /** What decides on the picture over the plate. */
   key() {
-    return `${this.wanted()} ${this.p.s.data.revision} ${this.p.s.frame} ${this.finished()} ${this.p.s.alone || ''} ${this.part()}`;
+    const s = this.p.s;
+    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', this.part()].join(' ');
   }
 
   /** What of the plate is looked at closely: left, top, right, bottom from 0 to 1; nothing for all of it. */

@@ -16,7 +16,7 @@ import java.util.function.ToIntFunction;
  * by it until a map is made or sun and level are set from it. No two marks of a shot have the same number.
  *
  * @param balls up to two views of a mirror ball
- * @param charts the colour chart as read for the plate's camera and for the map's, one of each
+ * @param charts the colour chart as read for the plate's camera and for the map's, one of each place
  * @param albedo reflectance of the marked ground; 0 when nobody said
  * @param edges strokes across the edges of real shadows
  * @param greys a dull grey ball seen in the plate
@@ -50,6 +50,7 @@ public record Clues(
      * @param frame of the plate; 0 for a photograph
      * @param corners x, y of its four corners, pixels; @param matrix row-major 3x3, to neutral
      * @param mean, worst CIEDE2000 of what the matrix leaves
+     * @param place where it stood: "sun", "shade", or empty when nobody said
      */
     public record Chart(
             int id,
@@ -59,7 +60,17 @@ public record Clues(
             List<Double> corners,
             List<Double> matrix,
             double mean,
-            double worst) {}
+            double worst,
+            String place) {
+        public Chart {
+            if (place == null) place = "";
+        }
+
+        /** What it is called where one is chosen. */
+        public String said() {
+            return name + (place.isEmpty() ? "" : ", in the " + place);
+        }
+    }
 
     /**
      * A view of a mirror ball.
@@ -189,10 +200,10 @@ public record Clues(
                 shadows, patches, albedo, put(balls, b, Ball::id), charts, edges, greys, pairs, stands, when, white);
     }
 
-    /** In place of that of the same camera. */
+    /** In place of that of the same camera and place. */
     public Clues with(Chart c) {
         List<Chart> all = new ArrayList<>(charts);
-        all.removeIf(o -> o.of.equals(c.of));
+        all.removeIf(o -> o.of.equals(c.of) && o.place.equals(c.place));
         all.add(c);
         return new Clues(shadows, patches, albedo, balls, all, edges, greys, pairs, stands, when, white);
     }
@@ -256,8 +267,20 @@ public record Clues(
                 white);
     }
 
-    /** As read for a camera; null when it was not. */
-    public Chart chart(String of) {
-        return charts.stream().filter(c -> c.of.equals(of)).findFirst().orElse(null);
+    /**
+     * As read for a camera; null when it was not.
+     *
+     * @param id of a certain one; 0 for the first
+     */
+    public Chart chart(String of, int id) {
+        return charts.stream()
+                .filter(c -> c.of.equals(of) && (id == 0 || c.id == id))
+                .findFirst()
+                .orElse(null);
+    }
+
+    /** Those of one camera. */
+    public List<Chart> charts(String of) {
+        return charts.stream().filter(c -> c.of.equals(of)).toList();
     }
 }

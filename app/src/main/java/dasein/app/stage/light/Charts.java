@@ -39,8 +39,13 @@ class Charts {
         }
         try (Plates.Lent lent = desk.plates().need(s.shot())) {
             Photo p = Photo.ofLight("frame " + frame, lent.plate().frame(frame));
-            return read(Chart.of(p, null, corners), clues, "plate", p.name, frame);
+            return read(Chart.of(p, null, corners), clues, "plate", p.name, frame, place(f));
         }
+    }
+
+    /** Where the chart stood, as said. */
+    static String place(Form f) {
+        return f.choice("place", "", "", "sun", "shade");
     }
 
     /** The chart as the shot's map shows it, in a look into it. */
@@ -52,21 +57,21 @@ class Charts {
                 f.number("elevationDeg", "the height", 0, -90, 90),
                 f.number("fieldDeg", "the field", 60, 2, 150));
         Photo p = Photo.ofLight("the map", v.of(desk.scenes().map(env), LOOK_WIDTH, LOOK_WIDTH * 9 / 16));
-        return read(Chart.of(p, null, null), clues, "map", "the map itself", 0);
+        return read(Chart.of(p, null, null), clues, "map", "the map itself", 0, place(f));
     }
 
     /** @param of whose camera took it: plate or map */
-    void photographed(Seen s, MultipartFile file, String of) throws IOException {
+    void photographed(Seen s, MultipartFile file, String of, String place) throws IOException {
         String name = FileNames.of(file);
         String hash = desk.media().photo(file.getInputStream(), name).hash();
         Chart c = Chart.of(Photo.read(desk.media().path(hash)).named(name), null, null);
         desk.shots().change(s.id(), "chart in " + name, k -> {
             Clues clues = k.light().clues();
-            return k.with(k.light().with(clues.with(read(c, clues, of, name, 0))));
+            return k.with(k.light().with(clues.with(read(c, clues, of, name, 0, place))));
         });
     }
 
-    private static Clues.Chart read(Chart c, Clues clues, String of, String name, int frame) {
+    private static Clues.Chart read(Chart c, Clues clues, String of, String name, int frame, String place) {
         return new Clues.Chart(
                 clues.free(),
                 of,
@@ -77,7 +82,8 @@ class Charts {
                         .toList(),
                 Arrays.stream(c.fit().matrix()).boxed().toList(),
                 round(c.fit().mean()),
-                round(c.fit().worst()));
+                round(c.fit().worst()),
+                place);
     }
 
     private static double round(double v) {

@@ -166,8 +166,14 @@ class LightStage implements Stage {
         s.refuseWhile(BallMapWork.KIND, PlateMapWork.KIND, ChartMapWork.KIND, CloudsWork.KIND, PanoramaWork.KIND);
         String what = f.choice("what", "ball", "ball", "plate", "chart", "clouds", "upright");
         if (what.equals("chart")) {
-            ChartMapWork.check(s.shot().light());
-            tasks.start(s.id(), s.head().revision().id(), ChartMapWork.KIND, "Map to the plate's colours", "");
+            ChartMapWork.Chosen by =
+                    ChartMapWork.Chosen.of(s.shot().light(), f.text("plateChart", "0") + "," + f.text("mapChart", "0"));
+            tasks.start(
+                    s.id(),
+                    s.head().revision().id(),
+                    ChartMapWork.KIND,
+                    "Map to the plate's colours",
+                    by.plate() + "," + by.map());
         } else if (what.equals("ball")) {
             if (s.shot().light().clues().balls().isEmpty())
                 throw new BadInput("bring in photographs of a mirror ball first");
@@ -206,7 +212,7 @@ class LightStage implements Stage {
             return;
         }
         if (as.startsWith("chart-")) {
-            charts.photographed(s, files.get(0), as.substring("chart-".length()));
+            charts.photographed(s, files.get(0), as.substring("chart-".length()), Charts.place(f));
             return;
         }
         if (as.equals("lamp")) {

@@ -7,6 +7,7 @@ import dasein.core.light.Clues;
 import dasein.core.light.lamp.Photometry;
 import dasein.core.light.sun.ShadowSun;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 
 /** What a person marks in the plate, or notes of the set, to find its light by. */
@@ -48,12 +49,12 @@ class Marks {
                     case "shadow" -> c.with(shadow(s, c, f));
                     case "patch" ->
                         c.with(new Clues.Patch(
-                                c.free(), frame(s, f), inside(s, f, "x"), inside(s, f, "y"), yes(f, "lit", true)));
+                                number(c, f), frame(s, f), inside(s, f, "x"), inside(s, f, "y"), yes(f, "lit", true)));
                     case "edge" -> c.with(edge(s, c, f));
                     case "grey" -> c.with(grey(s, c, f));
                     case "pair" ->
                         c.with(new Clues.Pair(
-                                c.free(),
+                                number(c, f),
                                 frame(s, f),
                                 inside(s, f, "x"),
                                 inside(s, f, "y"),
@@ -91,6 +92,20 @@ class Marks {
         };
     }
 
+    /** Of the mark that is moved, else one that is free. */
+    private static int number(Clues c, Form f) {
+        if (!f.has("id")) return c.free();
+        int id = f.id();
+        boolean known = Stream.of(
+                        c.shadows().stream().map(Clues.Shadow::id),
+                        c.patches().stream().map(Clues.Patch::id),
+                        c.pairs().stream().map(Clues.Pair::id))
+                .flatMap(k -> k)
+                .anyMatch(k -> k == id);
+        if (!known) throw gone();
+        return id;
+    }
+
     /** Marks may lie some way outside the picture. */
     private static double x(Seen s, Form f, String name) {
         int w = s.needPlate().width();
@@ -121,7 +136,7 @@ class Marks {
 
     private Clues.Shadow shadow(Seen s, Clues c, Form f) {
         Clues.Shadow k = new Clues.Shadow(
-                c.free(),
+                number(c, f),
                 frame(s, f),
                 x(s, f, "footX"),
                 y(s, f, "footY"),
@@ -141,14 +156,14 @@ class Marks {
                 .findFirst()
                 .orElse(null);
         if (f.has("id") && was == null) throw gone();
-        if (was != null)
+        if (was != null && !f.has("x"))
             return new Clues.Edge(
                     was.id(), was.frame(), was.fromX(), was.fromY(), was.toX(), was.toY(), height(f, was.height()));
         double x = inside(s, f, "x"), y = inside(s, f, "y");
         double toX = f.number("toX", "the place", 0, 0, s.needPlate().width()),
                 toY = f.number("toY", "the place", 0, 0, s.needPlate().height());
         Clues.Edge e = new Clues.Edge(
-                c.free(),
+                was == null ? c.free() : was.id(),
                 frame(s, f),
                 x,
                 y,
@@ -181,9 +196,9 @@ class Marks {
         return new Clues.Grey(
                 was.id(),
                 was.frame(),
-                was.x(),
-                was.y(),
-                was.r(),
+                f.has("x") ? inside(s, f, "x") : was.x(),
+                f.has("y") ? inside(s, f, "y") : was.y(),
+                f.number("r", "the radius", was.r(), 8, 5000),
                 f.number("albedo", "the reflectance", was.albedo(), 0.01, 1),
                 f.tick("lit", was.lit()));
     }

@@ -177,6 +177,18 @@ class LightEditsTest extends ServerTest {
                         matched.light().level(), within(0.01 * matched.light().level()));
         refused(solved, "no grey ball", "match-grey", "frame", "1");
         refused(s, "no longer there", "grey", "id", "77");
+        Shot moved = light(s, "grey", "id", String.valueOf(id), "x", "50", "y", "44", "r", "14")
+                .shot();
+        assertThat(moved.light().clues().greys()).hasSize(1);
+        assertThat(moved.light().clues().greys().get(0)).isEqualTo(new Clues.Grey(id, 1, 50, 44, 14, 0.2, false));
+        Shot ground = light(s, "patch", "frame", "1", "x", "20", "y", "60", "lit", "yes")
+                .shot();
+        int patch = ground.light().clues().patches().get(0).id();
+        Shot there = light(
+                        ground, "patch", "id", String.valueOf(patch), "frame", "1", "x", "30", "y", "70", "lit", "yes")
+                .shot();
+        assertThat(there.light().clues().patches()).containsExactly(new Clues.Patch(patch, 1, 30, 70, true));
+        refused(s, "no longer there", "patch", "id", "99", "frame", "1", "x", "20", "y", "60", "lit", "yes");
         Shot p = light(s, "pair", "frame", "1", "x", "64", "y", "30", "azimuthDeg", "20", "elevationDeg", "5")
                 .shot();
         assertThat(light(p, "turn-to-pairs", "frame", "1").shot().light().turnDeg())

@@ -222,7 +222,7 @@ class MapWorksTest extends ServerTest {
         Path map = Files.createTempDirectory("charts").resolve("even.exr");
         dasein.core.format.Exr.writeColour(map, m);
         client.upload("/shots/" + id + "/light/upload", "file", Map.of("even.exr", Files.readAllBytes(map)), Map.of());
-        assertThatThrownBy(() -> ChartMapWork.check(shots.head(id).shot().light()))
+        assertThatThrownBy(() -> ChartMapWork.Chosen.of(shots.head(id).shot().light(), ""))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("not read for the plate's camera");
         byte[] photo = Files.readAllBytes(Path.of("demo/kit/chart.jpg"));
@@ -250,6 +250,22 @@ class MapWorksTest extends ServerTest {
         Image got = Stills.read(media.path(made), Encoding.LINEAR);
         for (int c = 0; c < 3; c++)
             assertThat(got.planes[c][100]).isCloseTo(0.3f + 0.1f * c, org.assertj.core.api.Assertions.within(0.002f));
+        // A second one that stood in the shade is a chart of its own, and can be chosen.
+        client.upload(
+                "/shots/" + id + "/light/upload",
+                "file",
+                Map.of("chart_shade.jpg", Files.readAllBytes(Path.of("demo/kit/chart_shade.jpg"))),
+                Map.of("as", "chart-plate", "place", "shade"));
+        var clues = shots.head(id).shot().light().clues();
+        assertThat(clues.charts("plate")).extracting("place").containsExactly("", "shade");
+        assertThat(client.get("/shots/" + id + "/light").body()).contains("chart_shade.jpg, in the shade");
+        int shade = clues.charts("plate").get(1).id();
+        long other = tasks.insert(
+                id, shots.head(id).revision().id(), ChartMapWork.KIND, "by the chart in the shade", shade + ",0");
+        charts.run(tasks.find(other), Progress.NONE);
+        MediaMapper.ShelfItem item =
+                desk.shelf().item(shots.head(id).shot().light().environment());
+        assertThat(item.facts()).contains("chart_shade.jpg, in the shade");
         // In the plate itself there is none.
         Shot s = shots.head(id).shot();
         assertThatThrownBy(() -> edit(s, "light", "chart", "frame", "1"))
