@@ -6,6 +6,8 @@ import dasein.core.cast.Look;
 import dasein.core.cast.Performer;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
+import dasein.core.light.LightRecipe;
+import dasein.core.light.lamp.LampRecipe;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
 import dasein.core.shot.PlateRecipe;
@@ -59,6 +61,7 @@ final class SceneZip {
         out = z.set(out).with(s.performers().stream().map(z::performer).toList());
         String map = s.light().environment();
         if (!map.isEmpty()) out = out.with(out.light().withEnvironment(z.file("light/map", map)));
+        out = out.with(z.lamps(out.light()));
         List<CameraRecipe.Moved> things = s.camera().objects();
         if (!things.isEmpty())
             z.text("moved.json", MovedFile.toJson(desk.results().moved(s)));
@@ -119,6 +122,15 @@ final class SceneZip {
                                 p.card().footage())))
                 : p.withModel(file("models/" + p.model().substring(0, 8), p.model()));
         return q.withLooks(p.looks().stream().map(this::look).toList());
+    }
+
+    private LightRecipe lamps(LightRecipe l) {
+        return l.withLamps(l.lamps().stream().map(this::lamp).toList());
+    }
+
+    private LampRecipe lamp(LampRecipe k) {
+        String p = k.shine().picture();
+        return p.isEmpty() ? k : k.with(k.shine().showing(file("light/" + p.substring(0, 8), p)));
     }
 
     private Look look(Look l) {

@@ -71,10 +71,27 @@ class WrittenTest extends ServerTest {
         return format.equals("movie") ? "H\\.264 movie" : format.toUpperCase() + " frames";
     }
 
+    /** Lit by a lamp with a picture on it, through leaves. */
+    private Shot pictured(Shot s) throws Exception {
+        BufferedImage halves = new BufferedImage(16, 8, BufferedImage.TYPE_INT_RGB);
+        for (int y = 0; y < 8; y++) for (int x = 8; x < 16; x++) halves.setRGB(x, y, 0xffc080);
+        ByteArrayOutputStream png = new ByteArrayOutputStream();
+        ImageIO.write(halves, "png", png);
+        String hash = media.photo(new ByteArrayInputStream(png.toByteArray()), "window.png")
+                .hash();
+        Shot lamp = edited(s, "light", "lamp-add", "kind", "RECTANGLE", "x", "0.2", "z", "-3");
+        lamp = edited(lamp, "light", "blocker-add", "kind", "LEAVES", "x", "0.2", "z", "-4", "frame", "2");
+        return lamp.with(lamp.light()
+                .withLamps(lamp.light().lamps().stream()
+                        .map(k -> k.with(k.shine().showing(hash)))
+                        .toList()));
+    }
+
     /** The commands on what was taken away give the very passes, and the very frame, of the page. */
     @Test
     void aSceneThatIsTakenAwayGivesThePagesFrame() throws Exception {
-        long id = make(crate());
+        Shot dark = crate(), lit = pictured(dark);
+        long id = make(lit);
         unpack(written(id, "png"), folder.resolve("page"));
         unpack(client.bytes("/shots/" + id + "/take/scene.zip").body(), folder.resolve("scene"));
         String scene = folder.resolve("scene/scene.json").toString(),
@@ -101,6 +118,13 @@ class WrittenTest extends ServerTest {
                     taken = Stills.read(folder.resolve("done").resolve(f), Encoding.SRGB);
             for (int c = 0; c < 3; c++) assertThat(taken.planes[c]).as(f).isEqualTo(page.planes[c]);
         }
+        // The lamp's picture and the leaves came along: without them the passes are others.
+        assertThat(Files.list(folder.resolve("scene/light")).count()).isEqualTo(1);
+        long without = make(dark);
+        written(without, "png");
+        Path bare = folder.resolve("bare.exr");
+        Files.write(bare, client.bytes("/shots/" + without + "/passes/2.exr").body());
+        assertThat(Exr.read(bare).planes().get("G")).isNotEqualTo(ours.planes().get("G"));
         // And the crate is in it.
         Image plate = desk.plates().need(shots.head(id).shot()).plate().frame(2),
                 page = Stills.read(folder.resolve("page/0002.png"), Encoding.SRGB);
