@@ -54,6 +54,8 @@ public class ShelfPage {
         return t;
     });
     private final Map<String, Future<?>> making = new ConcurrentHashMap<>();
+    /** Of maps that are looked into: found once, since a look is asked for with every movement of a hand. */
+    private final Map<String, Float> exposures = new ConcurrentHashMap<>();
 
     ShelfPage(MediaMapper media, MediaStore files, Scenes scenes) {
         this.media = media;
@@ -135,7 +137,7 @@ public class ShelfPage {
             throw new BadInput("a look into a map is at most 1920 x 1200, and within 20 stops");
         Image map = scenes.map(hash);
         Image seen = new MapView(azimuth, elevation, field).of(map, width, height);
-        float by = MapPicture.exposure(map) * (float) Math.pow(2, stops);
+        float by = exposures.computeIfAbsent(hash, h -> MapPicture.exposure(map)) * (float) Math.pow(2, stops);
         return Pictures.of(MapPicture.eased(seen, by), CacheControl.maxAge(Duration.ofDays(1)));
     }
 

@@ -65,8 +65,6 @@ export function open({ picture }) {
   });
   const look = new MapLook(picture);
   document.body.addEventListener('click', (e) => {
-    const b = e.target.closest('[data-aim]');
-    if (b) picture.hand.aim(Number(b.dataset.aim));
     const tool = e.target.closest('[data-hand]');
     const map = e.target.closest('[data-look]');
     if (map) look.open(map.dataset.look);

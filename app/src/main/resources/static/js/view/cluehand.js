@@ -4,7 +4,7 @@ import { post } from '../page/net.js';
 import { drawAll, state } from '../page/state.js';
 import { handles, nearest } from './handles.js';
 import { MapBehind, turnNow } from './mapbehind.js';
-import { sunsNow } from './suns.js';
+import { direction, sunsNow } from './suns.js';
 
 const REAL = '#7fb2e5',
   LIT = '#f2d06b',
@@ -44,12 +44,6 @@ export class ClueHand {
   place(tool, of) {
     this.of = of;
     this.take(tool);
-  }
-
-  /** The next place that is clicked is what this lamp is to light. */
-  aim(lamp) {
-    this.take('aim');
-    this.aimed = lamp;
   }
 
   /** The next place that is clicked shows what the map shows at this azimuth and elevation. */
@@ -168,7 +162,7 @@ export class ClueHand {
     if (!g) return;
     const place = { x: g[0].toFixed(3), z: g[2].toFixed(3), frame };
     if (this.tool === 'tip') post('edit', { ...light, ...this.top, ...place, action: light.action + 'shadow' });
-    else if (this.tool === 'aim') post('edit', { action: 'lamp-aim', id: this.aimed, ...place });
+    else if (this.tool === 'aim') post('edit', { ...light, ...place, action: light.action + 'aim' });
     else post('edit', { ...PUT[this.tool].fields, ...place });
     this.take('');
   }
@@ -305,15 +299,12 @@ export class ClueHand {
       label(g, `thing ${k.id}`, q[0] + 8, q[1] + 4);
     }
     if (!c) return;
-    const a = ((k.azimuthDeg + turn) * Math.PI) / 180,
-      e = (k.elevationDeg * Math.PI) / 180,
-      eye = c.eye(state.frame),
+    const eye = c.eye(state.frame),
       far = 1e4,
-      q = c.project(state.frame, [
-        eye[0] + far * Math.cos(e) * Math.sin(a),
-        eye[1] + far * Math.sin(e),
-        eye[2] - far * Math.cos(e) * Math.cos(a),
-      ]);
+      q = c.project(
+        state.frame,
+        direction(k.azimuthDeg + turn, k.elevationDeg).map((v, i) => eye[i] + far * v),
+      );
     if (!q) return;
     const s = at(q);
     g.strokeStyle = g.fillStyle = HAND;

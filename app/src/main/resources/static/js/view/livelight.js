@@ -3,7 +3,7 @@
 import * as THREE from 'three';
 import { drawAll, state } from '../page/state.js';
 import { Solid } from './solid.js';
-import { sunsNow } from './suns.js';
+import { direction, sunsNow } from './suns.js';
 
 const W = 256,
   H = 128,
@@ -26,11 +26,8 @@ export function lightNow(base) {
     by = own || !(base.level > 0) ? k : (k * level) / base.level;
   let towards;
   if (state.liveSun) towards = state.liveSun;
-  else if (own) {
-    const a = field('azimuthDeg', 0) * RAD,
-      e = field('elevationDeg', 45) * RAD;
-    towards = [Math.cos(e) * Math.sin(a), Math.sin(e), -Math.cos(e) * Math.cos(a)];
-  } else {
+  else if (own) towards = direction(field('azimuthDeg', 0), field('elevationDeg', 45));
+  else {
     const t = (turn - base.turn) * RAD,
       [x, y, z] = was.towards;
     towards = [x * Math.cos(t) - z * Math.sin(t), y, x * Math.sin(t) + z * Math.cos(t)];
@@ -133,6 +130,7 @@ export class LiveLight extends Solid {
       .then((b) => {
         if (!b || this.of !== key) return;
         this.map = new Float32Array(b);
+        this.up = this.upward();
         if (this.made) this.made.dispose();
         this.made = null;
         this.fresh++;
@@ -159,8 +157,7 @@ export class LiveLight extends Solid {
   }
 
   /** Irradiance of the map on level ground, mean of the colours. */
-  up() {
-    if (!this.map) return 1;
+  upward() {
     let sum = 0;
     for (let y = 0; y < H / 2; y++) {
       const th = ((y + 0.5) / H) * Math.PI,
@@ -209,7 +206,7 @@ export class LiveLight extends Solid {
     }
     // A shadow takes the sun's part of what lights the ground.
     const sun = mean * Math.max(0, n.sun ? n.sun.towards[1] : 0),
-      sky = n.level * this.up();
+      sky = n.level * (this.map ? this.up : 1);
     this.ground.material.opacity = sun / Math.max(1e-6, sun + sky);
   }
 }

@@ -3,6 +3,7 @@
 import { HAND, label } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { state } from '../page/state.js';
+import { direction } from './suns.js';
 
 const RAD = Math.PI / 180;
 const TOOLS = {
@@ -261,12 +262,6 @@ export class MapLook {
 }
 
 const dot = (a, b) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-
-function direction(az, up) {
-  const a = az * RAD,
-    e = up * RAD;
-  return [Math.cos(e) * Math.sin(a), Math.sin(e), -Math.cos(e) * Math.cos(a)];
-}
 
 /** Ahead, right, up: as core/light/pano/MapView has them. */
 function axes(az, up) {

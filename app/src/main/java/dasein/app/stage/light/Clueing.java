@@ -116,7 +116,7 @@ class Clueing {
                 .findFirst()
                 .map(Sun::towards)
                 .orElseThrow(() -> new BadInput(
-                        "draw a shadow first: its edge's softness tells nothing without the " + "sun's direction"));
+                        "draw a shadow first: its edge's softness tells nothing without the sun's direction"));
     }
 
     /** The grey balls as surfaces of known reflectance. */

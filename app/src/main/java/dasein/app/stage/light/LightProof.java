@@ -83,13 +83,13 @@ class LightProof {
             shaded[k] = sky[k];
             lit[k] = all[k];
         }
-        rows.add(new Row("shadow takes", taken(g.lit(), g.shaded()), taken(lit, shaded)));
+        rows.add(new Row("shadow takes", taken(g.ratio()), taken(PlateMatch.ratio(now))));
         rows.add(new Row("its tint", tint(g.lit(), g.shaded()), tint(lit, shaded)));
     }
 
-    private static String taken(double[] lit, double[] shaded) {
-        double l = lit[0] + lit[1] + lit[2], d = shaded[0] + shaded[1] + shaded[2];
-        return said("%.0f %%", 100 * (1 - d / l));
+    /** @param ratio of ground in the sun over the same in its shadow */
+    private static String taken(double ratio) {
+        return said("%.0f %%", 100 * (1 - 1 / ratio));
     }
 
     /** Red and blue against green. */

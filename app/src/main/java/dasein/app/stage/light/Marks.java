@@ -6,8 +6,9 @@ import dasein.core.BadInput;
 import dasein.core.light.Clues;
 import dasein.core.light.lamp.Photometry;
 import dasein.core.light.sun.ShadowSun;
+import java.util.List;
 import java.util.Set;
-import java.util.stream.Stream;
+import java.util.function.ToIntFunction;
 import org.springframework.stereotype.Component;
 
 /** What a person marks in the plate, or notes of the set, to find its light by. */
@@ -49,12 +50,16 @@ class Marks {
                     case "shadow" -> c.with(shadow(s, c, f));
                     case "patch" ->
                         c.with(new Clues.Patch(
-                                number(c, f), frame(s, f), inside(s, f, "x"), inside(s, f, "y"), yes(f, "lit", true)));
+                                number(c, c.patches(), Clues.Patch::id, f),
+                                frame(s, f),
+                                inside(s, f, "x"),
+                                inside(s, f, "y"),
+                                yes(f, "lit", true)));
                     case "edge" -> c.with(edge(s, c, f));
                     case "grey" -> c.with(grey(s, c, f));
                     case "pair" ->
                         c.with(new Clues.Pair(
-                                number(c, f),
+                                number(c, c.pairs(), Clues.Pair::id, f),
                                 frame(s, f),
                                 inside(s, f, "x"),
                                 inside(s, f, "y"),
@@ -92,18 +97,17 @@ class Marks {
         };
     }
 
-    /** Of the mark that is moved, else one that is free. */
-    private static int number(Clues c, Form f) {
-        if (!f.has("id")) return c.free();
-        int id = f.id();
-        boolean known = Stream.of(
-                        c.shadows().stream().map(Clues.Shadow::id),
-                        c.patches().stream().map(Clues.Patch::id),
-                        c.pairs().stream().map(Clues.Pair::id))
-                .flatMap(k -> k)
-                .anyMatch(k -> k == id);
-        if (!known) throw gone();
-        return id;
+    /** The mark that is changed; null for a new one. */
+    private static <T> T changed(List<T> of, ToIntFunction<T> id, Form f) {
+        if (!f.has("id")) return null;
+        int n = f.id();
+        return of.stream().filter(t -> id.applyAsInt(t) == n).findFirst().orElseThrow(Marks::gone);
+    }
+
+    /** The number of the mark that is changed, else one that is free. */
+    private static <T> int number(Clues c, List<T> of, ToIntFunction<T> id, Form f) {
+        T was = changed(of, id, f);
+        return was == null ? c.free() : id.applyAsInt(was);
     }
 
     /** Marks may lie some way outside the picture. */
@@ -136,7 +140,7 @@ class Marks {
 
     private Clues.Shadow shadow(Seen s, Clues c, Form f) {
         Clues.Shadow k = new Clues.Shadow(
-                number(c, f),
+                number(c, c.shadows(), Clues.Shadow::id, f),
                 frame(s, f),
                 x(s, f, "footX"),
                 y(s, f, "footY"),
@@ -151,11 +155,7 @@ class Marks {
 
     /** A new one by its stroke, or the height of one that is there. */
     private Clues.Edge edge(Seen s, Clues c, Form f) {
-        Clues.Edge was = c.edges().stream()
-                .filter(e -> f.has("id") && e.id() == f.id())
-                .findFirst()
-                .orElse(null);
-        if (f.has("id") && was == null) throw gone();
+        Clues.Edge was = changed(c.edges(), Clues.Edge::id, f);
         if (was != null && !f.has("x"))
             return new Clues.Edge(
                     was.id(), was.frame(), was.fromX(), was.fromY(), was.toX(), was.toY(), height(f, was.height()));
@@ -179,11 +179,7 @@ class Marks {
     }
 
     private static Clues.Grey grey(Seen s, Clues c, Form f) {
-        Clues.Grey was = c.greys().stream()
-                .filter(g -> f.has("id") && g.id() == f.id())
-                .findFirst()
-                .orElse(null);
-        if (f.has("id") && was == null) throw gone();
+        Clues.Grey was = changed(c.greys(), Clues.Grey::id, f);
         if (was == null)
             was = new Clues.Grey(
                     c.free(),
@@ -204,11 +200,7 @@ class Marks {
     }
 
     private static Clues.Stand stand(Clues c, Form f) {
-        Clues.Stand was = c.stands().stream()
-                .filter(k -> f.has("id") && k.id() == f.id())
-                .findFirst()
-                .orElse(null);
-        if (f.has("id") && was == null) throw gone();
+        Clues.Stand was = changed(c.stands(), Clues.Stand::id, f);
         if (was == null) was = new Clues.Stand(c.free(), yes(f, "mirror", false), 0, 0.3, 0, 0.3);
         double r = f.number("radius", "the radius", was.radius(), 0.01, 50);
         return new Clues.Stand(

@@ -188,6 +188,21 @@ class LightEditsTest extends ServerTest {
                         ground, "patch", "id", String.valueOf(patch), "frame", "1", "x", "30", "y", "70", "lit", "yes")
                 .shot();
         assertThat(there.light().clues().patches()).containsExactly(new Clues.Patch(patch, 1, 30, 70, true));
+        // No mark takes the number of one of another kind.
+        refused(
+                s,
+                "no longer there",
+                "patch",
+                "id",
+                String.valueOf(id),
+                "frame",
+                "1",
+                "x",
+                "20",
+                "y",
+                "60",
+                "lit",
+                "yes");
         refused(s, "no longer there", "patch", "id", "99", "frame", "1", "x", "20", "y", "60", "lit", "yes");
         Shot p = light(s, "pair", "frame", "1", "x", "64", "y", "30", "azimuthDeg", "20", "elevationDeg", "5")
                 .shot();
