@@ -1,8 +1,10 @@
 package dasein.shoot;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
+import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.cast.Blocking;
 import dasein.core.format.Stills;
@@ -256,6 +258,13 @@ class LightTest {
                 .toArray();
         return BallPhotos.of(
                 Bracket.of(photos, stops), null, null, new BallPhotos.Camera(Math.toRadians(6.17)), Progress.NONE);
+    }
+
+    /** Its lens spreads nothing: no glow tells of its sun, and none is made up. */
+    @Test
+    void kitsSunHasNoGlowToTellItBy() {
+        BallPhotos first = ball("demo/kit");
+        assertThatThrownBy(first::sunByFlare).isInstanceOf(BadInput.class).hasMessageContaining("does not tell");
     }
 
     /**

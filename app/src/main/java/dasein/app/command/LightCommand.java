@@ -55,6 +55,8 @@ public final class LightCommand {
                     Double sunRatio,
             @Option(names = "--sun-level", description = "of a sun that is cut off: irradiance on what faces it")
                     Double sunLevel,
+            @Option(names = "--sun-flare", description = "of a sun that is cut off: by the glow around it")
+                    boolean sunFlare,
             @Option(names = "--out", required = true) Path out) {
         checkSize(size);
         double[] tint = tint(reflectance, "--reflectance");
@@ -74,6 +76,10 @@ public final class LightCommand {
                     camera(other, field, ortho),
                     Console.progress());
             said("second view", b);
+        }
+        if (sunFlare) {
+            a = a.sunByFlare();
+            if (b != null) b = b.sunByFlare();
         }
         List<BallMap.Turned> views = BallMap.joined(a, b);
         if (b != null)

@@ -8,7 +8,6 @@ import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.light.lamp.LampRecipe;
 import dasein.core.math.Pose;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
@@ -109,9 +108,7 @@ public record SceneFile(Shot shot, Path folder) {
         for (Performer p : shot.performers())
             for (String n : p.footage()) footage.computeIfAbsent(n, f -> Footage.open(folder.resolve(f)));
         Map<String, Texture> pictures = new HashMap<>();
-        for (LampRecipe l : shot.light().lamps())
-            if (!l.shine().picture().isEmpty())
-                pictures.computeIfAbsent(l.shine().picture(), f -> Texture.read(folder.resolve(f), true, true));
+        for (String f : shot.light().pictures()) pictures.put(f, Texture.read(folder.resolve(f), true, true));
         return new ShotScene(shot, camera, models, map, moved(), f -> colours(plate, f), tracks(), footage, pictures);
     }
 }

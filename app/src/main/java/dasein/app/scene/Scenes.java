@@ -17,7 +17,6 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.light.LightRig;
-import dasein.core.light.lamp.LampRecipe;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
@@ -91,10 +90,7 @@ public class Scenes {
 
     private Map<String, Texture> pictures(Shot s) {
         Map<String, Texture> out = new HashMap<>();
-        for (LampRecipe l : s.light().lamps()) {
-            String p = l.shine().picture();
-            if (!p.isEmpty()) out.computeIfAbsent(p, hash -> Texture.read(media.path(hash), true, true));
-        }
+        for (String p : s.light().pictures()) out.put(p, Texture.read(media.path(p), true, true));
         return out;
     }
 

@@ -105,9 +105,11 @@ public record Clues(
     /**
      * A stroke across the edge of a real shadow on level ground, pixels of one frame.
      *
-     * @param height of what casts it, metres over the ground
+     * @param height of what casts it, metres over the ground; @param piece of the set whose shadow it bounds; 0 when
+     *     nobody said
      */
-    public record Edge(int id, int frame, double fromX, double fromY, double toX, double toY, double height) {
+    public record Edge(
+            int id, int frame, double fromX, double fromY, double toX, double toY, double height, int piece) {
         public String name() {
             return "edge " + id;
         }

@@ -9,7 +9,9 @@ import dasein.core.light.lamp.LampRecipe;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 
 /**
  * What lights the performers.
@@ -169,6 +171,15 @@ public record LightRecipe(
 
     public LightRecipe withLamps(List<LampRecipe> other) {
         return new LightRecipe(environment, turnDeg, level, colour, sun, other, blockers, clues, keys);
+    }
+
+    /** Names of the pictures that lamps show and flags are cut out by. */
+    public Set<String> pictures() {
+        Set<String> out = new TreeSet<>();
+        for (LampRecipe l : lamps) out.add(l.shine().picture());
+        for (Blocker b : blockers) out.add(b.picture());
+        out.remove("");
+        return out;
     }
 
     public LightRecipe withBlockers(List<Blocker> other) {

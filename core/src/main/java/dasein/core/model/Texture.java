@@ -79,6 +79,14 @@ public final class Texture {
         return new Texture(width, height, out, false, clamp);
     }
 
+    /** Of what keeps light away: as it covers, or where none of it is clear, as dark as it is. */
+    public Texture cutout() {
+        if (clear()) return this;
+        int[] out = new int[argb.length];
+        for (int i = 0; i < out.length; i++) out[i] = 255 - luma(argb[i]) << 24;
+        return new Texture(width, height, out, decode == SRGB, clamp);
+    }
+
     private static int luma(int v) {
         return (54 * (v >> 16 & 255) + 183 * (v >> 8 & 255) + 19 * (v & 255)) >> 8;
     }

@@ -143,36 +143,52 @@ public final class SetPieces {
         List<Mesh> out = new ArrayList<>();
         if (ground != null) out.add(ground);
         for (Piece p : set.pieces()) {
-            Shape s = shapes.get(p.id());
-            if (s == null || s.index().length == 0) continue;
-            float[] first = s.xyz(), last = s.xyz();
-            if (p.follows() != 0 || p.moves()) {
-                Pose a = motion(p, moved, open, rate), b = motion(p, moved, close, rate);
-                if (a == null || b == null) continue;
-                first = through(a, first);
-                last = through(b, last);
-            }
-            int n = s.index().length / 3;
-            float[] flat = new float[first.length];
-            out.add(new Mesh(
-                    first,
-                    last,
-                    flat,
-                    flat,
-                    new float[2 * first.length / 3],
-                    s.index(),
-                    new int[n],
-                    new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
-                    0,
-                    Mesh.Role.CATCHER,
-                    new Mesh.Catch(
-                            p.does(Piece.Role.SHADOW),
-                            p.does(Piece.Role.BOUNCE),
-                            p.does(Piece.Role.HIDE),
-                            p.does(Piece.Role.REFLECTION) ? p.strength() : 0,
-                            Math.max(0.02, p.roughness()))));
+            Mesh m = at(p, open, close);
+            if (m != null) out.add(m);
         }
         return out;
+    }
+
+    /** One piece; null where it does nothing or what carries it is not solved. */
+    private Mesh at(Piece p, double open, double close) {
+        Shape s = shapes.get(p.id());
+        if (s == null || s.index().length == 0) return null;
+        float[] first = s.xyz(), last = s.xyz();
+        if (p.follows() != 0 || p.moves()) {
+            Pose a = motion(p, moved, open, rate), b = motion(p, moved, close, rate);
+            if (a == null || b == null) return null;
+            first = through(a, first);
+            last = through(b, last);
+        }
+        int n = s.index().length / 3;
+        float[] flat = new float[first.length];
+        return new Mesh(
+                first,
+                last,
+                flat,
+                flat,
+                new float[2 * first.length / 3],
+                s.index(),
+                new int[n],
+                new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
+                0,
+                Mesh.Role.CATCHER,
+                new Mesh.Catch(
+                        p.does(Piece.Role.SHADOW),
+                        p.does(Piece.Role.BOUNCE),
+                        p.does(Piece.Role.HIDE),
+                        p.does(Piece.Role.REFLECTION) ? p.strength() : 0,
+                        Math.max(0.02, p.roughness())));
+    }
+
+    /** A piece by its number where it is in that frame. @throws BadInput when it is not there */
+    Mesh piece(int id, double frame) {
+        return set.pieces().stream()
+                .filter(p -> p.id() == id)
+                .map(p -> at(p, frame, frame))
+                .filter(m -> m != null)
+                .findFirst()
+                .orElseThrow(() -> new BadInput("that piece of the set is not there, or does nothing"));
     }
 
     private static float[] through(Pose pose, float[] xyz) {

@@ -10,9 +10,11 @@ import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
+import dasein.core.light.blocker.Blocker;
 import dasein.core.light.blocker.BlockerMeshes;
 import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.light.sun.OutlineSun;
 import dasein.core.math.Pose;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
@@ -24,6 +26,7 @@ import dasein.core.render.PlateGround;
 import dasein.core.render.Probe;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
+import dasein.core.render.Tracer;
 import dasein.core.render.pass.Passes;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
@@ -34,6 +37,7 @@ import java.util.Map;
 import java.util.NavigableMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.IntFunction;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 /**
@@ -53,6 +57,9 @@ public final class ShotScene {
 
     /** Of lamps, by their names. */
     private final Map<String, Texture> pictures;
+
+    /** Of blockers, by theirs. */
+    private final Map<String, Texture> cutouts;
 
     private final Map<Integer, Projection> projected = new ConcurrentHashMap<>();
 
@@ -81,7 +88,7 @@ public final class ShotScene {
     /**
      * @param moved poses in the set of things that move, by their number and frame; @param plates scene-linear frames
      *     of the plate by number, or null; @param tracks that performers may go along with; @param footage of cards, by
-     *     its name; @param pictures of lamps, by theirs
+     *     its name; @param pictures of lamps and blockers, by theirs
      */
     public ShotScene(
             Shot shot,
@@ -127,6 +134,11 @@ public final class ShotScene {
             Lit lit,
             Map<String, Texture> pictures) {
         this.pictures = pictures;
+        cutouts = shot.light().blockers().stream()
+                .map(Blocker::picture)
+                .filter(pictures::containsKey)
+                .distinct()
+                .collect(Collectors.toMap(p -> p, p -> pictures.get(p).cutout()));
         this.lit = lit;
         this.plates = plates;
         this.shot = shot;
@@ -240,10 +252,18 @@ public final class ShotScene {
         meshes.addAll(pieces.at(frame - half, frame + half));
         meshes.addAll(BlockerMeshes.of(
                 shot.light().blockers(),
+                cutouts,
                 frame - half,
                 frame + half,
                 camera.rate().perSecond()));
         return meshes;
+    }
+
+    /** A piece of the set as what throws a shadow in that frame. @throws BadInput when it is not there */
+    public OutlineSun.Caster caster(int piece, int frame) {
+        Tracer t = Tracer.of(List.of(pieces.piece(piece, frame)));
+        return (p, d) -> t.nearest(
+                (float) p.x(), (float) p.y(), (float) p.z(), (float) d.x(), (float) d.y(), (float) d.z(), 1e30f, 0, 0);
     }
 
     /** What is seen of performers at a place of the plate; null where there is none. */

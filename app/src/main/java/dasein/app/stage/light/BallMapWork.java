@@ -28,6 +28,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 
 /** Makes a map of the ball's photographs and puts it on the shelf and into the shot. */
@@ -35,6 +37,8 @@ import org.springframework.stereotype.Component;
 class BallMapWork implements Work {
     static final String KIND = "ballmap";
     private static final int WIDTH = 2048;
+
+    private static final Logger log = LoggerFactory.getLogger(BallMapWork.class);
 
     private final Desk desk;
     private final MapShelf shelf;
@@ -57,14 +61,23 @@ class BallMapWork implements Work {
         BallPhotos a = view(balls.get(0), null, progress.part(0, 0.4)), b = null;
         if (balls.size() > 1) b = view(balls.get(1), a, progress.part(0.4, 0.7));
         progress.at(0.72, "joining what was seen");
+        double ratio = ratio(s);
+        String mended = "";
+        if (!(ratio > 1))
+            try {
+                BallPhotos other = b == null ? null : b.sunByFlare();
+                a = a.sunByFlare();
+                b = other;
+                mended = "; its sun mended by the glow around it, which tells less than marked ground would";
+            } catch (BadInput e) {
+                log.debug("no sun by its flare: {}", e.getMessage());
+            }
         List<BallMap.Turned> views = BallMap.joined(a, b);
         double r = balls.get(0).reflectance();
         double[] tint = {r, r, r};
         BallMap.Result m = BallMap.of(views, tint, WIDTH);
         progress.at(0.9, "mending what is cut off");
-        String mended = "";
         Image map = m.map();
-        double ratio = ratio(s);
         List<Spots.Spot> cutOff = Spots.of(m.clipped(), map);
         boolean sunCut = !cutOff.isEmpty() && cutOff.get(0).towards().y() > 0.02;
         if (sunCut && ratio > 1) {

@@ -4,6 +4,7 @@ import dasein.app.stage.Change;
 import dasein.app.stage.Form;
 import dasein.app.stage.Seen;
 import dasein.core.BadInput;
+import dasein.core.light.LightRecipe;
 import dasein.core.light.blocker.Blocker;
 import dasein.core.math.Vec3;
 import java.util.ArrayList;
@@ -65,8 +66,17 @@ final class BlockerEdits {
                         f.number("cover", "the cover", 100 * b.cover(), 5, 95) / 100,
                         f.number("leaf", "a leaf's length", b.leaf(), 0.01, 5),
                         f.number("drift", "the drift", b.drift(), 0, 20),
-                        f.number("seconds", "one sway", b.seconds(), 0.1, 1000)));
+                        f.number("seconds", "one sway", b.seconds(), 0.1, 1000),
+                        f.has("picture") ? "" : b.picture()));
         return change(s, all, all.get(at).name() + " changed");
+    }
+
+    /** The picture that cuts a flag out. */
+    static LightRecipe cut(LightRecipe l, int id, String picture) {
+        if (l.blockers().stream().noneMatch(b -> b.id() == id)) throw new BadInput("that blocker is no longer there");
+        return l.withBlockers(l.blockers().stream()
+                .map(b -> b.id() == id ? b.cutBy(picture) : b)
+                .toList());
     }
 
     private static Change change(Seen s, List<Blocker> all, String said) {

@@ -4,6 +4,7 @@ import dasein.app.stage.Desk;
 import dasein.app.stage.Seen;
 import dasein.app.store.Plates;
 import dasein.core.BadInput;
+import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRig;
 import dasein.core.light.Lighting;
@@ -12,6 +13,7 @@ import dasein.core.light.ball.Circle;
 import dasein.core.light.level.GreyBall;
 import dasein.core.light.level.PlateMatch;
 import dasein.core.light.level.Swatch;
+import dasein.core.light.sun.OutlineSun;
 import dasein.core.light.sun.Penumbra;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
@@ -97,6 +99,37 @@ class Clueing {
                 return Math.toDegrees(Penumbra.sunAngle(lent.plate().frame(e.frame()), c, e.stroke(), towards));
             }
         });
+    }
+
+    /** The sun by the outline of the shadow that a piece of the set throws. */
+    ShadowSun.Result outline(Seen s, int piece) {
+        SolvedCamera c = camera(s);
+        List<Clues.Edge> of = s.shot().light().clues().edges().stream()
+                .filter(e -> e.piece() == piece)
+                .toList();
+        if (of.isEmpty()) throw new BadInput("no edge of that piece's shadow is marked");
+        int frame = of.get(0).frame();
+        if (of.stream().anyMatch(e -> e.frame() != frame)
+                && s.shot().set().pieces().stream().anyMatch(p -> p.id() == piece && (p.moves() || p.follows() != 0)))
+            throw new BadInput("that piece moves: mark the edges of its shadow in one frame");
+        return once(Prints.scene(s.shot()) + of, () -> {
+            List<OutlineSun.Stroke> strokes = new ArrayList<>();
+            try (Plates.Lent lent = desk.plates().need(s.shot())) {
+                for (Clues.Edge e : of) {
+                    if (!c.has(e.frame())) throw new BadInput("the camera of frame " + e.frame() + " is not known");
+                    strokes.add(OutlineSun.stroke(e.name(), lent.plate().frame(e.frame()), c, e.stroke()));
+                }
+            }
+            return OutlineSun.of(strokes, desk.scenes().of(s.shot()).caster(piece, frame));
+        });
+    }
+
+    /** Pieces whose shadow's edge is marked at two places or more. */
+    List<Piece> casters(Seen s) {
+        List<Clues.Edge> edges = s.shot().light().clues().edges();
+        return s.shot().set().pieces().stream()
+                .filter(p -> edges.stream().filter(e -> e.piece() == p.id()).count() > 1)
+                .toList();
     }
 
     /** The same by all of them: the median. */

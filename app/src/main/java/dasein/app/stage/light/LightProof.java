@@ -2,6 +2,7 @@ package dasein.app.stage.light;
 
 import dasein.app.stage.Seen;
 import dasein.core.BadInput;
+import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.Lighting;
@@ -45,6 +46,7 @@ class LightProof {
             tried(trouble, () -> shadows(m, s, c, now));
             tried(trouble, () -> density(rows, clueing.ground(s), now));
             tried(trouble, () -> softness(m, rows, s, c, now));
+            for (Piece p : clueing.casters(s)) tried(trouble, () -> outline(m, s, p));
             tried(trouble, () -> grey(rows, s, c, now));
             tried(trouble, () -> pairs(m, s, c));
         } catch (BadInput e) {
@@ -110,6 +112,30 @@ class LightProof {
                 .orElse(0.0);
         rows.add(new Row(
                 "edges, sun across", said("%.1f deg", clueing.sunSize(s)), is > 0 ? said("%.1f deg", is) : "no sun"));
+    }
+
+    /** The sun by what a piece of the set throws, with the button that puts it there. */
+    record Outlined(int piece, String name, String said) {}
+
+    private void outline(Model m, Seen s, Piece p) {
+        ShadowSun.Result r = clueing.outline(s, p.id());
+        List<Outlined> all = new ArrayList<>();
+        if (m.getAttribute("outlined") instanceof List<?> had) had.forEach(o -> all.add((Outlined) o));
+        String against = r.lines().stream()
+                .filter(ShadowSun.Drawn::contradicts)
+                .map(ShadowSun.Drawn::name)
+                .collect(Collectors.joining(", "));
+        all.add(new Outlined(
+                p.id(),
+                p.name(),
+                said(
+                        "By the outline of what %s throws the sun stood %.1f high at %.1f degrees, give or take %.1f%s.",
+                        p.name(),
+                        r.elevationDeg(),
+                        r.azimuthDeg(),
+                        r.spreadDeg(),
+                        against.isEmpty() ? "" : "; " + against + " does not fit")));
+        m.addAttribute("outlined", all);
     }
 
     private void grey(List<Row> rows, Seen s, Clues c, Lighting now) {

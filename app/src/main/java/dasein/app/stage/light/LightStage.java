@@ -12,6 +12,7 @@ import dasein.app.store.Media;
 import dasein.app.store.MediaMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.Sun;
@@ -28,6 +29,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.function.BiFunction;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 import org.springframework.web.multipart.MultipartFile;
@@ -153,6 +155,11 @@ class LightStage implements Stage {
                 "map",
                 maps.stream().filter(k -> k.hash().equals(env)).findFirst().orElse(null));
         if (!s.shot().light().lamps().isEmpty()) m.addAttribute("carriers", lamps.carriers(s));
+        m.addAttribute(
+                "casters",
+                s.shot().set().pieces().stream()
+                        .filter(p -> !p.roles().isEmpty() && p.kind() != Piece.Kind.HOLE)
+                        .toList());
         proof.put(m, s);
     }
 
@@ -206,7 +213,7 @@ class LightStage implements Stage {
 
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
-        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map", "panorama", "lamp");
+        String as = f.choice("as", "map", "map", "ball", "chart-plate", "chart-map", "panorama", "lamp", "blocker");
         if (as.equals("ball")) {
             ball(s, files);
             return;
@@ -215,13 +222,8 @@ class LightStage implements Stage {
             charts.photographed(s, files.get(0), as.substring("chart-".length()), Charts.place(f));
             return;
         }
-        if (as.equals("lamp")) {
-            String name = FileNames.of(files.get(0));
-            int id = f.id();
-            LampEdits.showing(s.shot().light(), id, "");
-            String hash =
-                    desk.media().photo(files.get(0).getInputStream(), name).hash();
-            desk.shots().change(s.id(), "picture on a lamp", k -> k.with(LampEdits.showing(k.light(), id, hash)));
+        if (as.equals("lamp") || as.equals("blocker")) {
+            picture(s, files.get(0), f.id(), as.equals("lamp"));
             return;
         }
         if (as.equals("panorama")) {
@@ -234,6 +236,21 @@ class LightStage implements Stage {
             LightRecipe l = k.light();
             return k.with(l.withEnvironment(map.hash()));
         });
+    }
+
+    /** On a lamp, or to cut a flag out. */
+    private void picture(Seen s, MultipartFile file, int id, boolean lamp) throws IOException {
+        BiFunction<LightRecipe, String, LightRecipe> put =
+                (l, p) -> lamp ? LampEdits.showing(l, id, p) : BlockerEdits.cut(l, id, p);
+        // One that is gone is said before the picture is kept.
+        put.apply(s.shot().light(), "");
+        String hash =
+                desk.media().photo(file.getInputStream(), FileNames.of(file)).hash();
+        desk.shots()
+                .change(
+                        s.id(),
+                        lamp ? "picture on a lamp" : "flag cut out by a picture",
+                        k -> k.with(put.apply(k.light(), hash)));
     }
 
     private void panorama(Seen s, List<MultipartFile> files, Form f) throws IOException {

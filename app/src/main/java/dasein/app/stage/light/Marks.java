@@ -158,7 +158,14 @@ class Marks {
         Clues.Edge was = changed(c.edges(), Clues.Edge::id, f);
         if (was != null && !f.has("x"))
             return new Clues.Edge(
-                    was.id(), was.frame(), was.fromX(), was.fromY(), was.toX(), was.toY(), height(f, was.height()));
+                    was.id(),
+                    was.frame(),
+                    was.fromX(),
+                    was.fromY(),
+                    was.toX(),
+                    was.toY(),
+                    height(f, was.height()),
+                    piece(s, f, was.piece()));
         double x = inside(s, f, "x"), y = inside(s, f, "y");
         double toX = f.number("toX", "the place", 0, 0, s.needPlate().width()),
                 toY = f.number("toY", "the place", 0, 0, s.needPlate().height());
@@ -169,9 +176,17 @@ class Marks {
                 y,
                 toX,
                 toY,
-                height(f, clueing.height(s, frame(s, f), (x + toX) / 2, (y + toY) / 2)));
+                height(f, clueing.height(s, frame(s, f), (x + toX) / 2, (y + toY) / 2)),
+                was == null ? 0 : was.piece());
         clueing.edge(s, e);
         return e;
+    }
+
+    private static int piece(Seen s, Form f, int now) {
+        int id = f.whole("piece", "the piece", now, 0, Integer.MAX_VALUE);
+        if (id != 0 && s.shot().set().pieces().stream().noneMatch(p -> p.id() == id))
+            throw new BadInput("that piece of the set is no longer there");
+        return id;
     }
 
     private static double height(Form f, double now) {

@@ -20,6 +20,7 @@ import org.springframework.stereotype.Component;
 class Matches {
     private static final Set<String> KNOWN = Set.of(
             "sun-from-shadows",
+            "sun-from-outline",
             "sun-from-time",
             "sun-size",
             "sun-highlight",
@@ -57,6 +58,13 @@ class Matches {
                                 "sun from %d shadows: %.1f high",
                                 c.shadows().size(),
                                 found.elevationDeg()));
+            }
+            case "sun-from-outline" -> {
+                ShadowSun.Result found = clueing.outline(s, f.id());
+                yield change(
+                        s,
+                        PlateMatch.sunSet(l, clueing.now(s, f.frame()), found),
+                        String.format(Locale.ROOT, "sun from a shadow's outline: %.1f high", found.elevationDeg()));
             }
             case "sun-from-time" ->
                 change(s, PlateMatch.sunAt(l, clueing.now(s, f.frame()), when(c)), "sun by place and time");

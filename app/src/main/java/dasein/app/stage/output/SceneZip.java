@@ -7,6 +7,7 @@ import dasein.core.cast.Performer;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
@@ -125,12 +126,18 @@ final class SceneZip {
     }
 
     private LightRecipe lamps(LightRecipe l) {
-        return l.withLamps(l.lamps().stream().map(this::lamp).toList());
+        return l.withLamps(l.lamps().stream().map(this::lamp).toList())
+                .withBlockers(l.blockers().stream().map(this::blocker).toList());
     }
 
     private LampRecipe lamp(LampRecipe k) {
         String p = k.shine().picture();
         return p.isEmpty() ? k : k.with(k.shine().showing(file("light/" + p.substring(0, 8), p)));
+    }
+
+    private Blocker blocker(Blocker b) {
+        String p = b.picture();
+        return p.isEmpty() ? b : b.cutBy(file("light/" + p.substring(0, 8), p));
     }
 
     private Look look(Look l) {

@@ -90,6 +90,26 @@ class LightEditsTest extends ServerTest {
     }
 
     @Test
+    void aFlagIsCutOutAndAnOutlineNeedsItsPiece() {
+        Shot s = light(solved, "blocker-add", "kind", "FLAG", "x", "0", "z", "-4")
+                .shot();
+        LightRecipe cut = BlockerEdits.cut(s.light(), 1, "0123456789");
+        assertThat(cut.pictures()).containsExactly("0123456789");
+        assertThat(Prints.frame(s.with(cut), 1)).as("it is another light").isNotEqualTo(Prints.frame(s, 1));
+        // What else is edited leaves its picture; the tick takes it away.
+        Shot wide = light(s.with(cut), "blocker", "id", "1", "width", "3").shot();
+        assertThat(wide.light().blockers().get(0).picture()).isEqualTo("0123456789");
+        assertThat(wide.light().blockers().get(0).width()).isEqualTo(3);
+        assertThat(light(wide, "blocker", "id", "1", "picture", "")
+                        .shot()
+                        .light()
+                        .pictures())
+                .isEmpty();
+        assertThatThrownBy(() -> BlockerEdits.cut(s.light(), 9, "x")).hasMessageContaining("no longer there");
+        refused(solved, "no edge of that piece", "sun-from-outline", "id", "3", "frame", "1");
+    }
+
+    @Test
     void markedGroundSetsLevelAndSun() {
         Shot s = light(solved, "settings", "source", "own", "frame", "1").shot();
         assertThat(PlateMatch.ratio(clueing.now(seen(s), 1)))

@@ -1,8 +1,10 @@
 package dasein.core.light.ball;
 
+import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.image.Image;
 import dasein.core.light.photo.Bracket;
+import dasein.core.light.photo.Flare;
 import dasein.core.light.photo.Merge;
 import dasein.core.light.photo.Photo;
 import dasein.core.light.photo.Placing;
@@ -32,6 +34,9 @@ public record BallPhotos(
 
     /** Longest side at which the ball is looked for; its outline is found to tenths of these pixels. */
     private static final int LOOKED_AT = 1500;
+
+    /** Angular radius of the sun, radians (0.533 degrees across; mean of the Astronomical Almanac, from memory). */
+    private static final double SUN = Math.toRadians(0.533 / 2);
 
     /** How a photograph was taken: the field across its width, radians; 0 for parallel rays. */
     public record Camera(double fieldRadians) {}
@@ -65,6 +70,16 @@ public record BallPhotos(
                 ? BallView.perspective(all.width(), all.height(), camera.fieldRadians, circle)
                 : BallView.orthographic(all.width(), all.height(), circle);
         return new BallPhotos(view, circle, m.light(), m.clipped(), left, top, response, placings, m.moved());
+    }
+
+    /**
+     * With its largest cut-off spot mended as a sun by the glow about it.
+     *
+     * @throws BadInput as {@link Flare#of}
+     */
+    public BallPhotos sunByFlare() {
+        Flare.Mended m = Flare.of(light, clipped, SUN / view.pixelAngle(1));
+        return new BallPhotos(view, circle, m.light(), clipped, left, top, response, placings, moved);
     }
 
     private static int clamp(int v, int most) {

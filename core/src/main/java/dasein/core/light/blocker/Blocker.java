@@ -3,7 +3,7 @@ package dasein.core.light.blocker;
 import dasein.core.BadInput;
 
 /**
- * Keeps light away and is not seen itself: a flag, or a layer of leaves.
+ * Keeps light away and is not seen itself: a flag, whole or cut out by a picture, or a layer of leaves.
  *
  * @param on whether it is there; @param real it stood on set, so that the plate shows its shadow already and only
  *     performers get it
@@ -12,7 +12,9 @@ import dasein.core.BadInput;
  * @param width metres; @param height metres
  * @param cover part of the light that leaves keep away, 0.05 to 0.95
  * @param leaf length of a leaf, metres
- * @param drift how far wind moves leaves to either side, metres; @param seconds of about one sway
+ * @param drift how far wind moves it to either side, metres; @param seconds of about one sway
+ * @param picture name of what cuts a flag out: it keeps away what its alpha covers, or what is dark where it has none;
+ *     empty for a whole flag
  */
 public record Blocker(
         int id,
@@ -30,13 +32,15 @@ public record Blocker(
         double cover,
         double leaf,
         double drift,
-        double seconds) {
+        double seconds,
+        String picture) {
     public enum Kind {
         FLAG,
         LEAVES
     }
 
     public Blocker {
+        if (picture == null) picture = "";
         if (!(Math.abs(x) <= 1e4 && Math.abs(y) <= 1e4 && Math.abs(z) <= 1e4))
             throw new BadInput("a blocker must stand within 10 km");
         if (!(width >= 0.02 && width <= 200 && height >= 0.02 && height <= 200))
@@ -49,7 +53,45 @@ public record Blocker(
 
     public Blocker named(String other) {
         return new Blocker(
-                id, other, kind, on, real, x, y, z, headingDeg, tiltDeg, width, height, cover, leaf, drift, seconds);
+                id,
+                other,
+                kind,
+                on,
+                real,
+                x,
+                y,
+                z,
+                headingDeg,
+                tiltDeg,
+                width,
+                height,
+                cover,
+                leaf,
+                drift,
+                seconds,
+                picture);
+    }
+
+    /** @param other name of a picture; empty for none */
+    public Blocker cutBy(String other) {
+        return new Blocker(
+                id,
+                name,
+                kind,
+                on,
+                real,
+                x,
+                y,
+                z,
+                headingDeg,
+                tiltDeg,
+                width,
+                height,
+                cover,
+                leaf,
+                drift,
+                seconds,
+                other);
     }
 
     public Blocker at(double toX, double toY, double toZ) {
@@ -69,7 +111,8 @@ public record Blocker(
                 cover,
                 leaf,
                 drift,
-                seconds);
+                seconds,
+                picture);
     }
 
     /** Level over a place: leaves a tree's height up, a flag on a stand. */
@@ -91,6 +134,7 @@ public record Blocker(
                 0.5,
                 0.18,
                 leaves ? 0.08 : 0,
-                2.5);
+                2.5,
+                "");
     }
 }

@@ -26,20 +26,24 @@ public final class BlockerMeshes {
 
     private BlockerMeshes() {}
 
-    /** @param open, close of the shutter, frames; @param rate frames a second */
-    public static List<Mesh> of(List<Blocker> blockers, double open, double close, double rate) {
+    /**
+     * @param cut what flags are cut out by, by its name, opaque where it keeps light away: {@link Texture#cutout}
+     * @param open, close of the shutter, frames; @param rate frames a second
+     */
+    public static List<Mesh> of(
+            List<Blocker> blockers, Map<String, Texture> cut, double open, double close, double rate) {
         List<Mesh> out = new ArrayList<>();
         for (Blocker b : blockers) {
             if (!b.on()) continue;
             int layers = b.kind() == Blocker.Kind.LEAVES ? 2 : 1;
-            for (int layer = 0; layer < layers; layer++) out.add(layer(b, layer, open / rate, close / rate));
+            for (int layer = 0; layer < layers; layer++) out.add(layer(b, cut, layer, open / rate, close / rate));
         }
         return out;
     }
 
-    private static Mesh layer(Blocker b, int layer, double from, double to) {
+    private static Mesh layer(Blocker b, Map<String, Texture> cut, int layer, double from, double to) {
         boolean leaves = b.kind() == Blocker.Kind.LEAVES;
-        float[] p0 = corners(b, layer, from), p1 = leaves && b.drift() > 0 ? corners(b, layer, to) : p0;
+        float[] p0 = corners(b, layer, from), p1 = b.drift() > 0 ? corners(b, layer, to) : p0;
         float u = leaves ? (float) (b.width() / (LeafMask.LEAVES * b.leaf())) : 1,
                 v = leaves ? (float) (b.height() / (LeafMask.LEAVES * b.leaf())) : 1;
         float[] none = new float[12];
@@ -52,7 +56,7 @@ public final class BlockerMeshes {
                         new float[] {0, v, u, v, u, 0, 0, 0},
                         new int[] {0, 1, 2, 0, 2, 3},
                         new int[2],
-                        new Material[] {material(leaves ? mask(b, layer) : null)},
+                        new Material[] {leaves ? leaves(mask(b, layer)) : flag(cut.get(b.picture()))},
                         0,
                         role,
                         b.real() ? NOTHING : null)
@@ -64,7 +68,7 @@ public final class BlockerMeshes {
                 .times(Quat.axisAngle(Vec3.X, -Math.toRadians(b.tiltDeg())));
         Vec3 right = turn.rotate(Vec3.X), up = turn.rotate(Vec3.Y), ahead = turn.rotate(Vec3.Z);
         Vec3 at = new Vec3(b.x(), b.y(), b.z()).plus(ahead.times(layer * APART * b.leaf()));
-        if (b.kind() == Blocker.Kind.LEAVES && b.drift() > 0)
+        if (b.drift() > 0)
             at = at.plus(right.times(b.drift() * sway(b, 2 * layer, seconds)))
                     .plus(up.times(0.6 * b.drift() * sway(b, 2 * layer + 1, seconds)));
         float[] out = new float[12];
@@ -100,7 +104,16 @@ public final class BlockerMeshes {
                 b.cover() + " " + b.id() + " " + layer, k -> LeafMask.of(eachCovers(b.cover()), 7919 * b.id() + layer));
     }
 
-    private static Material material(Texture mask) {
+    private static Material leaves(Texture mask) {
+        return material(mask, 0.5f, false);
+    }
+
+    /** @param cut null for a whole one */
+    private static Material flag(Texture cut) {
+        return material(cut, 0, cut != null);
+    }
+
+    private static Material material(Texture mask, float cutoff, boolean blend) {
         return new Material(
                 "blocker",
                 new float[] {1, 1, 1, 1},
@@ -112,8 +125,8 @@ public final class BlockerMeshes {
                 1,
                 new float[3],
                 null,
-                mask == null ? 0 : 0.5f,
-                false,
+                cutoff,
+                blend,
                 true);
     }
 }
