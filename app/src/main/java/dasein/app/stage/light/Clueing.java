@@ -11,6 +11,7 @@ import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
 import dasein.core.light.ball.Circle;
 import dasein.core.light.level.GreyBall;
+import dasein.core.light.level.GreyProof;
 import dasein.core.light.level.PlateMatch;
 import dasein.core.light.level.Swatch;
 import dasein.core.light.sun.OutlineSun;
@@ -179,6 +180,24 @@ class Clueing {
             }));
         }
         return out;
+    }
+
+    /** The ball in the plate beside the same in the light of its frame. */
+    GreyProof grey(Seen s, Clues.Grey g) {
+        SolvedCamera c = camera(s);
+        if (!c.has(g.frame())) throw new BadInput("the camera of frame " + g.frame() + " is not known");
+        Circle circle = new Circle(g.x(), g.y(), g.r());
+        return once(Prints.plate(s.shot()) + Prints.light(s.shot()) + c.frame(g.frame()) + g, () -> {
+            try (Plates.Lent lent = desk.plates().need(s.shot())) {
+                return GreyProof.of(
+                        lent.plate().frame(g.frame()),
+                        circle,
+                        g.albedo(),
+                        GreyBall.facing(c, g.frame(), circle),
+                        now(s, g.frame()),
+                        g.lit());
+            }
+        });
     }
 
     LightRig rig(Seen s) {

@@ -110,6 +110,17 @@ class LightEditsTest extends ServerTest {
     }
 
     @Test
+    void aGreyBallOfThePlateIsPhotographedAnew() {
+        Shot s = light(solved, "grey", "frame", "1", "x", "60", "y", "60", "r", "20")
+                .shot();
+        Clues.Grey g = s.light().clues().greys().get(0);
+        double off = clueing.grey(seen(s), g).medianStops();
+        Shot brighter = light(s, "settings", "level", "4", "frame", "1").shot();
+        assertThat(clueing.grey(seen(brighter), g).medianStops()).isGreaterThan(off + 0.5);
+        assertThatThrownBy(() -> clueing.grey(seen(plated()), g)).hasMessageContaining("not solved yet");
+    }
+
+    @Test
     void markedGroundSetsLevelAndSun() {
         Shot s = light(solved, "settings", "source", "own", "frame", "1").shot();
         assertThat(PlateMatch.ratio(clueing.now(seen(s), 1)))
