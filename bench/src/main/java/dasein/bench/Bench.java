@@ -15,8 +15,8 @@ import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Quality;
-import dasein.core.render.Tracer;
 import dasein.core.render.pass.Passes;
+import dasein.core.render.ray.Tracer;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
@@ -63,6 +63,10 @@ public final class Bench {
         if (only.isEmpty() || only.equals("flock")) FlockBench.run();
         if (only.isEmpty() || only.equals("tracking") || only.equals("speed")) TrackBench.run(only.equals("speed"));
         if (only.isEmpty() || only.equals("plate")) PlateBench.run();
+        if (only.equals("rays")) {
+            String library = System.getenv("DASEIN_RAY_BENCH");
+            RayBench.run(library == null ? null : Path.of(library));
+        }
         if (only.equals("bundle")) {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
             BundleBench.run(library == null ? null : Path.of(library));

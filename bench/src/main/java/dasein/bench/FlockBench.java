@@ -7,7 +7,7 @@ import dasein.core.math.Sobol;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.file.ModelReader;
-import dasein.core.render.Tracer;
+import dasein.core.render.ray.Tracer;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;

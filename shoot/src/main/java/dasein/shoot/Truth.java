@@ -122,7 +122,7 @@ final class Truth {
 
     /** Points on what the camera sees, nearer than 25 m. */
     private static List<Vec3> surfacePoints(Mesh set) {
-        var tracer = dasein.core.render.Tracer.of(List.of(set));
+        var tracer = dasein.core.render.ray.Tracer.of(List.of(set));
         Random r = new Random(41);
         List<Vec3> out = new java.util.ArrayList<>();
         while (out.size() < HELD_OUT) {

@@ -5,6 +5,7 @@ import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.model.Mesh;
 import dasein.core.render.pass.Passes;
+import dasein.core.render.ray.Tracer;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;

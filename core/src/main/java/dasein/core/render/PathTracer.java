@@ -7,6 +7,7 @@ import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.render.ray.Tracer;
 
 /**
  * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them

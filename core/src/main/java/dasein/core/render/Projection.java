@@ -6,6 +6,7 @@ import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
+import dasein.core.render.ray.Tracer;
 import java.util.List;
 
 /**

@@ -2,6 +2,7 @@ package dasein.core.render;
 
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.render.ray.Tracer;
 
 /**
  * The point a ray has hit, ready to be shaded: position, frame, and the metal-rough material evaluated there. Mutable

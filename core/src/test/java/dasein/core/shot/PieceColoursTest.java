@@ -18,7 +18,7 @@ import dasein.core.model.file.ModelGlb;
 import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Rate;
 import dasein.core.render.Quality;
-import dasein.core.render.Tracer;
+import dasein.core.render.ray.Tracer;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.ArrayList;

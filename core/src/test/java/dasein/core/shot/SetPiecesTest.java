@@ -14,7 +14,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
-import dasein.core.render.Tracer;
+import dasein.core.render.ray.Tracer;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;

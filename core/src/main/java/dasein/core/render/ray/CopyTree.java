@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.render.ray;
 
 import dasein.core.model.Mesh;
 
@@ -7,7 +7,7 @@ import dasein.core.model.Mesh;
  * the mesh's own space, where lengths along it stay what they are since its direction is not made unit length.
  */
 final class CopyTree {
-    final Bvh tree;
+    final Tree tree;
     /** Of each copy: which mesh, and which of its copies. */
     final int[] mesh, copy;
     /** Twelve numbers back into the mesh's space for each copy that does not move. */
@@ -15,7 +15,7 @@ final class CopyTree {
 
     private final Mesh[] meshes;
 
-    CopyTree(Mesh[] meshes, Bvh[] trees) {
+    CopyTree(Mesh[] meshes, Tree[] trees, boolean vectors) {
         this.meshes = meshes;
         int n = 0;
         for (Mesh m : meshes) if (m.copies() != null) n += m.copies().count();
@@ -43,7 +43,7 @@ final class CopyTree {
                 if (c.open() == c.close()) inverse(c, i, 0, back[at] = new float[12]);
             }
         }
-        tree = new Bvh(new float[][] {lo, hi});
+        tree = Tree.of(lo, hi, vectors);
     }
 
     boolean none() {
@@ -54,7 +54,7 @@ final class CopyTree {
     private static float end(float[] box, float[] m, int row, int side) {
         float v = m[row + 3];
         for (int a = 0; a < 3; a++)
-            v += (m[row + a] >= 0) == (side > 0) ? m[row + a] * box[2 * a + 1] : m[row + a] * box[2 * a];
+            v += (m[row + a] >= 0) == (side > 0) ? m[row + a] * box[3 + a] : m[row + a] * box[a];
         return v;
     }
 

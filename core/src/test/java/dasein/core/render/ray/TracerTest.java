@@ -1,4 +1,4 @@
-package dasein.core.render;
+package dasein.core.render.ray;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;

@@ -1,0 +1,150 @@
+package dasein.core.render.ray;
+
+import jdk.incubator.vector.FloatVector;
+import jdk.incubator.vector.IntVector;
+import jdk.incubator.vector.VectorMask;
+import jdk.incubator.vector.VectorOperators;
+import jdk.incubator.vector.VectorShape;
+import jdk.incubator.vector.VectorSpecies;
+
+/**
+ * Eight at once. One shape of vector throughout, and no vector leaves a method: else Java 17 puts them on the heap,
+ * some 600 bytes a ray.
+ */
+final class VectorLanes extends Lanes {
+    private static final VectorSpecies<Float> F = FloatVector.SPECIES_256;
+    private static final VectorSpecies<Integer> I = IntVector.SPECIES_256;
+    /** Java 17 has no fast way from a mask to a number: there each lane's bit is added up. */
+    private static final boolean MASKS = Runtime.version().feature() >= 21;
+
+    private static final int[] BIT = {1, 2, 4, 8, 16, 32, 64, 128};
+    private static final int W = Tree.WIDE;
+
+    static boolean eightAreNative() {
+        return VectorShape.preferredShape().vectorBitSize() >= 256;
+    }
+
+    @Override
+    int node(float[] box, int at, float far) {
+        FloatVector rx = FloatVector.broadcast(F, ix),
+                ry = FloatVector.broadcast(F, iy),
+                rz = FloatVector.broadcast(F, iz),
+                ax = FloatVector.broadcast(F, mx),
+                ay = FloatVector.broadcast(F, my),
+                az = FloatVector.broadcast(F, mz);
+        // Floats that are not negative keep their order as whole numbers, and those are compared faster.
+        IntVector n = FloatVector.fromArray(F, box, at + nearX)
+                .fma(rx, ax)
+                .reinterpretAsInts()
+                .max(FloatVector.fromArray(F, box, at + nearY).fma(ry, ay).reinterpretAsInts())
+                .max(FloatVector.fromArray(F, box, at + nearZ)
+                        .fma(rz, az)
+                        .reinterpretAsInts()
+                        .max(IntVector.zero(I)));
+        IntVector f = FloatVector.fromArray(F, box, at + farX)
+                .fma(rx, ax)
+                .reinterpretAsInts()
+                .min(FloatVector.fromArray(F, box, at + farY).fma(ry, ay).reinterpretAsInts())
+                .min(FloatVector.fromArray(F, box, at + farZ)
+                        .fma(rz, az)
+                        .reinterpretAsInts()
+                        .min(IntVector.broadcast(I, Float.floatToRawIntBits(far))))
+                .add(SLACK);
+        n.intoArray(near, 0);
+        if (MASKS) return (int) n.compare(VectorOperators.LE, f).toLong();
+        return ~f.max(-1)
+                        .sub(n)
+                        .lanewise(VectorOperators.ASHR, 31)
+                        .and(IntVector.fromArray(I, BIT, 0))
+                        .reduceLanes(VectorOperators.ADD)
+                & 255;
+    }
+
+    @Override
+    boolean leaf(float[] tri, int at, float far) {
+        FloatVector ux = FloatVector.fromArray(F, tri, at + 3 * W),
+                uy = FloatVector.fromArray(F, tri, at + 4 * W),
+                uz = FloatVector.fromArray(F, tri, at + 5 * W),
+                wx = FloatVector.fromArray(F, tri, at + 6 * W),
+                wy = FloatVector.fromArray(F, tri, at + 7 * W),
+                wz = FloatVector.fromArray(F, tri, at + 8 * W);
+        FloatVector x = FloatVector.broadcast(F, dx),
+                y = FloatVector.broadcast(F, dy),
+                z = FloatVector.broadcast(F, dz);
+        FloatVector px = wz.mul(y).sub(wy.mul(z)),
+                py = wx.mul(z).sub(wz.mul(x)),
+                pz = wy.mul(x).sub(wx.mul(y));
+        FloatVector inv =
+                FloatVector.broadcast(F, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
+        FloatVector tx = FloatVector.broadcast(F, ox).sub(FloatVector.fromArray(F, tri, at)),
+                ty = FloatVector.broadcast(F, oy).sub(FloatVector.fromArray(F, tri, at + W)),
+                tz = FloatVector.broadcast(F, oz).sub(FloatVector.fromArray(F, tri, at + 2 * W));
+        FloatVector a = tx.mul(px).add(ty.mul(py)).add(tz.mul(pz)).mul(inv);
+        FloatVector qx = ty.mul(uz).sub(tz.mul(uy)),
+                qy = tz.mul(ux).sub(tx.mul(uz)),
+                qz = tx.mul(uy).sub(ty.mul(ux));
+        FloatVector b = qx.mul(x).add(qy.mul(y)).add(qz.mul(z)).mul(inv);
+        FloatVector d = wx.mul(qx).add(wy.mul(qy)).add(wz.mul(qz)).mul(inv);
+        VectorMask<Float> m = a.compare(VectorOperators.GE, 0f)
+                .and(b.compare(VectorOperators.GE, 0f))
+                .and(a.add(b).compare(VectorOperators.LE, 1f))
+                .and(d.compare(VectorOperators.GT, 0f))
+                .and(d.compare(VectorOperators.LT, far));
+        if (!m.anyTrue()) return false;
+        d.intoArray(t, 0);
+        a.intoArray(u, 0);
+        b.intoArray(v, 0);
+        return true;
+    }
+
+    @Override
+    boolean leafMoving(float[] tri, int at, float s, float far) {
+        int c = at + 9 * W;
+        FloatVector k = FloatVector.broadcast(F, s), e;
+        e = FloatVector.fromArray(F, tri, at + 3 * W);
+        FloatVector ux = e.add(FloatVector.fromArray(F, tri, c + 3 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(F, tri, at + 4 * W);
+        FloatVector uy = e.add(FloatVector.fromArray(F, tri, c + 4 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(F, tri, at + 5 * W);
+        FloatVector uz = e.add(FloatVector.fromArray(F, tri, c + 5 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(F, tri, at + 6 * W);
+        FloatVector wx = e.add(FloatVector.fromArray(F, tri, c + 6 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(F, tri, at + 7 * W);
+        FloatVector wy = e.add(FloatVector.fromArray(F, tri, c + 7 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(F, tri, at + 8 * W);
+        FloatVector wz = e.add(FloatVector.fromArray(F, tri, c + 8 * W).sub(e).mul(k));
+        FloatVector x = FloatVector.broadcast(F, dx),
+                y = FloatVector.broadcast(F, dy),
+                z = FloatVector.broadcast(F, dz);
+        FloatVector px = wz.mul(y).sub(wy.mul(z)),
+                py = wx.mul(z).sub(wz.mul(x)),
+                pz = wy.mul(x).sub(wx.mul(y));
+        FloatVector inv =
+                FloatVector.broadcast(F, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
+        e = FloatVector.fromArray(F, tri, at);
+        FloatVector tx = FloatVector.broadcast(F, ox)
+                .sub(e.add(FloatVector.fromArray(F, tri, c).sub(e).mul(k)));
+        e = FloatVector.fromArray(F, tri, at + W);
+        FloatVector ty = FloatVector.broadcast(F, oy)
+                .sub(e.add(FloatVector.fromArray(F, tri, c + W).sub(e).mul(k)));
+        e = FloatVector.fromArray(F, tri, at + 2 * W);
+        FloatVector tz = FloatVector.broadcast(F, oz)
+                .sub(e.add(FloatVector.fromArray(F, tri, c + 2 * W).sub(e).mul(k)));
+        FloatVector a = tx.mul(px).add(ty.mul(py)).add(tz.mul(pz)).mul(inv);
+        FloatVector qx = ty.mul(uz).sub(tz.mul(uy)),
+                qy = tz.mul(ux).sub(tx.mul(uz)),
+                qz = tx.mul(uy).sub(ty.mul(ux));
+        FloatVector b = qx.mul(x).add(qy.mul(y)).add(qz.mul(z)).mul(inv);
+        FloatVector d = wx.mul(qx).add(wy.mul(qy)).add(wz.mul(qz)).mul(inv);
+        VectorMask<Float> m = a.compare(VectorOperators.GE, 0f)
+                .and(b.compare(VectorOperators.GE, 0f))
+                .and(a.add(b).compare(VectorOperators.LE, 1f))
+                .and(d.compare(VectorOperators.GT, 0f))
+                .and(d.compare(VectorOperators.LT, far));
+        if (!m.anyTrue()) return false;
+        d.intoArray(t, 0);
+        a.intoArray(u, 0);
+        b.intoArray(v, 0);
+        return true;
+    }
+}
