@@ -1,8 +1,8 @@
 package dasein.core.render.ray;
 
 /**
- * A ray, and its tests against eight boxes or eight triangles of a {@link Tree} at a time. What is found is left in
- * arrays, so nothing is allocated.
+ * A ray, and its tests against eight boxes, or the triangles of a block, of a {@link Tree} at a time. What is found is
+ * left in arrays, so nothing is allocated.
  */
 abstract class Lanes {
     /** Steps of a float by which a box reaches farther than it is, so that rounding lets no ray through a seam. */
@@ -21,7 +21,7 @@ abstract class Lanes {
      */
     final int[] near = new int[Tree.WIDE];
     /** Of each triangle of the last leaf: distance and barycentrics of second and third corner. */
-    final float[] t = new float[Tree.WIDE], u = new float[Tree.WIDE], v = new float[Tree.WIDE];
+    final float[] t = new float[Tree.BLOCK], u = new float[Tree.BLOCK], v = new float[Tree.BLOCK];
 
     final void ray(float ox, float oy, float oz, float dx, float dy, float dz) {
         this.ox = ox;
@@ -52,14 +52,17 @@ abstract class Lanes {
     /** Bits of the boxes that the ray meets before {@code far}. @param at where the node's rows begin in {@code box} */
     abstract int node(float[] box, int at, float far);
 
-    /** Whether any triangle may be met in (0, far). @param at where the block begins in {@code tri} */
-    abstract boolean leaf(float[] tri, int at, float far);
+    /** Bits of the triangles that are met in (0, far). @param at where the block begins in {@code tri} */
+    abstract int leaf(float[] tri, int at, float far);
 
     /** The same of triangles that move, at shutter time s. */
-    abstract boolean leafMoving(float[] tri, int at, float s, float far);
+    abstract int leafMoving(float[] tri, int at, float s, float far);
 
-    /** Whether lane i of the last leaf is met in (0, far). */
-    final boolean met(int i, float far) {
-        return t[i] > 0 && t[i] < far && u[i] >= 0 && v[i] >= 0 && u[i] + v[i] <= 1;
+    /** The same by what the last leaf left. */
+    final int met(float far) {
+        int bits = 0;
+        for (int i = 0; i < Tree.BLOCK; i++)
+            if (t[i] > 0 && t[i] < far && u[i] >= 0 && v[i] >= 0 && u[i] + v[i] <= 1) bits |= 1 << i;
+        return bits;
     }
 }

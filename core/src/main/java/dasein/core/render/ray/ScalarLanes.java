@@ -28,11 +28,10 @@ final class ScalarLanes extends Lanes {
     }
 
     @Override
-    boolean leaf(float[] tri, int at, float far) {
-        int w = Tree.WIDE;
-        boolean any = false;
+    int leaf(float[] tri, int at, float far) {
+        int w = Tree.BLOCK;
         for (int i = at; i < at + w; i++)
-            any |= triangle(
+            triangle(
                     i - at,
                     tri[i],
                     tri[i + w],
@@ -42,17 +41,15 @@ final class ScalarLanes extends Lanes {
                     tri[i + 5 * w],
                     tri[i + 6 * w],
                     tri[i + 7 * w],
-                    tri[i + 8 * w],
-                    far);
-        return any;
+                    tri[i + 8 * w]);
+        return met(far);
     }
 
     @Override
-    boolean leafMoving(float[] tri, int at, float s, float far) {
-        int w = Tree.WIDE;
-        boolean any = false;
+    int leafMoving(float[] tri, int at, float s, float far) {
+        int w = Tree.BLOCK;
         for (int i = at; i < at + w; i++)
-            any |= triangle(
+            triangle(
                     i - at,
                     at(tri, i, s),
                     at(tri, i + w, s),
@@ -62,33 +59,21 @@ final class ScalarLanes extends Lanes {
                     at(tri, i + 5 * w, s),
                     at(tri, i + 6 * w, s),
                     at(tri, i + 7 * w, s),
-                    at(tri, i + 8 * w, s),
-                    far);
-        return any;
+                    at(tri, i + 8 * w, s));
+        return met(far);
     }
 
     private static float at(float[] tri, int i, float s) {
-        return tri[i] + s * (tri[i + 9 * Tree.WIDE] - tri[i]);
+        return tri[i] + s * (tri[i + 9 * Tree.BLOCK] - tri[i]);
     }
 
-    private boolean triangle(
-            int lane,
-            float ax,
-            float ay,
-            float az,
-            float ux,
-            float uy,
-            float uz,
-            float wx,
-            float wy,
-            float wz,
-            float far) {
+    private void triangle(
+            int lane, float ax, float ay, float az, float ux, float uy, float uz, float wx, float wy, float wz) {
         float px = wz * dy - wy * dz, py = wx * dz - wz * dx, pz = wy * dx - wx * dy;
         float inv = 1 / (ux * px + uy * py + uz * pz), tx = ox - ax, ty = oy - ay, tz = oz - az;
         u[lane] = (tx * px + ty * py + tz * pz) * inv;
         float qx = ty * uz - tz * uy, qy = tz * ux - tx * uz, qz = tx * uy - ty * ux;
         v[lane] = (qx * dx + qy * dy + qz * dz) * inv;
         t[lane] = (wx * qx + wy * qy + wz * qz) * inv;
-        return met(lane, far);
     }
 }

@@ -192,27 +192,49 @@ public final class Tracer {
     private boolean nearest(Lanes l, Tree tree, int m, int c, float s, float chance) {
         int[] child = tree.child, stack = this.stack, waits = stackNear, near = l.near;
         float[] box = tree.box;
-        int top = 0, node = 0;
+        int top = 0, node = 0, far = Float.floatToRawIntBits(t);
         boolean hit = false;
         while (true) {
-            if (node < 0) {
-                hit |= leaf(l, tree, ~node, m, c, s, chance);
-            } else {
-                int bits = l.node(box, 6 * Tree.WIDE * node, t), first = Tree.WIDE * node, begins = top;
-                while (bits != 0) {
-                    int i = Integer.numberOfTrailingZeros(bits), at = near[i], k = top++;
+            if (node >= 0) {
+                int bits = l.node(box, 6 * Tree.WIDE * node, t);
+                if (bits != 0) {
+                    int first = Tree.WIDE * node, i = Integer.numberOfTrailingZeros(bits);
                     bits &= bits - 1;
-                    // The farthest of this node's lie lowest.
-                    while (k > begins && waits[k - 1] < at) {
-                        waits[k] = waits[k - 1];
-                        stack[k] = stack[k - 1];
-                        k--;
+                    if (bits == 0) {
+                        node = child[first + i];
+                        continue;
                     }
-                    waits[k] = at;
-                    stack[k] = child[first + i];
+                    int j = Integer.numberOfTrailingZeros(bits);
+                    bits &= bits - 1;
+                    // The nearer of two goes on at once.
+                    int closer = near[j] < near[i] ? j : i, other = i + j - closer, begins = top;
+                    stack[top] = child[first + other];
+                    waits[top++] = near[other];
+                    if (bits == 0) {
+                        node = child[first + closer];
+                        continue;
+                    }
+                    stack[top] = child[first + closer];
+                    waits[top++] = near[closer];
+                    do {
+                        int k = top++, next = Integer.numberOfTrailingZeros(bits), at = near[next];
+                        bits &= bits - 1;
+                        // The farthest of this node's lie lowest.
+                        while (k > begins && waits[k - 1] < at) {
+                            waits[k] = waits[k - 1];
+                            stack[k] = stack[k - 1];
+                            k--;
+                        }
+                        waits[k] = at;
+                        stack[k] = child[first + next];
+                    } while (bits != 0);
+                    node = stack[--top];
+                    continue;
                 }
+            } else if (leaf(l, tree, ~node, m, c, s, chance)) {
+                hit = true;
+                far = Float.floatToRawIntBits(t);
             }
-            int far = Float.floatToRawIntBits(t);
             do {
                 if (top == 0) return hit;
                 node = stack[--top];
@@ -283,16 +305,17 @@ public final class Tracer {
 
     private boolean leaf(Lanes l, Tree tree, int block, int m, int c, float s, float chance) {
         int at = block * tree.stride;
-        boolean maybe = tree.stride == Tree.STILL ? l.leaf(tree.tri, at, t) : l.leafMoving(tree.tri, at, s, t);
-        return maybe && met(l, tree, block, m, c, chance);
+        int bits = tree.stride == Tree.STILL ? l.leaf(tree.tri, at, t) : l.leafMoving(tree.tri, at, s, t);
+        return bits != 0 && met(l, bits, tree, block, m, c, chance);
     }
 
     /** Those of a block that are met before anything else, and do not let the ray through. */
-    private boolean met(Lanes l, Tree tree, int block, int m, int c, float chance) {
+    private boolean met(Lanes l, int bits, Tree tree, int block, int m, int c, float chance) {
         boolean hit = false;
-        for (int i = 0; i < Tree.WIDE; i++) {
-            if (!l.met(i, t)) continue;
-            int tri = tree.original[Tree.WIDE * block + i];
+        for (; bits != 0; bits &= bits - 1) {
+            int i = Integer.numberOfTrailingZeros(bits);
+            if (l.t[i] >= t) continue;
+            int tri = tree.original[Tree.BLOCK * block + i];
             if (clear[m]) {
                 Material mat = meshes[m].material(tri, c);
                 if (mat.seeThrough() && passes(meshes[m], mat, tri, l.u[i], l.v[i], layer(chance, m, c, tri))) continue;

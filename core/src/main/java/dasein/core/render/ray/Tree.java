@@ -3,14 +3,16 @@ package dasein.core.render.ray;
 import dasein.core.model.Mesh;
 
 /**
- * Boxes over the triangles of a mesh, eight children a node, each over the whole shutter; a leaf is one block of up to
- * eight triangles, corner and edges by lane, at shutter open and, if the mesh moves, at close. Made of a
- * {@link TreeBuild} by opening the largest child again and again until there are eight.
+ * Boxes over the triangles of a mesh, eight children a node, each over the whole shutter; a leaf is one block of a few
+ * triangles, corner and edges by lane, at shutter open and, if the mesh moves, at close. Made of a {@link TreeBuild} by
+ * opening the largest child again and again until there are eight.
  */
 final class Tree {
     static final int WIDE = 8;
+    /** Triangles of a block: four are tested fastest, but Java 17 wants one shape of vector throughout. */
+    static final int BLOCK = Runtime.version().feature() >= 21 ? 4 : 8;
     /** Floats of a block that does not move. */
-    static final int STILL = 9 * WIDE;
+    static final int STILL = 9 * BLOCK;
 
     private static final int NODE = 6 * WIDE;
     /** Children of a node that is not there. */
@@ -22,7 +24,7 @@ final class Tree {
     final float[] box;
     /** Eight a node: at or above 0 another node, below it ~block. */
     final int[] child;
-    /** Nine or eighteen times eight floats a block: corner, edge, edge. */
+    /** Nine or eighteen floats for each triangle of a block: corner, edge, edge. */
     final float[] tri;
     /** Of each lane of a block which triangle it is, -1 for none; of a tree over boxes alone, which box, by block. */
     final int[] original;
@@ -35,7 +37,7 @@ final class Tree {
     private int nodes = 1, blocks;
 
     static Tree of(Mesh m, boolean vectors) {
-        TreeBuild b = new TreeBuild(records(m), WIDE, Vectors.sweep(vectors));
+        TreeBuild b = new TreeBuild(records(m), BLOCK, Vectors.sweep(vectors));
         return new Tree(b, m);
     }
 
@@ -90,7 +92,7 @@ final class Tree {
         child = new int[WIDE * (inner + 1)];
         stride = m == null ? 0 : m.moves() ? 2 * STILL : STILL;
         tri = new float[stride * leaves];
-        original = new int[m == null ? leaves : WIDE * leaves];
+        original = new int[m == null ? leaves : BLOCK * leaves];
         bounds = b.box.length < 6 ? new float[6] : java.util.Arrays.copyOf(b.box, 6);
         open(b, m, 0, 0);
         cost = cost();
@@ -205,8 +207,8 @@ final class Tree {
             original[at] = b.id[b.first[leaf]];
             return ~at;
         }
-        for (int i = 0; i < WIDE; i++) {
-            int k = WIDE * at + i;
+        for (int i = 0; i < BLOCK; i++) {
+            int k = BLOCK * at + i;
             original[k] = i < b.count[leaf] ? b.id[b.first[leaf] + i] : -1;
             if (original[k] >= 0) put(m, k, original[k]);
         }
@@ -215,7 +217,7 @@ final class Tree {
 
     /** Triangle t as lane k of all. */
     private void put(Mesh m, int k, int t) {
-        int at = k / WIDE * stride + k % WIDE;
+        int at = k / BLOCK * stride + k % BLOCK;
         put(m.index(), m.position0(), t, at);
         if (stride > STILL) put(m.index(), m.position1(), t, at + STILL);
     }
@@ -223,9 +225,9 @@ final class Tree {
     private void put(int[] index, float[] p, int t, int at) {
         int a = 3 * index[3 * t], b = 3 * index[3 * t + 1], c = 3 * index[3 * t + 2];
         for (int k = 0; k < 3; k++) {
-            tri[at + k * WIDE] = p[a + k];
-            tri[at + (3 + k) * WIDE] = p[b + k] - p[a + k];
-            tri[at + (6 + k) * WIDE] = p[c + k] - p[a + k];
+            tri[at + k * BLOCK] = p[a + k];
+            tri[at + (3 + k) * BLOCK] = p[b + k] - p[a + k];
+            tri[at + (6 + k) * BLOCK] = p[c + k] - p[a + k];
         }
     }
 
@@ -243,7 +245,7 @@ final class Tree {
         int[] index = m.index();
         for (int a = 0; a < 3; a++) {
             float low = Float.POSITIVE_INFINITY, high = Float.NEGATIVE_INFINITY;
-            for (int i = WIDE * block; i < WIDE * (block + 1); i++) {
+            for (int i = BLOCK * block; i < BLOCK * (block + 1); i++) {
                 int t = original[i];
                 if (t < 0) break;
                 for (int k = 0; k < 3; k++) {

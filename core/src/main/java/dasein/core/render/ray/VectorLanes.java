@@ -18,7 +18,10 @@ final class VectorLanes extends Lanes {
     private static final boolean MASKS = Runtime.version().feature() >= 21;
 
     private static final int[] BIT = {1, 2, 4, 8, 16, 32, 64, 128};
-    private static final int W = Tree.WIDE;
+    /** Triangles of a block, and their vectors. */
+    private static final int W = Tree.BLOCK;
+
+    private static final VectorSpecies<Float> T = W == 4 ? FloatVector.SPECIES_128 : F;
 
     static boolean eightAreNative() {
         return VectorShape.preferredShape().vectorBitSize() >= 256;
@@ -61,24 +64,24 @@ final class VectorLanes extends Lanes {
     }
 
     @Override
-    boolean leaf(float[] tri, int at, float far) {
-        FloatVector ux = FloatVector.fromArray(F, tri, at + 3 * W),
-                uy = FloatVector.fromArray(F, tri, at + 4 * W),
-                uz = FloatVector.fromArray(F, tri, at + 5 * W),
-                wx = FloatVector.fromArray(F, tri, at + 6 * W),
-                wy = FloatVector.fromArray(F, tri, at + 7 * W),
-                wz = FloatVector.fromArray(F, tri, at + 8 * W);
-        FloatVector x = FloatVector.broadcast(F, dx),
-                y = FloatVector.broadcast(F, dy),
-                z = FloatVector.broadcast(F, dz);
+    int leaf(float[] tri, int at, float far) {
+        FloatVector ux = FloatVector.fromArray(T, tri, at + 3 * W),
+                uy = FloatVector.fromArray(T, tri, at + 4 * W),
+                uz = FloatVector.fromArray(T, tri, at + 5 * W),
+                wx = FloatVector.fromArray(T, tri, at + 6 * W),
+                wy = FloatVector.fromArray(T, tri, at + 7 * W),
+                wz = FloatVector.fromArray(T, tri, at + 8 * W);
+        FloatVector x = FloatVector.broadcast(T, dx),
+                y = FloatVector.broadcast(T, dy),
+                z = FloatVector.broadcast(T, dz);
         FloatVector px = wz.mul(y).sub(wy.mul(z)),
                 py = wx.mul(z).sub(wz.mul(x)),
                 pz = wy.mul(x).sub(wx.mul(y));
         FloatVector inv =
-                FloatVector.broadcast(F, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
-        FloatVector tx = FloatVector.broadcast(F, ox).sub(FloatVector.fromArray(F, tri, at)),
-                ty = FloatVector.broadcast(F, oy).sub(FloatVector.fromArray(F, tri, at + W)),
-                tz = FloatVector.broadcast(F, oz).sub(FloatVector.fromArray(F, tri, at + 2 * W));
+                FloatVector.broadcast(T, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
+        FloatVector tx = FloatVector.broadcast(T, ox).sub(FloatVector.fromArray(T, tri, at)),
+                ty = FloatVector.broadcast(T, oy).sub(FloatVector.fromArray(T, tri, at + W)),
+                tz = FloatVector.broadcast(T, oz).sub(FloatVector.fromArray(T, tri, at + 2 * W));
         FloatVector a = tx.mul(px).add(ty.mul(py)).add(tz.mul(pz)).mul(inv);
         FloatVector qx = ty.mul(uz).sub(tz.mul(uy)),
                 qy = tz.mul(ux).sub(tx.mul(uz)),
@@ -90,46 +93,46 @@ final class VectorLanes extends Lanes {
                 .and(a.add(b).compare(VectorOperators.LE, 1f))
                 .and(d.compare(VectorOperators.GT, 0f))
                 .and(d.compare(VectorOperators.LT, far));
-        if (!m.anyTrue()) return false;
+        if (!m.anyTrue()) return 0;
         d.intoArray(t, 0);
         a.intoArray(u, 0);
         b.intoArray(v, 0);
-        return true;
+        return MASKS ? (int) m.toLong() : met(far);
     }
 
     @Override
-    boolean leafMoving(float[] tri, int at, float s, float far) {
+    int leafMoving(float[] tri, int at, float s, float far) {
         int c = at + 9 * W;
-        FloatVector k = FloatVector.broadcast(F, s), e;
-        e = FloatVector.fromArray(F, tri, at + 3 * W);
-        FloatVector ux = e.add(FloatVector.fromArray(F, tri, c + 3 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(F, tri, at + 4 * W);
-        FloatVector uy = e.add(FloatVector.fromArray(F, tri, c + 4 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(F, tri, at + 5 * W);
-        FloatVector uz = e.add(FloatVector.fromArray(F, tri, c + 5 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(F, tri, at + 6 * W);
-        FloatVector wx = e.add(FloatVector.fromArray(F, tri, c + 6 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(F, tri, at + 7 * W);
-        FloatVector wy = e.add(FloatVector.fromArray(F, tri, c + 7 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(F, tri, at + 8 * W);
-        FloatVector wz = e.add(FloatVector.fromArray(F, tri, c + 8 * W).sub(e).mul(k));
-        FloatVector x = FloatVector.broadcast(F, dx),
-                y = FloatVector.broadcast(F, dy),
-                z = FloatVector.broadcast(F, dz);
+        FloatVector k = FloatVector.broadcast(T, s), e;
+        e = FloatVector.fromArray(T, tri, at + 3 * W);
+        FloatVector ux = e.add(FloatVector.fromArray(T, tri, c + 3 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(T, tri, at + 4 * W);
+        FloatVector uy = e.add(FloatVector.fromArray(T, tri, c + 4 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(T, tri, at + 5 * W);
+        FloatVector uz = e.add(FloatVector.fromArray(T, tri, c + 5 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(T, tri, at + 6 * W);
+        FloatVector wx = e.add(FloatVector.fromArray(T, tri, c + 6 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(T, tri, at + 7 * W);
+        FloatVector wy = e.add(FloatVector.fromArray(T, tri, c + 7 * W).sub(e).mul(k));
+        e = FloatVector.fromArray(T, tri, at + 8 * W);
+        FloatVector wz = e.add(FloatVector.fromArray(T, tri, c + 8 * W).sub(e).mul(k));
+        FloatVector x = FloatVector.broadcast(T, dx),
+                y = FloatVector.broadcast(T, dy),
+                z = FloatVector.broadcast(T, dz);
         FloatVector px = wz.mul(y).sub(wy.mul(z)),
                 py = wx.mul(z).sub(wz.mul(x)),
                 pz = wy.mul(x).sub(wx.mul(y));
         FloatVector inv =
-                FloatVector.broadcast(F, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
-        e = FloatVector.fromArray(F, tri, at);
-        FloatVector tx = FloatVector.broadcast(F, ox)
-                .sub(e.add(FloatVector.fromArray(F, tri, c).sub(e).mul(k)));
-        e = FloatVector.fromArray(F, tri, at + W);
-        FloatVector ty = FloatVector.broadcast(F, oy)
-                .sub(e.add(FloatVector.fromArray(F, tri, c + W).sub(e).mul(k)));
-        e = FloatVector.fromArray(F, tri, at + 2 * W);
-        FloatVector tz = FloatVector.broadcast(F, oz)
-                .sub(e.add(FloatVector.fromArray(F, tri, c + 2 * W).sub(e).mul(k)));
+                FloatVector.broadcast(T, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
+        e = FloatVector.fromArray(T, tri, at);
+        FloatVector tx = FloatVector.broadcast(T, ox)
+                .sub(e.add(FloatVector.fromArray(T, tri, c).sub(e).mul(k)));
+        e = FloatVector.fromArray(T, tri, at + W);
+        FloatVector ty = FloatVector.broadcast(T, oy)
+                .sub(e.add(FloatVector.fromArray(T, tri, c + W).sub(e).mul(k)));
+        e = FloatVector.fromArray(T, tri, at + 2 * W);
+        FloatVector tz = FloatVector.broadcast(T, oz)
+                .sub(e.add(FloatVector.fromArray(T, tri, c + 2 * W).sub(e).mul(k)));
         FloatVector a = tx.mul(px).add(ty.mul(py)).add(tz.mul(pz)).mul(inv);
         FloatVector qx = ty.mul(uz).sub(tz.mul(uy)),
                 qy = tz.mul(ux).sub(tx.mul(uz)),
@@ -141,10 +144,10 @@ final class VectorLanes extends Lanes {
                 .and(a.add(b).compare(VectorOperators.LE, 1f))
                 .and(d.compare(VectorOperators.GT, 0f))
                 .and(d.compare(VectorOperators.LT, far));
-        if (!m.anyTrue()) return false;
+        if (!m.anyTrue()) return 0;
         d.intoArray(t, 0);
         a.intoArray(u, 0);
         b.intoArray(v, 0);
-        return true;
+        return MASKS ? (int) m.toLong() : met(far);
     }
 }
