@@ -8,15 +8,12 @@ import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.light.LightRecipe;
-import dasein.core.math.Sobol;
-import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
-import dasein.core.render.ray.Tracer;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
@@ -25,7 +22,6 @@ import dasein.core.solve.SolvedCamera;
 import dasein.core.track.AutoTracker;
 import dasein.core.track.Track;
 import dasein.core.track.TrackSettings;
-import dasein.shoot.DemoSet;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -63,7 +59,7 @@ public final class Bench {
         if (only.isEmpty() || only.equals("flock")) FlockBench.run();
         if (only.isEmpty() || only.equals("tracking") || only.equals("speed")) TrackBench.run(only.equals("speed"));
         if (only.isEmpty() || only.equals("plate")) PlateBench.run();
-        if (only.equals("rays")) {
+        if (only.isEmpty() || only.equals("rays")) {
             String library = System.getenv("DASEIN_RAY_BENCH");
             RayBench.run(library == null ? null : Path.of(library));
         }
@@ -71,10 +67,9 @@ public final class Bench {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
             BundleBench.run(library == null ? null : Path.of(library));
         }
-        if (!only.isEmpty()) return;
+        if (!only.isEmpty() && !only.equals("frame")) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
-        rays();
         rendering(solved);
     }
 
@@ -112,41 +107,6 @@ public final class Bench {
         System.out.printf("solved again without five tracks: %.1f s%n", again);
         p.close();
         return out[0];
-    }
-
-    private static void rays() throws Exception {
-        Mesh set = DemoSet.mesh();
-        double build = seconds(() -> Tracer.of(List.of(set)));
-        Tracer t = Tracer.of(List.of(set));
-        int n = 1_000_000;
-        float[] o = new float[3 * n], d = new float[3 * n];
-        Sobol r = new Sobol();
-        // Incoherent: from points on the ground and in the air, in all directions.
-        for (int i = 0; i < n; i++) {
-            r.start(i, 5);
-            r.next();
-            o[3 * i] = -4 + 8 * r.u;
-            o[3 * i + 2] = -10 + 11 * r.v;
-            r.next();
-            o[3 * i + 1] = 0.05f + 2 * r.u;
-            float z = 2 * r.v - 1;
-            r.next();
-            double phi = 2 * Math.PI * r.u, s = Math.sqrt(1 - z * z);
-            d[3 * i] = (float) (s * Math.cos(phi));
-            d[3 * i + 1] = z;
-            d[3 * i + 2] = (float) (s * Math.sin(phi));
-        }
-        int[] hits = {0};
-        double s = best(5, () -> {
-            hits[0] = 0;
-            for (int i = 0; i < 3 * n; i += 3)
-                if (t.nearest(o[i], o[i + 1], o[i + 2], d[i], d[i + 1], d[i + 2], 1e30f, 0.5f, 0.5f)) hits[0]++;
-            return null;
-        });
-        System.out.printf(
-                "rays: %.2f million incoherent nearest hits a second on one core, %,d triangles, %d %% hit; "
-                        + "tree built in %.2f s%n",
-                n / s / 1e6, set.triangles(), 100L * hits[0] / n, build);
     }
 
     private static void rendering(SolvedCamera solved) throws Exception {

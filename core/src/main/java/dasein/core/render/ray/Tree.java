@@ -1,6 +1,8 @@
 package dasein.core.render.ray;
 
 import dasein.core.model.Mesh;
+import java.util.Arrays;
+import java.util.stream.IntStream;
 
 /**
  * Boxes over the triangles of a mesh, eight children a node, each over the whole shutter; a leaf is one block of a few
@@ -17,6 +19,8 @@ final class Tree {
     private static final int NODE = 6 * WIDE;
     /** Children of a node that is not there. */
     private static final int NONE = Integer.MIN_VALUE;
+
+    private static final int MANY = 20_000, PARTS = 16;
     /** Once moved vertices have made the boxes this much larger, the tree is built anew. */
     private static final double STALE = 1.6;
 
@@ -56,19 +60,36 @@ final class Tree {
         int n = m.triangles();
         float[] r = new float[Sweep.RECORD * n], p = m.position0(), q = m.position1();
         int[] index = m.index();
-        for (int t = 0; t < n; t++) {
-            int a = 3 * index[3 * t], b = 3 * index[3 * t + 1], c = 3 * index[3 * t + 2], o = Sweep.RECORD * t;
-            for (int k = 0; k < 3; k++) {
-                float low = least(p[a + k], p[b + k], p[c + k]), high = greatest(p[a + k], p[b + k], p[c + k]);
-                if (p != q) {
-                    low = Math.min(low, least(q[a + k], q[b + k], q[c + k]));
-                    high = Math.max(high, greatest(q[a + k], q[b + k], q[c + k]));
-                }
-                r[o + k] = low;
-                r[o + 4 + k] = -high;
-            }
-        }
+        parts(n, (from, to) -> {
+            for (int t = from; t < to; t++) record(t, p, q, index, r);
+        });
         return r;
+    }
+
+    private static void record(int t, float[] p, float[] q, int[] index, float[] r) {
+        int a = 3 * index[3 * t], b = 3 * index[3 * t + 1], c = 3 * index[3 * t + 2], o = Sweep.RECORD * t;
+        for (int k = 0; k < 3; k++) {
+            float low = least(p[a + k], p[b + k], p[c + k]), high = greatest(p[a + k], p[b + k], p[c + k]);
+            if (p != q) {
+                low = Math.min(low, least(q[a + k], q[b + k], q[c + k]));
+                high = Math.max(high, greatest(q[a + k], q[b + k], q[c + k]));
+            }
+            r[o + k] = low;
+            r[o + 4 + k] = -high;
+        }
+    }
+
+    private interface Part {
+        void run(int from, int to);
+    }
+
+    /** Side by side, where there are many. */
+    private static void parts(int n, Part p) {
+        if (n < MANY) p.run(0, n);
+        else
+            IntStream.range(0, PARTS)
+                    .parallel()
+                    .forEach(k -> p.run((int) ((long) n * k / PARTS), (int) ((long) n * (k + 1) / PARTS)));
     }
 
     private static float least(float a, float b, float c) {
@@ -93,8 +114,9 @@ final class Tree {
         stride = m == null ? 0 : m.moves() ? 2 * STILL : STILL;
         tri = new float[stride * leaves];
         original = new int[m == null ? leaves : BLOCK * leaves];
-        bounds = b.box.length < 6 ? new float[6] : java.util.Arrays.copyOf(b.box, 6);
-        open(b, m, 0, 0);
+        bounds = b.box.length < 6 ? new float[6] : Arrays.copyOf(b.box, 6);
+        open(b, m != null, 0, 0);
+        if (m != null) put(m);
         cost = cost();
     }
 
@@ -108,7 +130,7 @@ final class Tree {
         box = new float[other.box.length];
         tri = new float[stride * blocks];
         bounds = new float[6];
-        for (int k = 0; k < original.length; k++) if (original[k] >= 0) put(m, k, original[k]);
+        put(m);
         // Children come after what they hang on.
         for (int n = nodes - 1; n >= 0; n--)
             for (int i = 0; i < WIDE; i++) {
@@ -154,7 +176,7 @@ final class Tree {
         return sum / Math.max(all, 1e-30);
     }
 
-    private void open(TreeBuild b, Mesh m, int from, int node) {
+    private void open(TreeBuild b, boolean blocked, int from, int node) {
         int[] kids = new int[WIDE];
         int k = 0;
         if (b.id.length == 0) {
@@ -195,24 +217,30 @@ final class Tree {
                 box[at + 2 * a * WIDE] = b.box[6 * c + a];
                 box[at + (2 * a + 1) * WIDE] = b.box[6 * c + 3 + a];
             }
-            child[WIDE * node + i] = b.count[c] > 0 ? leaf(b, m, c) : next++;
+            child[WIDE * node + i] = b.count[c] > 0 ? leaf(b, blocked, c) : next++;
         }
         next = begins;
-        for (int i = 0; i < k; i++) if (b.count[kids[i]] == 0) open(b, m, kids[i], next++);
+        for (int i = 0; i < k; i++) if (b.count[kids[i]] == 0) open(b, blocked, kids[i], next++);
     }
 
-    private int leaf(TreeBuild b, Mesh m, int leaf) {
+    private int leaf(TreeBuild b, boolean blocked, int leaf) {
         int at = blocks++;
-        if (m == null) {
+        if (!blocked) {
             original[at] = b.id[b.first[leaf]];
             return ~at;
         }
         for (int i = 0; i < BLOCK; i++) {
             int k = BLOCK * at + i;
             original[k] = i < b.count[leaf] ? b.id[b.first[leaf] + i] : -1;
-            if (original[k] >= 0) put(m, k, original[k]);
         }
         return ~at;
+    }
+
+    /** All triangles into their blocks. */
+    private void put(Mesh m) {
+        parts(original.length, (from, to) -> {
+            for (int k = from; k < to; k++) if (original[k] >= 0) put(m, k, original[k]);
+        });
     }
 
     /** Triangle t as lane k of all. */
