@@ -1,6 +1,7 @@
 package dasein.core.light;
 
 import dasein.core.image.Image;
+import dasein.core.math.Angles;
 import dasein.core.math.Vec3;
 import java.util.stream.IntStream;
 
@@ -19,12 +20,20 @@ public final class Environment {
     private final float[] rowCdf;
     private final float[] colCdf;
     private final float[] density;
+    /** At which row, and at which column of a row, the search for a number begins. */
+    private final char[] rowGuide, colGuide;
+    /** Cosine of the angle from straight up at each row's upper edge; sine and cosine of each column's left edge. */
+    private final float[] rowCos, colSin, colCos;
+    /** Of the turn. */
+    private final float turnSin, turnCos;
 
     /** @param turnRadians turns the map about +Y; positive moves what was at the middle column from -Z towards +X */
     public Environment(Image map, double turnRadians, double level) {
         this.map = map;
         this.turn = (float) (turnRadians / (2 * Math.PI));
         this.level = (float) level;
+        turnSin = (float) Math.sin(turnRadians);
+        turnCos = (float) Math.cos(turnRadians);
         int w = map.width, h = map.height;
         float[] lum = map.luminance();
         float[] weight = new float[w * h];
@@ -66,6 +75,27 @@ public final class Environment {
             double k = w / (total * 2 * Math.PI * rowSolid(y, h));
             for (int x = 0; x < w; x++) density[y * w + x] *= (float) k;
         }
+        rowGuide = new char[h];
+        colGuide = new char[w * h];
+        guide(rowCdf, 0, h, rowGuide, 0);
+        for (int y = 0; y < h; y++) guide(colCdf, y * (w + 1), w, colGuide, y * w);
+        rowCos = new float[h + 1];
+        for (int y = 0; y <= h; y++) rowCos[y] = (float) Math.cos(Math.PI * y / h);
+        colSin = new float[w];
+        colCos = new float[w];
+        for (int x = 0; x < w; x++) {
+            colSin[x] = (float) Math.sin(((double) x / w - 0.5) * 2 * Math.PI);
+            colCos[x] = (float) Math.cos(((double) x / w - 0.5) * 2 * Math.PI);
+        }
+    }
+
+    /** For each n-th part of the numbers where the first of it lies (Chen and Asau 1974). */
+    private static void guide(float[] cdf, int base, int n, char[] out, int at) {
+        int i = 0;
+        for (int k = 0; k < n; k++) {
+            while (i < n - 1 && cdf[base + i + 1] <= (float) k / n) i++;
+            out[at + k] = (char) i;
+        }
     }
 
     private Environment(Environment other, double turnRadians, double level) {
@@ -75,6 +105,13 @@ public final class Environment {
         rowCdf = other.rowCdf;
         colCdf = other.colCdf;
         density = other.density;
+        rowGuide = other.rowGuide;
+        colGuide = other.colGuide;
+        rowCos = other.rowCos;
+        colSin = other.colSin;
+        colCos = other.colCos;
+        turnSin = (float) Math.sin(turnRadians);
+        turnCos = (float) Math.cos(turnRadians);
     }
 
     /** The same map otherwise turned and of another level, counted from the map itself; its tables are shared. */
@@ -109,11 +146,23 @@ public final class Environment {
 
     /** Radiance that arrives from the unit direction (x, y, z). */
     public void radiance(float x, float y, float z, float[] out) {
-        float u = column(x, z) * map.width - 0.5f;
-        float v = (float) (Math.acos(Math.max(-1, Math.min(1, y))) / Math.PI) * map.height - 0.5f;
+        texel(column(x, z) * map.width, row(y) * map.height, out);
+    }
+
+    /** The same, and the density with which {@link #sample} finds this direction. */
+    public float radianceAndDensity(float x, float y, float z, float[] out) {
+        float u = column(x, z) * map.width, v = row(y) * map.height;
+        texel(u, v, out);
+        return density[Math.min((int) v, map.height - 1) * map.width + Math.min((int) u, map.width - 1)];
+    }
+
+    private void texel(float u, float v, float[] out) {
+        u -= 0.5f;
+        v -= 0.5f;
         int x0 = (int) Math.floor(u), y0 = (int) Math.floor(v), w = map.width;
         float a = u - x0, b = v - y0;
-        int xa = Math.floorMod(x0, w), xb = Math.floorMod(x0 + 1, w);
+        // One beside the map at most.
+        int xa = x0 < 0 ? x0 + w : x0, xb = x0 + 1 == w ? 0 : x0 + 1;
         int ya = Math.max(y0, 0) * w, yb = Math.min(y0 + 1, map.height - 1) * w;
         float wa = (1 - a) * (1 - b) * level, wb = a * (1 - b) * level, wc = (1 - a) * b * level, wd = a * b * level;
         for (int c = 0; c < 3; c++) {
@@ -123,41 +172,52 @@ public final class Environment {
     }
 
     private float column(float x, float z) {
-        float u = (float) Math.atan2(x, -z) / TWO_PI + 0.5f - turn;
-        return u - (float) Math.floor(u);
+        float u = Angles.atan2(x, -z) / TWO_PI + 0.5f - turn;
+        u -= (float) Math.floor(u);
+        return u < 1 ? u : 0;
+    }
+
+    private static float row(float y) {
+        return Angles.acos(y) / (float) Math.PI;
     }
 
     /** Density for each unit of solid angle with which {@link #sample} finds this direction. */
     public float density(float x, float y, float z) {
         int i = Math.min((int) (column(x, z) * map.width), map.width - 1);
-        int j = Math.min((int) (Math.acos(Math.max(-1, Math.min(1, y))) / Math.PI * map.height), map.height - 1);
+        int j = Math.min((int) (row(y) * map.height), map.height - 1);
         return density[j * map.width + i];
+    }
+
+    /** Draws a direction from two numbers in [0, 1): out = x, y, z, density; light gets its radiance. */
+    public void sample(float u, float v, float[] out, float[] light) {
+        int w = map.width, h = map.height;
+        int row = find(rowCdf, 0, h, v, rowGuide, 0);
+        float r0 = rowCdf[row], fy = (v - r0) / Math.max(rowCdf[row + 1] - r0, 1e-12f);
+        int base = row * (w + 1), col = find(colCdf, base, w, u, colGuide, row * w);
+        float c0 = colCdf[base + col], fx = (u - c0) / Math.max(colCdf[base + col + 1] - c0, 1e-12f);
+        // Inside a row the directions are spread evenly over solid angle, that is, over cos(theta).
+        float cos = rowCos[row] + (rowCos[row + 1] - rowCos[row]) * fy,
+                sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos));
+        // The column's edge, turned on by a part of a column: a small angle.
+        float d = fx * TWO_PI / w, d2 = d * d;
+        float sd = d * (1 - d2 / 6 * (1 - d2 / 20)), cd = 1 - d2 / 2 * (1 - d2 / 12 * (1 - d2 / 30));
+        float s1 = colSin[col] * cd + colCos[col] * sd, c1 = colCos[col] * cd - colSin[col] * sd;
+        out[0] = sin * (s1 * turnCos + c1 * turnSin);
+        out[1] = cos;
+        out[2] = -sin * (c1 * turnCos - s1 * turnSin);
+        out[3] = density[row * w + col];
+        if (light != null) texel(col + fx, row(cos) * h, light);
     }
 
     /** Draws a direction from two numbers in [0, 1): out = x, y, z, density. */
     public void sample(float u, float v, float[] out) {
-        int w = map.width, h = map.height;
-        int row = find(rowCdf, 0, h, v);
-        float r0 = rowCdf[row], fy = (v - r0) / Math.max(rowCdf[row + 1] - r0, 1e-12f);
-        int base = row * (w + 1), col = find(colCdf, base, w, u);
-        float c0 = colCdf[base + col], fx = (u - c0) / Math.max(colCdf[base + col + 1] - c0, 1e-12f);
-        // Inside a row the directions are spread evenly over solid angle, that is, over cos(theta).
-        double c1 = Math.cos(Math.PI * row / h), c2 = Math.cos(Math.PI * (row + 1) / h), cos = c1 + (c2 - c1) * fy;
-        double phi = ((col + fx) / w + turn - 0.5) * 2 * Math.PI, sin = Math.sqrt(Math.max(0, 1 - cos * cos));
-        out[0] = (float) (sin * Math.sin(phi));
-        out[1] = (float) cos;
-        out[2] = (float) (-sin * Math.cos(phi));
-        out[3] = density[row * w + col];
+        sample(u, v, out, null);
     }
 
-    private static int find(float[] cdf, int base, int n, float v) {
-        int lo = 0, hi = n - 1;
-        while (lo < hi) {
-            int mid = (lo + hi) >>> 1;
-            if (cdf[base + mid + 1] > v) hi = mid;
-            else lo = mid + 1;
-        }
-        return lo;
+    private static int find(float[] cdf, int base, int n, float v, char[] guide, int at) {
+        int i = guide[at + Math.min(n - 1, (int) (v * n))];
+        while (i < n - 1 && cdf[base + i + 1] <= v) i++;
+        return i;
     }
 
     /** Irradiance (three colours) on a surface with unit normal n that sees the whole hemisphere. */

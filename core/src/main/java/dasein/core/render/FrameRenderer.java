@@ -1,6 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.Progress;
+import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.model.Mesh;
@@ -64,6 +65,7 @@ public final class FrameRenderer {
     private final Film film;
     private final ConcurrentLinkedQueue<PixelSampler> idle = new ConcurrentLinkedQueue<>();
     private final Tracer tracer;
+    private final RayGrid rays;
     private final int tilesX;
     private final int tilesY;
     private final Catchers catchers;
@@ -74,6 +76,7 @@ public final class FrameRenderer {
         this.job = job;
         film = new Film(job.view.width(), job.view.height());
         tracer = Tracer.of(job.meshes);
+        rays = new RayGrid(job.view.lens(), film.width, film.height);
         tilesX = (film.width + TILE - 1) / TILE;
         tilesY = (film.height + TILE - 1) / TILE;
         catchers = Catchers.among(job.meshes);
@@ -123,7 +126,7 @@ public final class FrameRenderer {
     private PixelSampler sampler() {
         PathTracer path = new PathTracer(
                 tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, glow, job.ground, job.quality.bounces());
-        return new PixelSampler(path, film, job.view, job.ground, job.look, job.background);
+        return new PixelSampler(path, film, job.view, rays, job.ground, job.look, job.background);
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {

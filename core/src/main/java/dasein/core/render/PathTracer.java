@@ -37,6 +37,10 @@ final class PathTracer {
     private final float[] tmp = new float[4];
     private final float[] colour = new float[3], inner = new float[3], walked = new float[3];
     private boolean lastBounce;
+    /** Whether the path is on a catcher whose radiance the plate tells. */
+    private boolean onPlate;
+
+    private final float[] told = new float[3];
     /** Radiance found by the last call. */
     final float[] out = new float[3];
 
@@ -188,10 +192,12 @@ final class PathTracer {
         float tr = 1, tg = 1, tb = 1;
         int outlets = 0;
         boolean sharp = true;
+        onPlate = false;
         System.arraycopy(surface.emission, 0, out, 0, 3);
         for (int bounce = 0; ; bounce++) {
             lastBounce = bounce >= maxBounces;
-            direct(tr, tg, tb, s, bounce == 0);
+            if (onPlate) plate(tr, tg, tb, s);
+            else direct(tr, tg, tb, s, bounce == 0);
             if (lastBounce) return;
             random.next();
             float u = random.u, v = random.v;
@@ -254,7 +260,7 @@ final class PathTracer {
                 tb /= q;
             }
             boolean on = met || tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT, sharp);
-            for (int i = 0; i < lamps.count(); i++) {
+            for (int i = 0; i < lamps.count() && !onPlate; i++) {
                 // A lamp itself is not there: it is seen by what mirrors it, and in nobody's way.
                 if (!lamps.met(i, ox, oy, oz, dx, dy, dz, on ? tracer.t : 1e30f)) continue;
                 float w = power(pdf, lamps.density);
@@ -262,7 +268,11 @@ final class PathTracer {
                 out[1] += tg * lamps.light[1] * w;
                 out[2] += tb * lamps.light[2] * w;
             }
-            if (!on) {
+            if (onPlate) {
+                // The plate shows already what sky and other pieces give; a performer keeps that away.
+                if (!on || meshes[tracer.mesh].role() == Mesh.Role.CATCHER) return;
+                escape(dx, dy, dz, pdf, -tr, -tg, -tb);
+            } else if (!on) {
                 escape(dx, dy, dz, pdf, tr, tg, tb);
                 return;
             }
@@ -282,7 +292,9 @@ final class PathTracer {
     private void land(float ox, float oy, float oz, float dx, float dy, float dz, float s) {
         Mesh m = meshes[tracer.mesh];
         surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
+        onPlate = false;
         if (m.role() != Mesh.Role.CATCHER) return;
+        onPlate = ground.radiance(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, told);
         ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
         surface.matt(colour, dx, dy, dz);
     }
@@ -386,8 +398,7 @@ final class PathTracer {
      */
     private void escape(float dx, float dy, float dz, float pdf, float tr, float tg, float tb) {
         if (env != null) {
-            env.radiance(dx, dy, dz, colour);
-            float w = power(pdf, env.density(dx, dy, dz));
+            float w = power(pdf, env.radianceAndDensity(dx, dy, dz, colour));
             out[0] += tr * colour[0] * w;
             out[1] += tg * colour[1] * w;
             out[2] += tb * colour[2] * w;
@@ -434,10 +445,9 @@ final class PathTracer {
         }
         if (env != null && (only < 0 || only == suns.length)) {
             random.next();
-            env.sample(random.u, random.v, tmp);
+            env.sample(random.u, random.v, tmp, colour);
             surface.evaluate(tmp[0], tmp[1], tmp[2]);
             if (surface.pdf > 0 && !tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) {
-                env.radiance(tmp[0], tmp[1], tmp[2], colour);
                 float w = weight * power(tmp[3], bounceable(surface.pdf)) / tmp[3];
                 out[0] += tr * surface.f[0] * colour[0] * w;
                 out[1] += tg * surface.f[1] * colour[1] * w;
@@ -457,6 +467,60 @@ final class PathTracer {
             out[2] += tb * surface.f[2] * lamps.light[2] * w;
         }
         if (lights > glowing && (only < 0 || only == glowing)) glow(ox, oy, oz, tr, tg, tb, weight, s, chance);
+    }
+
+    /**
+     * Light of a catcher whose radiance the plate tells: that, less what performers take away, and what lamps that were
+     * not there give. It differs from {@link #direct} in the variance alone (a control variate): where no performer is
+     * near there is none.
+     */
+    private void plate(float tr, float tg, float tb, float s) {
+        out[0] += tr * told[0];
+        out[1] += tg * told[1];
+        out[2] += tb * told[2];
+        int first = suns.length + (env == null ? 0 : 1),
+                glowing = first + lamps.count(),
+                lights = glowing + (glow.count > 0 ? 1 : 0);
+        if (lights == 0) return;
+        random.next();
+        int i = Math.min((int) (random.u * lights), lights - 1);
+        float chance = random.v;
+        float ox = surface.px + EPS * surface.gx,
+                oy = surface.py + EPS * surface.gy,
+                oz = surface.pz + EPS * surface.gz;
+        if (i == glowing) {
+            glow(ox, oy, oz, tr, tg, tb, lights, s, chance);
+            return;
+        }
+        random.next();
+        float x, y, z, far = 1e30f, w = -lights;
+        float[] e = colour;
+        if (i < suns.length) {
+            sunDirection(i, random.u, random.v, tmp);
+            e = suns[i].irradiance();
+        } else if (i < first) {
+            env.sample(random.u, random.v, tmp, colour);
+        } else {
+            if (!lamps.sample(i - first, ox, oy, oz, random.u, random.v)) return;
+            tmp[0] = lamps.dx;
+            tmp[1] = lamps.dy;
+            tmp[2] = lamps.dz;
+            far = lamps.far;
+            e = lamps.light;
+        }
+        x = tmp[0];
+        y = tmp[1];
+        z = tmp[2];
+        surface.evaluate(x, y, z);
+        if (surface.pdf <= 0) return;
+        boolean added = i >= first && !lamps.real(i - first);
+        if (tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, added ? null : Mesh.Role.PERFORMER) == added) return;
+        if (added) w = lights;
+        else if (i < suns.length) w *= power(sunFrame[i][10], bounceable(surface.pdf));
+        else if (i < first) w *= power(tmp[3], bounceable(surface.pdf)) / tmp[3];
+        out[0] += tr * surface.f[0] * e[0] * w;
+        out[1] += tg * surface.f[1] * e[1] * w;
+        out[2] += tb * surface.f[2] * e[2] * w;
     }
 
     /** What glows, as one more light. */

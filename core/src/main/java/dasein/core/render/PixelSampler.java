@@ -1,6 +1,6 @@
 package dasein.core.render;
 
-import dasein.core.lens.Lens;
+import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Sobol;
@@ -26,6 +26,7 @@ final class PixelSampler {
     private final PathTracer path;
     private final Film film;
     private final View view;
+    private final RayGrid rays;
     private final Ground ground;
     private final CatcherLook look;
     private final boolean background;
@@ -41,7 +42,9 @@ final class PixelSampler {
     private final float[] c = new float[3];
     private final float[] albedo = new float[3];
 
-    PixelSampler(PathTracer path, Film film, View view, Ground ground, CatcherLook look, boolean background) {
+    PixelSampler(
+            PathTracer path, Film film, View view, RayGrid rays, Ground ground, CatcherLook look, boolean background) {
+        this.rays = rays;
         this.path = path;
         this.film = film;
         this.view = view;
@@ -62,8 +65,10 @@ final class PixelSampler {
         rnd.next();
         float s = (float) view.time(fy, rnd.u), chance = rnd.v;
         Pose pose = view.open() == view.close() ? view.open() : view.at(s);
-        Lens lens = view.lens();
-        Vec3 dir = pose.rotation().rotate(lens.ray(fx, fy)).unit(), eye = pose.position();
+        float[] looks = rays.at(fx, fy, d);
+        Vec3 dir = pose.rotation().rotate(new Vec3(looks[0], looks[1], -1)).unit(), eye = pose.position();
+        // Of a ray as long as it is deep.
+        float stretch = (float) Math.sqrt(looks[0] * looks[0] + looks[1] * looks[1] + 1);
         float ox = (float) eye.x(),
                 oy = (float) eye.y(),
                 oz = (float) eye.z(),
@@ -87,7 +92,7 @@ final class PixelSampler {
             return;
         }
         Mesh mesh = path.meshes[tracer.mesh];
-        float along = (float) (tracer.t / lens.ray(fx, fy).length());
+        float along = tracer.t / stretch;
         path.surface.at(tracer, mesh, ox, oy, oz, dx, dy, dz, s);
         if (mesh.role() == Mesh.Role.CATCHER) {
             Mesh.Catch does = mesh.catches();
@@ -274,13 +279,12 @@ final class PixelSampler {
         }
         rnd.next();
         if (path.environment() != null) {
-            path.environment().sample(rnd.u, rnd.v, d);
+            path.environment().sample(rnd.u, rnd.v, d, c);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
                 boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER);
                 if (taken || uneven) {
-                    path.sky(d[0], d[1], d[2], false, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
                 }
                 if (taken) take(c, w);
@@ -300,9 +304,8 @@ final class PixelSampler {
         boolean taken = hitsPerformer(ox, oy, oz, lx, ly, lz, s);
         float far = tracer.t;
         if (path.environment() != null && (taken || uneven) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
-            path.sky(lx, ly, lz, false, c);
-            float k = (float) Math.PI
-                    * PathTracer.power(z / (float) Math.PI, path.environment().density(lx, ly, lz));
+            float found = path.environment().radianceAndDensity(lx, ly, lz, c),
+                    k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, found);
             light(p, c[0] * k, c[1] * k, c[2] * k);
             if (taken) take(c, k);
         }

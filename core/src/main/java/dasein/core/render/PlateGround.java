@@ -50,4 +50,12 @@ public final class PlateGround implements Ground {
         }
         System.arraycopy(mean, 0, out, 0, 3);
     }
+
+    @Override
+    public boolean radiance(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+        albedo(x, y, z, nx, ny, nz, out);
+        float[] e = irradiance.on(nx, ny, nz);
+        for (int c = 0; c < 3; c++) out[c] /= factor(e[c]);
+        return true;
+    }
 }
