@@ -20,7 +20,15 @@ final class Glow {
     /** By mesh and triangle: how often it is taken; null for meshes that do not glow. */
     private final float[][] chance;
 
-    private Glow(int count, int[] mesh, int[] triangle, float[] cumulative, float[][] chance) {
+    /** All it gives off, and the box around it while the shutter is open: least corner, greatest corner. */
+    private final float total;
+
+    private final float[] box;
+
+    private Glow(
+            int count, int[] mesh, int[] triangle, float[] cumulative, float[][] chance, float total, float[] box) {
+        this.total = total;
+        this.box = box;
         this.count = count;
         this.mesh = mesh;
         this.triangle = triangle;
@@ -46,18 +54,20 @@ final class Glow {
         float[] cumulative = new float[n];
         double sum = 0;
         int at = 0;
+        float[] box = {1e30f, 1e30f, 1e30f, -1e30f, -1e30f, -1e30f};
         for (int m = 0; m < power.length; m++) {
             if (power[m] == null) continue;
             for (int t = 0; t < power[m].length; t++) {
                 power[m][t] /= (float) total;
                 if (power[m][t] <= 0) continue;
                 sum += power[m][t];
+                around(box, meshes.get(m), t);
                 mesh[at] = m;
                 triangle[at] = t;
                 cumulative[at++] = (float) sum;
             }
         }
-        return new Glow(n, mesh, triangle, cumulative, power);
+        return new Glow(n, mesh, triangle, cumulative, power, (float) total, box);
     }
 
     private static boolean shines(Mesh k) {
@@ -99,6 +109,22 @@ final class Glow {
         double vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2];
         double x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx;
         return (float) (Math.sqrt(x * x + y * y + z * z) / 2);
+    }
+
+    private static void around(float[] box, Mesh k, int t) {
+        for (int c = 0; c < 9; c++) {
+            int at = 3 * k.index()[3 * t + c / 3] + c % 3, a = c % 3;
+            box[a] = Math.min(box[a], Math.min(k.position0()[at], k.position1()[at]));
+            box[3 + a] = Math.max(box[3 + a], Math.max(k.position0()[at], k.position1()[at]));
+        }
+    }
+
+    /** More irradiance than all of it can give there, luminance. */
+    float most(float x, float y, float z) {
+        float a = Math.max(0, Math.max(box[0] - x, x - box[3])),
+                b = Math.max(0, Math.max(box[1] - y, y - box[4])),
+                c = Math.max(0, Math.max(box[2] - z, z - box[5]));
+        return total / Math.max(1e-9f, a * a + b * b + c * c);
     }
 
     /** Place in the list for a number in [0, 1). */

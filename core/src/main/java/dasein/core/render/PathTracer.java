@@ -2,7 +2,6 @@ package dasein.core.render;
 
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
-import dasein.core.light.Sun;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
@@ -23,165 +22,27 @@ final class PathTracer {
     final Mesh[] meshes;
     final Sobol random = new Sobol();
     final Surface surface = new Surface();
-    private final Environment env;
-    private final Sun[] suns;
-    private final float[][] sunFrame;
-    final Lamps lamps;
-    private final Glow glow;
-    private final Surface shining;
-    /** Of the last sample of what glows: direction, metres, density for each unit of solid angle. */
-    float glowX, glowY, glowZ, glowFar, glowDensity;
+    final Lights lights;
 
     private final int maxBounces;
     private final Ground ground;
-    private final float[] tmp = new float[4];
     private final float[] colour = new float[3], inner = new float[3], walked = new float[3];
     private boolean lastBounce;
     /** Whether the path is on a catcher whose radiance the plate tells. */
     private boolean onPlate;
 
-    private final float[] told = new float[3];
+    private final float[] told = new float[3], chosen;
     /** Radiance found by the last call. */
     final float[] out = new float[3];
 
     PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Glow glow, Ground ground, int maxBounces) {
-        this.glow = glow;
         this.tracer = tracer;
         this.meshes = meshes;
-        this.env = lighting.environment();
-        this.suns = lighting.suns().toArray(Sun[]::new);
         this.ground = ground;
         this.maxBounces = maxBounces;
-        shining = glow.count > 0 ? new Surface() : null;
-        lamps = new Lamps(lighting.lamps());
-        sunFrame = new float[suns.length][];
-        for (int i = 0; i < suns.length; i++) {
-            Vec3 w = suns[i].towards(), t = w.anyPerpendicular(), b = w.cross(t);
-            sunFrame[i] = new float[] {
-                (float) t.x(),
-                (float) t.y(),
-                (float) t.z(),
-                (float) b.x(),
-                (float) b.y(),
-                (float) b.z(),
-                (float) w.x(),
-                (float) w.y(),
-                (float) w.z(),
-                (float) suns[i].cosHalf(),
-                (float) (1 / suns[i].solidAngle())
-            };
-        }
-    }
-
-    boolean glows() {
-        return glow.count > 0;
-    }
-
-    /** Radiance of the last sample of what glows. */
-    float[] glowLight() {
-        return shining.emission;
-    }
-
-    /** A place of what glows, and the way there; false when it is seen edge on. The tracer's hit is lost. */
-    boolean sampleGlow(float ox, float oy, float oz, float s) {
-        random.next();
-        int at = glow.pick(random.u), m = glow.mesh(at), t = glow.triangle(at);
-        random.next();
-        float root = (float) Math.sqrt(random.u), b1 = root * (1 - random.v), b2 = root * random.v;
-        Mesh k = meshes[m];
-        int[] i = k.index();
-        glowX = corner(k, i, t, 0, b1, b2, s) - ox;
-        glowY = corner(k, i, t, 1, b1, b2, s) - oy;
-        glowZ = corner(k, i, t, 2, b1, b2, s) - oz;
-        glowFar = (float) Math.sqrt(glowX * glowX + glowY * glowY + glowZ * glowZ);
-        if (!(glowFar > 1e-5f)) return false;
-        glowX /= glowFar;
-        glowY /= glowFar;
-        glowZ /= glowFar;
-        tracer.mesh = m;
-        tracer.copy = 0;
-        tracer.triangle = t;
-        tracer.b1 = b1;
-        tracer.b2 = b2;
-        tracer.t = glowFar;
-        shining.at(tracer, k, ox, oy, oz, glowX, glowY, glowZ, s);
-        glowDensity = glowDensity(m, t, shining, glowX, glowY, glowZ, glowFar, s);
-        return glowDensity > 0;
-    }
-
-    private static float corner(Mesh k, int[] i, int t, int axis, float b1, float b2, float s) {
-        float a = moved(k, 3 * i[3 * t] + axis, s),
-                b = moved(k, 3 * i[3 * t + 1] + axis, s),
-                c = moved(k, 3 * i[3 * t + 2] + axis, s);
-        return (1 - b1 - b2) * a + b1 * b + b2 * c;
-    }
-
-    private static float moved(Mesh k, int at, float s) {
-        return k.position0()[at] + s * (k.position1()[at] - k.position0()[at]);
-    }
-
-    /**
-     * With which light samples find a place on a glowing triangle, for each unit of solid angle: 0 where they do not.
-     *
-     * @param on the place; x, y, z the way there, {@code far} metres
-     */
-    float glowDensity(int m, int t, Surface on, float x, float y, float z, float far, float s) {
-        float chance = glow.chance(m, t);
-        if (!(chance > 0)) return 0;
-        float cos = Math.abs(x * on.gx + y * on.gy + z * on.gz);
-        if (!(cos > 1e-4f)) return 0;
-        return chance * far * far / (cos * area(meshes[m], t, s));
-    }
-
-    private static float area(Mesh k, int t, float s) {
-        int[] i = k.index();
-        float ux = corner(k, i, t, 0, 1, 0, s) - corner(k, i, t, 0, 0, 0, s),
-                uy = corner(k, i, t, 1, 1, 0, s) - corner(k, i, t, 1, 0, 0, s),
-                uz = corner(k, i, t, 2, 1, 0, s) - corner(k, i, t, 2, 0, 0, s),
-                vx = corner(k, i, t, 0, 0, 1, s) - corner(k, i, t, 0, 0, 0, s),
-                vy = corner(k, i, t, 1, 0, 1, s) - corner(k, i, t, 1, 0, 0, s),
-                vz = corner(k, i, t, 2, 0, 1, s) - corner(k, i, t, 2, 0, 0, s);
-        float a = uy * vz - uz * vy, b = uz * vx - ux * vz, c = ux * vy - uy * vx;
-        return Math.max(1e-12f, (float) Math.sqrt(a * a + b * b + c * c) / 2);
-    }
-
-    boolean lampsReal() {
-        for (int i = 0; i < lamps.count(); i++) if (lamps.real(i)) return true;
-        return false;
-    }
-
-    int sunCount() {
-        return suns.length;
-    }
-
-    float[] sunIrradiance(int i) {
-        return suns[i].irradiance();
-    }
-
-    /** Direction within sun i's disc, into tmp-like array d. */
-    void sunDirection(int i, float u, float v, float[] d) {
-        float[] f = sunFrame[i];
-        float cos = 1 - u * (1 - f[9]),
-                sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos)),
-                phi = (float) (2 * Math.PI) * v;
-        float a = sin * (float) Math.cos(phi), b = sin * (float) Math.sin(phi);
-        for (int k = 0; k < 3; k++) d[k] = a * f[k] + b * f[3 + k] + cos * f[6 + k];
-    }
-
-    Environment environment() {
-        return env;
-    }
-
-    /** Radiance of the sky (environment, and suns if asked) in a direction, into c. */
-    void sky(float x, float y, float z, boolean withSuns, float[] c) {
-        if (env == null) c[0] = c[1] = c[2] = 0;
-        else env.radiance(x, y, z, c);
-        if (!withSuns) return;
-        for (int i = 0; i < suns.length; i++) {
-            float[] f = sunFrame[i];
-            if (x * f[6] + y * f[7] + z * f[8] >= f[9])
-                for (int k = 0; k < 3; k++) c[k] += suns[i].irradiance()[k] * f[10];
-        }
+        float[] up = lighting.irradiance(Vec3.Y);
+        lights = new Lights(lighting, glow, tracer, meshes, random, Film.luminance(up[0], up[1], up[2]));
+        chosen = new float[7];
     }
 
     /**
@@ -260,13 +121,13 @@ final class PathTracer {
                 tb /= q;
             }
             boolean on = met || tracer.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, random.v, Tracer.LIT, sharp);
-            for (int i = 0; i < lamps.count() && !onPlate; i++) {
+            for (int i = 0; i < lights.lamps.count() && !onPlate; i++) {
                 // A lamp itself is not there: it is seen by what mirrors it, and in nobody's way.
-                if (!lamps.met(i, ox, oy, oz, dx, dy, dz, on ? tracer.t : 1e30f)) continue;
-                float w = power(pdf, lamps.density);
-                out[0] += tr * lamps.light[0] * w;
-                out[1] += tg * lamps.light[1] * w;
-                out[2] += tb * lamps.light[2] * w;
+                if (!lights.lamps.met(i, ox, oy, oz, dx, dy, dz, on ? tracer.t : 1e30f)) continue;
+                float w = power(pdf, lights.lamps.density);
+                out[0] += tr * lights.lamps.light[0] * w;
+                out[1] += tg * lights.lamps.light[1] * w;
+                out[2] += tb * lights.lamps.light[2] * w;
             }
             if (onPlate) {
                 // The plate shows already what sky and other pieces give; a performer keeps that away.
@@ -280,7 +141,7 @@ final class PathTracer {
             float far = tracer.t;
             land(ox, oy, oz, dx, dy, dz, s);
             // Where light samples could have found it too, both share.
-            float found = glow.count == 0 || met ? 0 : glowDensity(hit, triangle, surface, dx, dy, dz, far, s);
+            float found = !lights.glows() || met ? 0 : lights.glowDensity(hit, triangle, surface, dx, dy, dz, far, s);
             float w = found > 0 ? power(pdf, found) : 1;
             out[0] += tr * surface.emission[0] * w;
             out[1] += tg * surface.emission[1] * w;
@@ -397,19 +258,21 @@ final class PathTracer {
      * Light seen by a BSDF direction that left the scene, weighed against the light samples that could have found it.
      */
     private void escape(float dx, float dy, float dz, float pdf, float tr, float tg, float tb) {
+        Environment env = lights.environment;
         if (env != null) {
             float w = power(pdf, env.radianceAndDensity(dx, dy, dz, colour));
             out[0] += tr * colour[0] * w;
             out[1] += tg * colour[1] * w;
             out[2] += tb * colour[2] * w;
         }
-        for (int i = 0; i < suns.length; i++) {
-            float[] f = sunFrame[i];
-            if (dx * f[6] + dy * f[7] + dz * f[8] < f[9]) continue;
-            float w = power(pdf, f[10]) * f[10];
-            out[0] += tr * suns[i].irradiance()[0] * w;
-            out[1] += tg * suns[i].irradiance()[1] * w;
-            out[2] += tb * suns[i].irradiance()[2] * w;
+        for (int i = 0; i < lights.suns.length; i++) {
+            float density = lights.sunSeen(i, dx, dy, dz);
+            if (density == 0) continue;
+            float w = power(pdf, density) * density;
+            float[] e = lights.suns[i].irradiance();
+            out[0] += tr * e[0] * w;
+            out[1] += tg * e[1] * w;
+            out[2] += tb * e[2] * w;
         }
     }
 
@@ -417,56 +280,78 @@ final class PathTracer {
         return a * a / (a * a + b * b);
     }
 
+    /**
+     * Light that comes straight to the surface. At the first hit every light is asked; behind it one: each proposes a
+     * direction, and one of these is taken in proportion to what it would give if nothing stood in its way, so that one
+     * ray to a light is enough (resampled importance sampling, Talbot, Cline and Egbert 2005).
+     */
     private void direct(float tr, float tg, float tb, float s, boolean all) {
-        int first = suns.length + (env == null ? 0 : 1),
-                glowing = first + lamps.count(),
-                lights = glowing + (glow.count > 0 ? 1 : 0);
-        if (lights == 0) return;
-        random.next();
-        float pick = random.u, chance = random.v;
-        // Behind the first hit one light is picked at random: noise there is averaged by the bounce anyway.
-        int only = all ? -1 : Math.min((int) (pick * lights), lights - 1);
-        float weight = all ? 1 : lights;
         float ox = surface.px + EPS * surface.gx,
                 oy = surface.py + EPS * surface.gy,
                 oz = surface.pz + EPS * surface.gz;
-        for (int i = 0; i < suns.length; i++) {
-            if (only >= 0 && only != i) continue;
-            random.next();
-            sunDirection(i, random.u, random.v, tmp);
-            surface.evaluate(tmp[0], tmp[1], tmp[2]);
-            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null))
-                continue;
-            float w = weight * power(sunFrame[i][10], bounceable(surface.pdf));
-            float[] e = suns[i].irradiance();
-            out[0] += tr * surface.f[0] * e[0] * w;
-            out[1] += tg * surface.f[1] * e[1] * w;
-            out[2] += tb * surface.f[2] * e[2] * w;
+        if (!all) {
+            int i = pick(ox, oy, oz, s);
+            if (i >= 0 && !tracer.blocked(ox, oy, oz, chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, null))
+                add(tr, tg, tb, 1);
+            return;
         }
-        if (env != null && (only < 0 || only == suns.length)) {
-            random.next();
-            env.sample(random.u, random.v, tmp, colour);
-            surface.evaluate(tmp[0], tmp[1], tmp[2]);
-            if (surface.pdf > 0 && !tracer.blocked(ox, oy, oz, tmp[0], tmp[1], tmp[2], 1e30f, s, chance, null)) {
-                float w = weight * power(tmp[3], bounceable(surface.pdf)) / tmp[3];
-                out[0] += tr * surface.f[0] * colour[0] * w;
-                out[1] += tg * surface.f[1] * colour[1] * w;
-                out[2] += tb * surface.f[2] * colour[2] * w;
-            }
+        random.next();
+        float chance = random.v;
+        for (int i = 0; i < lights.count; i++) {
+            if (!proposed(i, ox, oy, oz, s)) continue;
+            if (tracer.blocked(ox, oy, oz, lights.dx, lights.dy, lights.dz, lights.far, s, chance, null)) continue;
+            out[0] += tr * lights.light[0] * surface.f[0];
+            out[1] += tg * lights.light[1] * surface.f[1];
+            out[2] += tb * lights.light[2] * surface.f[2];
         }
-        for (int i = 0; i < lamps.count(); i++) {
-            if (only >= 0 && only != first + i) continue;
-            random.next();
-            if (!lamps.sample(i, ox, oy, oz, random.u, random.v)) continue;
-            float x = lamps.dx, y = lamps.dy, z = lamps.dz;
-            surface.evaluate(x, y, z);
-            if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, x, y, z, lamps.far, s, chance, null)) continue;
-            float w = weight * (lamps.density > 0 ? power(lamps.density, bounceable(surface.pdf)) : 1);
-            out[0] += tr * surface.f[0] * lamps.light[0] * w;
-            out[1] += tg * surface.f[1] * lamps.light[1] * w;
-            out[2] += tb * surface.f[2] * lamps.light[2] * w;
+    }
+
+    /** The light's own sample, weighed against the bounce; its light times the surface's f is the estimate. */
+    private boolean proposed(int i, float ox, float oy, float oz, float s) {
+        if (!lights.sample(i, ox, oy, oz, s)) return false;
+        surface.evaluate(lights.dx, lights.dy, lights.dz);
+        if (surface.pdf <= 0) return false;
+        if (lights.density > 0 && !(onPlate && lights.lamp(i))) {
+            float w = power(lights.density, bounceable(surface.pdf));
+            for (int c = 0; c < 3; c++) lights.light[c] *= w;
         }
-        if (lights > glowing && (only < 0 || only == glowing)) glow(ox, oy, oz, tr, tg, tb, weight, s, chance);
+        return true;
+    }
+
+    /** One light's proposal into {@link #chosen}: direction, metres, three colours; -1 when none gives anything. */
+    private int pick(float ox, float oy, float oz, float s) {
+        int picked = -1;
+        float sum = 0, mine = 0;
+        for (int i = 0; i < lights.count; i++) {
+            if (!proposed(i, ox, oy, oz, s)) continue;
+            float r = lights.light[0] * surface.f[0],
+                    g = lights.light[1] * surface.f[1],
+                    b = lights.light[2] * surface.f[2];
+            float worth = Film.luminance(r, g, b);
+            if (!(worth > 0)) continue;
+            sum += worth;
+            random.next();
+            if (random.u * sum >= worth) continue;
+            picked = i;
+            mine = worth;
+            chosen[0] = lights.dx;
+            chosen[1] = lights.dy;
+            chosen[2] = lights.dz;
+            chosen[3] = lights.far;
+            chosen[4] = r;
+            chosen[5] = g;
+            chosen[6] = b;
+        }
+        if (picked < 0) return -1;
+        for (int c = 4; c < 7; c++) chosen[c] *= sum / mine;
+        random.next();
+        return picked;
+    }
+
+    private void add(float tr, float tg, float tb, float sign) {
+        out[0] += sign * tr * chosen[4];
+        out[1] += sign * tg * chosen[5];
+        out[2] += sign * tb * chosen[6];
     }
 
     /**
@@ -478,62 +363,24 @@ final class PathTracer {
         out[0] += tr * told[0];
         out[1] += tg * told[1];
         out[2] += tb * told[2];
-        int first = suns.length + (env == null ? 0 : 1),
-                glowing = first + lamps.count(),
-                lights = glowing + (glow.count > 0 ? 1 : 0);
-        if (lights == 0) return;
-        random.next();
-        int i = Math.min((int) (random.u * lights), lights - 1);
-        float chance = random.v;
         float ox = surface.px + EPS * surface.gx,
                 oy = surface.py + EPS * surface.gy,
                 oz = surface.pz + EPS * surface.gz;
-        if (i == glowing) {
-            glow(ox, oy, oz, tr, tg, tb, lights, s, chance);
-            return;
-        }
-        random.next();
-        float x, y, z, far = 1e30f, w = -lights;
-        float[] e = colour;
-        if (i < suns.length) {
-            sunDirection(i, random.u, random.v, tmp);
-            e = suns[i].irradiance();
-        } else if (i < first) {
-            env.sample(random.u, random.v, tmp, colour);
-        } else {
-            if (!lamps.sample(i - first, ox, oy, oz, random.u, random.v)) return;
-            tmp[0] = lamps.dx;
-            tmp[1] = lamps.dy;
-            tmp[2] = lamps.dz;
-            far = lamps.far;
-            e = lamps.light;
-        }
-        x = tmp[0];
-        y = tmp[1];
-        z = tmp[2];
-        surface.evaluate(x, y, z);
-        if (surface.pdf <= 0) return;
-        boolean added = i >= first && !lamps.real(i - first);
-        if (tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, added ? null : Mesh.Role.PERFORMER) == added) return;
-        if (added) w = lights;
-        else if (i < suns.length) w *= power(sunFrame[i][10], bounceable(surface.pdf));
-        else if (i < first) w *= power(tmp[3], bounceable(surface.pdf)) / tmp[3];
-        out[0] += tr * surface.f[0] * e[0] * w;
-        out[1] += tg * surface.f[1] * e[1] * w;
-        out[2] += tb * surface.f[2] * e[2] * w;
-    }
-
-    /** What glows, as one more light. */
-    private void glow(float ox, float oy, float oz, float tr, float tg, float tb, float weight, float s, float chance) {
-        if (!sampleGlow(ox, oy, oz, s)) return;
-        surface.evaluate(glowX, glowY, glowZ);
-        if (surface.pdf <= 0 || tracer.blocked(ox, oy, oz, glowX, glowY, glowZ, 0.999f * glowFar, s, chance, null))
-            return;
-        float w = weight * power(glowDensity, bounceable(surface.pdf)) / glowDensity;
-        float[] e = shining.emission;
-        out[0] += tr * surface.f[0] * e[0] * w;
-        out[1] += tg * surface.f[1] * e[1] * w;
-        out[2] += tb * surface.f[2] * e[2] * w;
+        int i = pick(ox, oy, oz, s);
+        if (i < 0) return;
+        boolean added = !lights.shownByPlate(i);
+        if (tracer.blocked(
+                        ox,
+                        oy,
+                        oz,
+                        chosen[0],
+                        chosen[1],
+                        chosen[2],
+                        chosen[3],
+                        s,
+                        random.u,
+                        added ? null : Mesh.Role.PERFORMER)
+                != added) add(tr, tg, tb, added ? 1 : -1);
     }
 
     /** With no bounce to follow, the light sample is alone and takes the whole weight. */

@@ -53,7 +53,7 @@ final class PixelSampler {
         this.background = background;
         Catchers catchers = Catchers.among(List.of(path.meshes));
         pieces = !catchers.flat();
-        uneven = pieces || path.lampsReal();
+        uneven = pieces || path.lights.lampsReal();
         groundCatch = catchers.ground();
     }
 
@@ -83,7 +83,7 @@ final class PixelSampler {
         if (tracer.adds()) added(p, index, ox, oy, oz, dx, dy, dz, s, met);
         if (!met) {
             if (background) {
-                path.sky(dx, dy, dz, true, c);
+                path.lights.sky(dx, dy, dz, true, c);
                 add(Film.BEAUTY, p, c, 1);
                 if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, c, 1);
                 for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += 1;
@@ -268,18 +268,18 @@ final class PixelSampler {
         Tracer tracer = path.tracer;
         Sobol rnd = path.random;
         blocked[0] = blocked[1] = blocked[2] = 0;
-        for (int i = 0; i < path.sunCount(); i++) {
+        for (int i = 0; i < path.lights.suns.length; i++) {
             rnd.next();
-            path.sunDirection(i, rnd.u, rnd.v, d);
+            path.lights.sunDirection(i, rnd.u, rnd.v, d);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (!(cos > 0) || shaded(ox, oy, oz, d[0], d[1], d[2], s)) continue;
-            float[] e = path.sunIrradiance(i);
+            float[] e = path.lights.suns[i].irradiance();
             light(p, cos * e[0], cos * e[1], cos * e[2]);
             if (tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER)) take(e, cos);
         }
         rnd.next();
-        if (path.environment() != null) {
-            path.environment().sample(rnd.u, rnd.v, d, c);
+        if (path.lights.environment != null) {
+            path.lights.environment.sample(rnd.u, rnd.v, d, c);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
@@ -290,8 +290,8 @@ final class PixelSampler {
                 if (taken) take(c, w);
             }
         }
-        for (int i = 0; i < path.lamps.count(); i++) lamp(p, index, i, s, ox, oy, oz, px, py, pz, nx, ny, nz);
-        if (path.glows()) glow(p, index, s, ox, oy, oz, px, py, pz, nx, ny, nz);
+        for (int i = 0; i < path.lights.lamps.count(); i++) lamp(p, index, i, s, ox, oy, oz, px, py, pz, nx, ny, nz);
+        if (path.lights.glows()) glow(p, index, s, ox, oy, oz, px, py, pz, nx, ny, nz);
         // A direction by the cosine: blocks sky, brings the performer's own light, and tells the openness.
         rnd.next();
         float r = (float) Math.sqrt(rnd.u), phi = (float) (2 * Math.PI) * rnd.v, z = (float) Math.sqrt(1 - rnd.u);
@@ -303,8 +303,8 @@ final class PixelSampler {
         sum[Film.OPEN_COUNT][p]++;
         boolean taken = hitsPerformer(ox, oy, oz, lx, ly, lz, s);
         float far = tracer.t;
-        if (path.environment() != null && (taken || uneven) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
-            float found = path.environment().radianceAndDensity(lx, ly, lz, c),
+        if (path.lights.environment != null && (taken || uneven) && !shaded(ox, oy, oz, lx, ly, lz, s)) {
+            float found = path.lights.environment.radianceAndDensity(lx, ly, lz, c),
                     k = (float) Math.PI * PathTracer.power(z / (float) Math.PI, found);
             light(p, c[0] * k, c[1] * k, c[2] * k);
             if (taken) take(c, k);
@@ -314,7 +314,11 @@ final class PixelSampler {
             if (pieces) hitsPerformer(ox, oy, oz, lx, ly, lz, s);
             int hit = tracer.mesh, triangle = tracer.triangle;
             path.surface.at(tracer, path.meshes[hit], ox, oy, oz, lx, ly, lz, s);
-            float found = path.glows() ? path.glowDensity(hit, triangle, path.surface, lx, ly, lz, far, s) : 0,
+            float
+                    found =
+                            path.lights.glows()
+                                    ? path.lights.glowDensity(hit, triangle, path.surface, lx, ly, lz, far, s)
+                                    : 0,
                     less = found > 0 ? 1 - PathTracer.power(z / (float) Math.PI, found) : 0;
             // Where light samples could have found its glow too, both share.
             for (int k = 0; k < 3; k++) c[k] = less * path.surface.emission[k];
@@ -348,7 +352,7 @@ final class PixelSampler {
             float nx,
             float ny,
             float nz) {
-        Lamps lamps = path.lamps;
+        Lamps lamps = path.lights.lamps;
         path.random.next();
         if (!lamps.sample(i, ox, oy, oz, path.random.u, path.random.v)) return;
         float x = lamps.dx, y = lamps.dy, z = lamps.dz, cos = x * nx + y * ny + z * nz, far = lamps.far;
@@ -394,16 +398,16 @@ final class PixelSampler {
             float nx,
             float ny,
             float nz) {
-        if (!path.sampleGlow(ox, oy, oz, s)) return;
-        float x = path.glowX, y = path.glowY, z = path.glowZ, cos = x * nx + y * ny + z * nz;
-        float far = 0.999f * path.glowFar, density = path.glowDensity, chance = path.random.u;
+        Lights l = path.lights;
+        if (!l.glow(ox, oy, oz, s)) return;
+        float x = l.dx, y = l.dy, z = l.dz, cos = x * nx + y * ny + z * nz, far = l.far, chance = path.random.u;
         if (!(cos > 0)) return;
-        float[] e = path.glowLight();
-        float r = e[0], g = e[1], b = e[2];
+        float w = PathTracer.power(l.density, cos / (float) Math.PI) * cos / (float) Math.PI;
+        float r = l.light[0], g = l.light[1], b = l.light[2];
         if (pieces && path.tracer.blocked(ox, oy, oz, x, y, z, far, s, Tracer.NEVER, Mesh.Role.CATCHER)) return;
         if (path.tracer.blocked(ox, oy, oz, x, y, z, far, s, chance, Mesh.Role.PERFORMER)) return;
         ground.albedo(px, py, pz, nx, ny, nz, albedo);
-        give(p, index, cos / (float) Math.PI * PathTracer.power(density, cos / (float) Math.PI) / density, r, g, b);
+        give(p, index, w, r, g, b);
     }
 
     /** Light that performers keep away. */
@@ -465,7 +469,7 @@ final class PixelSampler {
         path.surface.at(path.tracer, path.meshes[path.tracer.mesh], ox, oy, oz, x, y, z, s);
         path.fromHit(s);
         clamp(path.out);
-        path.sky(x, y, z, false, c);
+        path.lights.sky(x, y, z, false, c);
         for (int i = 0; i < 3; i++) film.sum[Film.REFLECTION + i][p] += k * (path.out[i] - c[i]);
         if ((index & 1) == 1)
             film.sum[Film.ODD_EXTRA][p] +=
