@@ -14,17 +14,20 @@ final class Film {
             NORMAL = 17,
             MOTION = 20,
             ALBEDO = 22,
-            ODD_BEAUTY = 25,
-            ODD_BLOCKED = 28,
-            CATCHER_DEPTH = 29,
-            ODD_EXTRA = 30,
-            LIGHT = 31,
-            PLANES = 34;
+            CATCHER_DEPTH = 25,
+            LIGHT = 26,
+            EARLIER_BEAUTY = 29,
+            EARLIER_BLOCKED = 30,
+            EARLIER_ADDED = 31,
+            PLANES = 32;
 
     final int width;
     final int height;
     final float[][] sum;
     final int[] count;
+    /** Samples at which the luminances were noted that stand in the EARLIER planes. */
+    final int[] earlier;
+
     final int[] id;
 
     Film(int width, int height) {
@@ -32,6 +35,7 @@ final class Film {
         this.height = height;
         sum = new float[PLANES][width * height];
         count = new int[width * height];
+        earlier = new int[width * height];
         id = new int[width * height];
     }
 
@@ -40,6 +44,29 @@ final class Film {
         for (int c = 0; c < 3; c++)
             if (sum[BLOCKED + c][p] > 0 || sum[BOUNCE + c][p] != 0 || sum[REFLECTION + c][p] != 0) return true;
         return false;
+    }
+
+    /**
+     * Notes how bright a pixel is by now, against which later samples tell the noise. (Halves of a stratified sequence
+     * are stratified themselves; odd and even samples are not, and make the noise a third too large.)
+     */
+    void note(int p) {
+        earlier[p] = count[p];
+        sum[EARLIER_BEAUTY][p] = luminance(BEAUTY, p);
+        sum[EARLIER_BLOCKED][p] = luminance(BLOCKED, p);
+        sum[EARLIER_ADDED][p] = luminance(BOUNCE, p) + luminance(REFLECTION, p);
+    }
+
+    /**
+     * Estimated error of a pixel's mean, one standard deviation with either sign: from how far it moved since it was
+     * noted.
+     *
+     * @param now luminance of the sum; @param plane of what was noted
+     */
+    float error(float now, int plane, int p) {
+        int n = count[p], was = earlier[p];
+        if (was == 0 || was == n) return 0;
+        return (now / n - sum[plane][p] / was) * (float) Math.sqrt((double) was / (n - was));
     }
 
     /** Of the sums of a quantity that has three colours. */

@@ -13,12 +13,12 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.function.Consumer;
 
 /**
- * Renders one frame in rounds over the whole picture; after each round the noise of every tile is estimated from its
- * odd and even samples, and only tiles that are too noisy, and their neighbours, get another. Same seed, same picture,
+ * Renders one frame in rounds over the whole picture; after each round the noise of every tile is estimated from how
+ * far it moved in it, and only tiles that are too noisy, and their neighbours, get another. Same seed, same picture,
  * whatever the number of threads.
  */
 public final class FrameRenderer {
-    private static final int TILE = 16;
+    private static final int TILE = 8;
     /** What is on a catcher is smooth and filtered over many pixels: its error counts less than the performer's. */
     private static final double CATCHER_WEIGHT = 0.35;
     /** Radiance below which a difference no longer counts in full: it drowns in the plate's own noise. */
@@ -135,7 +135,13 @@ public final class FrameRenderer {
                 x1 = Math.min(x0 + TILE, film.width),
                 y1 = Math.min(y0 + TILE, film.height);
         for (int y = y0; y < y1; y++)
-            for (int x = x0; x < x1; x++) for (int i = from; i < from + n; i++) s.take(x, y, i, job.seed);
+            for (int x = x0; x < x1; x++) {
+                if (from > 0) film.note(y * film.width + x);
+                for (int i = from; i < from + n; i++) {
+                    if (from == 0 && i == n / 2) film.note(y * film.width + x);
+                    s.take(x, y, i, job.seed);
+                }
+            }
     }
 
     private boolean[] stillNoisy(boolean[] active, int done) {
@@ -157,10 +163,7 @@ public final class FrameRenderer {
         return grown;
     }
 
-    /**
-     * Relative error of a tile: half the difference of odd and even samples, over the level; 0 where no performer
-     * shows.
-     */
+    /** Relative error of a tile: over the level; 0 where no performer shows. */
     private double error(int t) {
         int x0 = t % tilesX * TILE,
                 y0 = t / tilesX * TILE,
@@ -178,19 +181,17 @@ public final class FrameRenderer {
                 boolean content = false;
                 if (s[Film.ALPHA][p] > 0 || s[0][p] > 0 || s[1][p] > 0 || s[2][p] > 0) {
                     content = true;
-                    float all = Film.luminance(s[0][p], s[1][p], s[2][p]) / n,
-                            odd = film.luminance(Film.ODD_BEAUTY, p) / (n / 2);
-                    err += Math.abs(all - odd) / (all + DARK);
+                    float all = film.luminance(Film.BEAUTY, p);
+                    err += Math.abs(film.error(all, Film.EARLIER_BEAUTY, p)) / (all / n + DARK);
                 }
                 if (film.catches(p)) {
                     content = true;
                     // Against the light on the ground: of none at all nothing can be taken away.
-                    float blocked = film.luminance(Film.BLOCKED, p) / n, odd = s[Film.ODD_BLOCKED][p] / (n / 2);
-                    if (e0 > 0) err += Math.abs(blocked - odd) / e0 * CATCHER_WEIGHT;
-                    float given = (film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p)) / n,
-                            oddGiven = s[Film.ODD_EXTRA][p] / (n / 2),
-                            level = e0 / (float) Math.PI * GROUND_ALBEDO + Math.abs(given) + DARK;
-                    err += Math.abs(given - oddGiven) / level * CATCHER_WEIGHT;
+                    float off = film.error(film.luminance(Film.BLOCKED, p), Film.EARLIER_BLOCKED, p);
+                    if (e0 > 0) err += Math.abs(off) / e0 * CATCHER_WEIGHT;
+                    float given = film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p),
+                            level = e0 / (float) Math.PI * GROUND_ALBEDO + Math.abs(given) / n + DARK;
+                    err += Math.abs(film.error(given, Film.EARLIER_ADDED, p)) / level * CATCHER_WEIGHT;
                 }
                 if (content) {
                     shown++;

@@ -85,7 +85,6 @@ final class PixelSampler {
             if (background) {
                 path.lights.sky(dx, dy, dz, true, c);
                 add(Film.BEAUTY, p, c, 1);
-                if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, c, 1);
                 for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += 1;
                 sum[Film.ALPHA][p] += 1;
             }
@@ -131,7 +130,6 @@ final class PixelSampler {
             path.surface.at(t, path.meshes[t.mesh], ox + begin * dx, oy + begin * dy, oz + begin * dz, dx, dy, dz, s);
             clamp(path.surface.emission);
             add(Film.BEAUTY, p, path.surface.emission, 1);
-            if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, path.surface.emission, 1);
             begin = at + EPS;
         }
         t.t = far;
@@ -181,7 +179,6 @@ final class PixelSampler {
         path.fromHit(s);
         clamp(path.out);
         add(Film.BEAUTY, p, path.out, 1);
-        if ((index & 1) == 1) add(Film.ODD_BEAUTY, p, path.out, 1);
     }
 
     private void openness(int p, float ox, float oy, float oz, Surface at, float s) {
@@ -327,14 +324,10 @@ final class PixelSampler {
             clamp(path.out);
             ground.albedo(px, py, pz, nx, ny, nz, albedo);
             for (int k = 0; k < 3; k++) sum[Film.BOUNCE + k][p] += albedo[k] * path.out[k];
-            if ((index & 1) == 1)
-                sum[Film.ODD_EXTRA][p] +=
-                        Film.luminance(albedo[0] * path.out[0], albedo[1] * path.out[1], albedo[2] * path.out[2]);
         } else {
             sum[Film.OPEN][p]++;
         }
         for (int k = 0; k < 3; k++) sum[Film.BLOCKED + k][p] += blocked[k];
-        if ((index & 1) == 1) sum[Film.ODD_BLOCKED][p] += Film.luminance(blocked[0], blocked[1], blocked[2]);
     }
 
     /** A lamp of the set is light that performers take away; one that is added gives the ground more than it had. */
@@ -381,7 +374,6 @@ final class PixelSampler {
         film.sum[Film.BOUNCE][p] += r;
         film.sum[Film.BOUNCE + 1][p] += g;
         film.sum[Film.BOUNCE + 2][p] += b;
-        if ((index & 1) == 1) film.sum[Film.ODD_EXTRA][p] += Film.luminance(r, g, b);
     }
 
     /** What glows lights the ground: one light sample for it. */
@@ -471,9 +463,6 @@ final class PixelSampler {
         clamp(path.out);
         path.lights.sky(x, y, z, false, c);
         for (int i = 0; i < 3; i++) film.sum[Film.REFLECTION + i][p] += k * (path.out[i] - c[i]);
-        if ((index & 1) == 1)
-            film.sum[Film.ODD_EXTRA][p] +=
-                    k * Film.luminance(path.out[0] - c[0], path.out[1] - c[1], path.out[2] - c[2]);
     }
 
     private static void clamp(float[] v) {

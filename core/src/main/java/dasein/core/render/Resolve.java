@@ -60,21 +60,14 @@ final class Resolve {
                         : catcher > 0 ? s[Film.CATCHER_DEPTH][p] / catcher : Float.POSITIVE_INFINITY;
                 if (a > 0) for (int c = 0; c < 2; c++) out.motion[c][p] = s[Film.MOTION + c][p] / a * motionScale;
                 out.id[p] = a > 0 ? film.id[p] : 0;
-                float odd = 2 * k;
-                float lum = Film.luminance(out.beauty[0][p], out.beauty[1][p], out.beauty[2][p]);
-                float d = lum
-                        - odd
-                                * Film.luminance(
-                                        s[Film.ODD_BEAUTY][p], s[Film.ODD_BEAUTY + 1][p], s[Film.ODD_BEAUTY + 2][p]);
+                float lum = film.luminance(Film.BEAUTY, p) * k,
+                        d = film.error(film.luminance(Film.BEAUTY, p), Film.EARLIER_BEAUTY, p);
                 beautyVar[p] = d * d;
-                float all = Film.luminance(s[Film.BLOCKED][p], s[Film.BLOCKED + 1][p], s[Film.BLOCKED + 2][p]) * k;
-                float b = e0 > 0 ? (all - odd * s[Film.ODD_BLOCKED][p]) / e0 : 0;
+                float all = film.luminance(Film.BLOCKED, p),
+                        b = e0 > 0 ? film.error(all, Film.EARLIER_BLOCKED, p) / e0 : 0;
                 blockedVar[p] = b * b;
-                float extra = Film.luminance(
-                        out.bounce[0][p] + out.reflection[0][p],
-                        out.bounce[1][p] + out.reflection[1][p],
-                        out.bounce[2][p] + out.reflection[2][p]);
-                float x = extra * seen[p] - odd * s[Film.ODD_EXTRA][p];
+                float x = film.error(
+                        film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p), Film.EARLIER_ADDED, p);
                 extraVar[p] = x * x;
                 if (a > 0 || all > 0) {
                     rows[3 * y] += d * d / ((lum + 0.05) * (lum + 0.05)) + b * b;
