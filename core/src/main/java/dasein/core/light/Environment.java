@@ -14,7 +14,16 @@ import java.util.stream.IntStream;
 public final class Environment {
     private static final float TWO_PI = (float) (2 * Math.PI);
 
+    /** Columns of the table that directions are drawn by: it must lie in the processor's nearer memory. */
+    private static final int CELLS = 512;
+    /** Widest map whose texels are kept once more in another order. */
+    private static final int MOST = 4096;
+
     private final Image map;
+    private final float[] rgb;
+    /** Texels of a cell's side, and cells. */
+    private final int by, cellsX, cellsY;
+
     private final float turn;
     private final float level;
     private final float[] rowCdf;
@@ -34,22 +43,11 @@ public final class Environment {
         this.level = (float) level;
         turnSin = (float) Math.sin(turnRadians);
         turnCos = (float) Math.cos(turnRadians);
-        int w = map.width, h = map.height;
-        float[] lum = map.luminance();
-        float[] weight = new float[w * h];
-        double mean = 0;
-        for (float v : lum) mean += Math.max(v, 0);
-        float floor = (float) (0.02 * mean / lum.length) + 1e-9f;
-        for (int y = 0; y < h; y++) {
-            double solid = rowSolid(y, h);
-            for (int x = 0; x < w; x++) {
-                float m = floor;
-                for (int j = Math.max(y - 1, 0); j <= Math.min(y + 1, h - 1); j++) {
-                    for (int i = -1; i <= 1; i++) m = Math.max(m, lum[j * w + Math.floorMod(x + i, w)]);
-                }
-                weight[y * w + x] = (float) (m * solid);
-            }
-        }
+        rgb = together(map);
+        int by = Math.max(1, Math.min(map.width / CELLS, map.height / (CELLS / 2)));
+        int w = cellsX = (map.width + by - 1) / by, h = cellsY = (map.height + by - 1) / by;
+        this.by = by;
+        float[] weight = weights(map, by, w, h);
         rowCdf = new float[h + 1];
         colCdf = new float[h * (w + 1)];
         density = weight;
@@ -65,28 +63,66 @@ public final class Environment {
             rowSum[y] = sum;
             total += sum;
         }
+        rowCos = new float[h + 1];
+        for (int y = 0; y <= h; y++) rowCos[y] = (float) Math.cos(Math.PI * Math.min(1, (double) y * by / map.height));
         double acc = 0;
         for (int y = 0; y < h; y++) {
             acc += rowSum[y];
             rowCdf[y + 1] = (float) (acc / total);
         }
-        // Probability of the texel over the solid angle it covers.
-        for (int y = 0; y < h; y++) {
-            double k = w / (total * 2 * Math.PI * rowSolid(y, h));
-            for (int x = 0; x < w; x++) density[y * w + x] *= (float) k;
-        }
+        // Probability of the cell over the solid angle it covers.
+        for (int y = 0; y < h; y++)
+            for (int x = 0; x < w; x++) density[y * w + x] /= (float) (total * (rowCos[y] - rowCos[y + 1]) * across(x));
         rowGuide = new char[h];
         colGuide = new char[w * h];
         guide(rowCdf, 0, h, rowGuide, 0);
         for (int y = 0; y < h; y++) guide(colCdf, y * (w + 1), w, colGuide, y * w);
-        rowCos = new float[h + 1];
-        for (int y = 0; y <= h; y++) rowCos[y] = (float) Math.cos(Math.PI * y / h);
         colSin = new float[w];
         colCos = new float[w];
         for (int x = 0; x < w; x++) {
-            colSin[x] = (float) Math.sin(((double) x / w - 0.5) * 2 * Math.PI);
-            colCos[x] = (float) Math.cos(((double) x / w - 0.5) * 2 * Math.PI);
+            colSin[x] = (float) Math.sin(((double) x * by / map.width - 0.5) * 2 * Math.PI);
+            colCos[x] = (float) Math.cos(((double) x * by / map.width - 0.5) * 2 * Math.PI);
         }
+    }
+
+    /** Of a cell of column x; the last one may be narrower. */
+    private float across(int x) {
+        return TWO_PI * (Math.min(map.width, (x + 1) * by) - x * by) / map.width;
+    }
+
+    /** Luminance times solid angle by cell: of each texel that of the brightest beside it. */
+    private static float[] weights(Image map, int by, int w, int h) {
+        float[] lum = map.luminance(), out = new float[w * h];
+        int wide = map.width, high = map.height;
+        double mean = 0;
+        for (float v : lum) mean += Math.max(v, 0);
+        float floor = (float) (0.02 * mean / lum.length) + 1e-9f;
+        Image.rows(h, cell -> {
+            for (int y = cell * by; y < Math.min(high, (cell + 1) * by); y++) {
+                float solid = (float) rowSolid(y, high);
+                for (int x = 0; x < wide; x++) {
+                    float m = floor;
+                    for (int j = Math.max(y - 1, 0); j <= Math.min(y + 1, high - 1); j++) {
+                        m = Math.max(m, lum[j * wide + (x == 0 ? wide - 1 : x - 1)]);
+                        m = Math.max(m, lum[j * wide + x]);
+                        m = Math.max(m, lum[j * wide + (x == wide - 1 ? 0 : x + 1)]);
+                    }
+                    out[cell * w + x / by] += m * solid;
+                }
+            }
+        });
+        return out;
+    }
+
+    /** The three colours of a texel side by side: a direction's light is then read from two places, not from twelve. */
+    private static float[] together(Image map) {
+        if (map.width > MOST) return null;
+        float[] out = new float[3 * map.width * map.height];
+        Image.rows(map.height, y -> {
+            for (int i = y * map.width; i < (y + 1) * map.width; i++)
+                for (int c = 0; c < 3; c++) out[3 * i + c] = map.planes[c][i];
+        });
+        return out;
     }
 
     /** For each n-th part of the numbers where the first of it lies (Chen and Asau 1974). */
@@ -100,6 +136,10 @@ public final class Environment {
 
     private Environment(Environment other, double turnRadians, double level) {
         map = other.map;
+        rgb = other.rgb;
+        by = other.by;
+        cellsX = other.cellsX;
+        cellsY = other.cellsY;
         turn = (float) (turnRadians / (2 * Math.PI));
         this.level = (float) level;
         rowCdf = other.rowCdf;
@@ -153,7 +193,7 @@ public final class Environment {
     public float radianceAndDensity(float x, float y, float z, float[] out) {
         float u = column(x, z) * map.width, v = row(y) * map.height;
         texel(u, v, out);
-        return density[Math.min((int) v, map.height - 1) * map.width + Math.min((int) u, map.width - 1)];
+        return density[Math.min((int) v / by, cellsY - 1) * cellsX + Math.min((int) u / by, cellsX - 1)];
     }
 
     private void texel(float u, float v, float[] out) {
@@ -165,10 +205,15 @@ public final class Environment {
         int xa = x0 < 0 ? x0 + w : x0, xb = x0 + 1 == w ? 0 : x0 + 1;
         int ya = Math.max(y0, 0) * w, yb = Math.min(y0 + 1, map.height - 1) * w;
         float wa = (1 - a) * (1 - b) * level, wb = a * (1 - b) * level, wc = (1 - a) * b * level, wd = a * b * level;
-        for (int c = 0; c < 3; c++) {
-            float[] p = map.planes[c];
-            out[c] = p[ya + xa] * wa + p[ya + xb] * wb + p[yb + xa] * wc + p[yb + xb] * wd;
+        if (rgb == null) {
+            for (int c = 0; c < 3; c++) {
+                float[] p = map.planes[c];
+                out[c] = p[ya + xa] * wa + p[ya + xb] * wb + p[yb + xa] * wc + p[yb + xb] * wd;
+            }
+            return;
         }
+        int pa = 3 * (ya + xa), pb = 3 * (ya + xb), pc = 3 * (yb + xa), pd = 3 * (yb + xb);
+        for (int c = 0; c < 3; c++) out[c] = rgb[pa + c] * wa + rgb[pb + c] * wb + rgb[pc + c] * wc + rgb[pd + c] * wd;
     }
 
     private float column(float x, float z) {
@@ -183,30 +228,31 @@ public final class Environment {
 
     /** Density for each unit of solid angle with which {@link #sample} finds this direction. */
     public float density(float x, float y, float z) {
-        int i = Math.min((int) (column(x, z) * map.width), map.width - 1);
-        int j = Math.min((int) (row(y) * map.height), map.height - 1);
-        return density[j * map.width + i];
+        int i = Math.min((int) (column(x, z) * map.width) / by, cellsX - 1),
+                j = Math.min((int) (row(y) * map.height) / by, cellsY - 1);
+        return density[j * cellsX + i];
     }
 
     /** Draws a direction from two numbers in [0, 1): out = x, y, z, density; light gets its radiance. */
     public void sample(float u, float v, float[] out, float[] light) {
-        int w = map.width, h = map.height;
+        int w = cellsX, h = cellsY;
         int row = find(rowCdf, 0, h, v, rowGuide, 0);
         float r0 = rowCdf[row], fy = (v - r0) / Math.max(rowCdf[row + 1] - r0, 1e-12f);
         int base = row * (w + 1), col = find(colCdf, base, w, u, colGuide, row * w);
         float c0 = colCdf[base + col], fx = (u - c0) / Math.max(colCdf[base + col + 1] - c0, 1e-12f);
-        // Inside a row the directions are spread evenly over solid angle, that is, over cos(theta).
+        // Inside a cell the directions are spread evenly over solid angle, that is, over cos(theta).
         float cos = rowCos[row] + (rowCos[row + 1] - rowCos[row]) * fy,
                 sin = (float) Math.sqrt(Math.max(0, 1 - cos * cos));
         // The column's edge, turned on by a part of a column: a small angle.
-        float d = fx * TWO_PI / w, d2 = d * d;
+        float d = fx * across(col), d2 = d * d;
         float sd = d * (1 - d2 / 6 * (1 - d2 / 20)), cd = 1 - d2 / 2 * (1 - d2 / 12 * (1 - d2 / 30));
         float s1 = colSin[col] * cd + colCos[col] * sd, c1 = colCos[col] * cd - colSin[col] * sd;
         out[0] = sin * (s1 * turnCos + c1 * turnSin);
         out[1] = cos;
         out[2] = -sin * (c1 * turnCos - s1 * turnSin);
         out[3] = density[row * w + col];
-        if (light != null) texel(col + fx, row(cos) * h, light);
+        if (light != null)
+            texel(Math.min(col * by + fx * across(col) / TWO_PI * map.width, map.width), row(cos) * map.height, light);
     }
 
     /** Draws a direction from two numbers in [0, 1): out = x, y, z, density. */

@@ -93,7 +93,7 @@ final class Denoise {
         for (int level = 0; level < levels; level++) {
             int step = 1 << level;
             float[][] from = src, to = new float[in.length][w * h];
-            float[] v = var, nextVar = new float[w * h];
+            float[] v = var, nextVar = new float[w * h], lum = from.length == 1 ? from[0] : levels(from);
             Image.rows(h, y -> {
                 float[] acc = new float[from.length];
                 for (int x = 0; x < w; x++) {
@@ -103,7 +103,7 @@ final class Denoise {
                         for (int c = 0; c < from.length; c++) to[c][p] = from[c][p];
                         continue;
                     }
-                    float l = level(from, p), inv = 1 / (SIGMAS * SIGMAS * v[p] + 1e-10f), sum = 0, sumVar = 0;
+                    float l = lum[p], inv = 1 / (SIGMAS * SIGMAS * v[p] + 1e-10f), sum = 0, sumVar = 0;
                     java.util.Arrays.fill(acc, 0);
                     for (int j = -2; j <= 2; j++) {
                         int yy = y + j * step;
@@ -113,7 +113,7 @@ final class Denoise {
                             if (xx < 0 || xx >= w) continue;
                             int q = yy * w + xx;
                             if (weight[q] <= 0) continue;
-                            float d = level(from, q) - l, k = KERNEL[i + 2] * KERNEL[j + 2] * weight[q];
+                            float d = lum[q] - l, k = KERNEL[i + 2] * KERNEL[j + 2] * weight[q];
                             // Falls off like a Gaussian but cheaper, and never quite forgets a pixel far off: outliers
                             // are pulled in.
                             float e = d * d * inv;
@@ -138,7 +138,9 @@ final class Denoise {
         return src;
     }
 
-    private static float level(float[][] p, int i) {
-        return p.length == 1 ? p[0][i] : 0.25f * p[0][i] + 0.5f * p[1][i] + 0.25f * p[2][i];
+    private static float[] levels(float[][] p) {
+        float[] out = new float[p[0].length];
+        for (int i = 0; i < out.length; i++) out[i] = 0.25f * p[0][i] + 0.5f * p[1][i] + 0.25f * p[2][i];
+        return out;
     }
 }

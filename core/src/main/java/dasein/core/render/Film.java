@@ -16,10 +16,11 @@ final class Film {
             ALBEDO = 22,
             CATCHER_DEPTH = 25,
             LIGHT = 26,
+            MOTION_COUNT = 32,
             EARLIER_BEAUTY = 29,
             EARLIER_BLOCKED = 30,
             EARLIER_ADDED = 31,
-            PLANES = 32;
+            PLANES = 33;
 
     final int width;
     final int height;

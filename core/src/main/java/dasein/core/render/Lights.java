@@ -160,8 +160,8 @@ final class Lights {
     boolean glow(float ox, float oy, float oz, float s) {
         random.next();
         float often = scale > 0 ? Math.max(SELDOM, glow.most(ox, oy, oz) / (LITTLE * scale)) : 1;
-        int at = glow.pick(random.u);
         if (often < 1 && random.v >= often) return false;
+        int at = glow.pick(random.u);
         int m = glow.mesh(at), t = glow.triangle(at);
         random.next();
         float root = (float) Math.sqrt(random.u), b1 = root * (1 - random.v), b2 = root * random.v;

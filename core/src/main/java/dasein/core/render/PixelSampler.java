@@ -172,7 +172,8 @@ final class PixelSampler {
         sum[Film.NORMAL + 2][p] += at.nz;
         for (int k = 0; k < 3; k++) sum[Film.ALBEDO + k][p] += at.albedo(k);
         film.id[p] = mesh.performer();
-        motion(p, mesh, copy, triangle, b1, b2);
+        // Smooth, like openness: every fourth sample is enough.
+        if ((index & 3) == 0) motion(p, mesh, copy, triangle, b1, b2);
         float ox = at.px + EPS * at.gx, oy = at.py + EPS * at.gy, oz = at.pz + EPS * at.gz;
         // Openness is smooth and only for looking: every fourth sample is enough.
         if (!background && (index & 3) == 0) openness(p, ox, oy, oz, at, s);
@@ -211,6 +212,7 @@ final class PixelSampler {
                                 copy,
                                 corner(m.position1(), a, b, c, b1, b2))));
         if (from == null || to == null) return;
+        film.sum[Film.MOTION_COUNT][p]++;
         // Over the exposure of one row, which with a readout is a part of the time of the whole picture.
         double part = 1 - Math.abs(view.rows());
         film.sum[Film.MOTION][p] += (float) (part * (to[0] - from[0]));

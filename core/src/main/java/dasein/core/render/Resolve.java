@@ -58,7 +58,9 @@ final class Resolve {
                 out.depth[p] = near > 0
                         ? s[Film.DEPTH][p] / near
                         : catcher > 0 ? s[Film.CATCHER_DEPTH][p] / catcher : Float.POSITIVE_INFINITY;
-                if (a > 0) for (int c = 0; c < 2; c++) out.motion[c][p] = s[Film.MOTION + c][p] / a * motionScale;
+                float moves = s[Film.MOTION_COUNT][p];
+                if (moves > 0)
+                    for (int c = 0; c < 2; c++) out.motion[c][p] = s[Film.MOTION + c][p] / moves * motionScale;
                 out.id[p] = a > 0 ? film.id[p] : 0;
                 float lum = film.luminance(Film.BEAUTY, p) * k,
                         d = film.error(film.luminance(Film.BEAUTY, p), Film.EARLIER_BEAUTY, p);
