@@ -8,13 +8,13 @@ import jdk.incubator.vector.VectorShape;
 import jdk.incubator.vector.VectorSpecies;
 
 /**
- * Eight at once. One shape of vector throughout, and no vector leaves a method: else Java 17 puts them on the heap,
- * some 600 bytes a ray.
+ * Eight at once. No vector leaves a method, and on Java 17 there is one shape of them throughout: else it puts them on
+ * the heap, some 600 bytes a ray.
  */
 final class VectorLanes extends Lanes {
     private static final VectorSpecies<Float> F = FloatVector.SPECIES_256;
     private static final VectorSpecies<Integer> I = IntVector.SPECIES_256;
-    /** Java 17 has no fast way from a mask to a number: there each lane's bit is added up. */
+    /** Java 17 has no fast way from a mask to a number, and may put masks on the heap: there signs take their place. */
     private static final boolean MASKS = Runtime.version().feature() >= 21;
 
     private static final int[] BIT = {1, 2, 4, 8, 16, 32, 64, 128};
@@ -22,6 +22,9 @@ final class VectorLanes extends Lanes {
     private static final int W = Tree.BLOCK;
 
     private static final VectorSpecies<Float> T = W == 4 ? FloatVector.SPECIES_128 : F;
+
+    /** Of a block that moves, where it is now. */
+    private final float[] now = new float[9 * W];
 
     static boolean eightAreNative() {
         return VectorShape.preferredShape().vectorBitSize() >= 256;
@@ -88,66 +91,41 @@ final class VectorLanes extends Lanes {
                 qz = tx.mul(uy).sub(ty.mul(ux));
         FloatVector b = qx.mul(x).add(qy.mul(y)).add(qz.mul(z)).mul(inv);
         FloatVector d = wx.mul(qx).add(wy.mul(qy)).add(wz.mul(qz)).mul(inv);
-        VectorMask<Float> m = a.compare(VectorOperators.GE, 0f)
-                .and(b.compare(VectorOperators.GE, 0f))
-                .and(a.add(b).compare(VectorOperators.LE, 1f))
-                .and(d.compare(VectorOperators.GT, 0f))
-                .and(d.compare(VectorOperators.LT, far));
-        if (!m.anyTrue()) return 0;
+        if (MASKS) {
+            VectorMask<Float> m = a.compare(VectorOperators.GE, 0f)
+                    .and(b.compare(VectorOperators.GE, 0f))
+                    .and(a.add(b).compare(VectorOperators.LE, 1f))
+                    .and(d.compare(VectorOperators.GT, 0f))
+                    .and(d.compare(VectorOperators.LT, far));
+            if (!m.anyTrue()) return 0;
+            d.intoArray(t, 0);
+            a.intoArray(u, 0);
+            b.intoArray(v, 0);
+            return (int) m.toLong();
+        }
+        // A lane is missed where any of these is below zero; adding zero takes the sign from what is nothing.
+        int missed = a.add(0f)
+                .reinterpretAsInts()
+                .or(b.add(0f).reinterpretAsInts())
+                .or(FloatVector.broadcast(T, 1f).sub(a.add(b)).reinterpretAsInts())
+                .or(d.reinterpretAsInts())
+                .or(FloatVector.broadcast(T, far).sub(d).reinterpretAsInts())
+                .reduceLanes(VectorOperators.AND);
+        if (missed < 0) return 0;
         d.intoArray(t, 0);
         a.intoArray(u, 0);
         b.intoArray(v, 0);
-        return MASKS ? (int) m.toLong() : met(far);
+        return met(far);
     }
 
     @Override
     int leafMoving(float[] tri, int at, float s, float far) {
-        int c = at + 9 * W;
-        FloatVector k = FloatVector.broadcast(T, s), e;
-        e = FloatVector.fromArray(T, tri, at + 3 * W);
-        FloatVector ux = e.add(FloatVector.fromArray(T, tri, c + 3 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(T, tri, at + 4 * W);
-        FloatVector uy = e.add(FloatVector.fromArray(T, tri, c + 4 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(T, tri, at + 5 * W);
-        FloatVector uz = e.add(FloatVector.fromArray(T, tri, c + 5 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(T, tri, at + 6 * W);
-        FloatVector wx = e.add(FloatVector.fromArray(T, tri, c + 6 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(T, tri, at + 7 * W);
-        FloatVector wy = e.add(FloatVector.fromArray(T, tri, c + 7 * W).sub(e).mul(k));
-        e = FloatVector.fromArray(T, tri, at + 8 * W);
-        FloatVector wz = e.add(FloatVector.fromArray(T, tri, c + 8 * W).sub(e).mul(k));
-        FloatVector x = FloatVector.broadcast(T, dx),
-                y = FloatVector.broadcast(T, dy),
-                z = FloatVector.broadcast(T, dz);
-        FloatVector px = wz.mul(y).sub(wy.mul(z)),
-                py = wx.mul(z).sub(wz.mul(x)),
-                pz = wy.mul(x).sub(wx.mul(y));
-        FloatVector inv =
-                FloatVector.broadcast(T, 1f).div(ux.mul(px).add(uy.mul(py)).add(uz.mul(pz)));
-        e = FloatVector.fromArray(T, tri, at);
-        FloatVector tx = FloatVector.broadcast(T, ox)
-                .sub(e.add(FloatVector.fromArray(T, tri, c).sub(e).mul(k)));
-        e = FloatVector.fromArray(T, tri, at + W);
-        FloatVector ty = FloatVector.broadcast(T, oy)
-                .sub(e.add(FloatVector.fromArray(T, tri, c + W).sub(e).mul(k)));
-        e = FloatVector.fromArray(T, tri, at + 2 * W);
-        FloatVector tz = FloatVector.broadcast(T, oz)
-                .sub(e.add(FloatVector.fromArray(T, tri, c + 2 * W).sub(e).mul(k)));
-        FloatVector a = tx.mul(px).add(ty.mul(py)).add(tz.mul(pz)).mul(inv);
-        FloatVector qx = ty.mul(uz).sub(tz.mul(uy)),
-                qy = tz.mul(ux).sub(tx.mul(uz)),
-                qz = tx.mul(uy).sub(ty.mul(ux));
-        FloatVector b = qx.mul(x).add(qy.mul(y)).add(qz.mul(z)).mul(inv);
-        FloatVector d = wx.mul(qx).add(wy.mul(qy)).add(wz.mul(qz)).mul(inv);
-        VectorMask<Float> m = a.compare(VectorOperators.GE, 0f)
-                .and(b.compare(VectorOperators.GE, 0f))
-                .and(a.add(b).compare(VectorOperators.LE, 1f))
-                .and(d.compare(VectorOperators.GT, 0f))
-                .and(d.compare(VectorOperators.LT, far));
-        if (!m.anyTrue()) return 0;
-        d.intoArray(t, 0);
-        a.intoArray(u, 0);
-        b.intoArray(v, 0);
-        return MASKS ? (int) m.toLong() : met(far);
+        FloatVector k = FloatVector.broadcast(T, s);
+        for (int i = 0; i < 9 * W; i += W) {
+            FloatVector open = FloatVector.fromArray(T, tri, at + i);
+            open.add(FloatVector.fromArray(T, tri, at + 9 * W + i).sub(open).mul(k))
+                    .intoArray(now, i);
+        }
+        return leaf(now, 0, far);
     }
 }
