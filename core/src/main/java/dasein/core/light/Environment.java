@@ -233,8 +233,11 @@ public final class Environment {
         return density[j * cellsX + i];
     }
 
-    /** Draws a direction from two numbers in [0, 1): out = x, y, z, density; light gets its radiance. */
-    public void sample(float u, float v, float[] out, float[] light) {
+    /**
+     * Draws a direction from two numbers in [0, 1): out = x, y, z, density, and where on the map it lies, by which
+     * {@link #radiance(float[], float[])} finds its light.
+     */
+    public void sample(float u, float v, float[] out) {
         int w = cellsX, h = cellsY;
         int row = find(rowCdf, 0, h, v, rowGuide, 0);
         float r0 = rowCdf[row], fy = (v - r0) / Math.max(rowCdf[row + 1] - r0, 1e-12f);
@@ -251,13 +254,13 @@ public final class Environment {
         out[1] = cos;
         out[2] = -sin * (c1 * turnCos - s1 * turnSin);
         out[3] = density[row * w + col];
-        if (light != null)
-            texel(Math.min(col * by + fx * across(col) / TWO_PI * map.width, map.width), row(cos) * map.height, light);
+        out[4] = Math.min(col * by + fx * across(col) / TWO_PI * map.width, map.width);
+        out[5] = row(cos) * map.height;
     }
 
-    /** Draws a direction from two numbers in [0, 1): out = x, y, z, density. */
-    public void sample(float u, float v, float[] out) {
-        sample(u, v, out, null);
+    /** Radiance of a direction that was drawn. @param drawn as {@link #sample} left it */
+    public void radiance(float[] drawn, float[] out) {
+        texel(drawn[4], drawn[5], out);
     }
 
     private static int find(float[] cdf, int base, int n, float v, char[] guide, int at) {

@@ -2,6 +2,7 @@ package dasein.core.render;
 
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
+import java.util.Arrays;
 
 /**
  * Edge-avoiding a-trous wavelet filter (Dammertz et al. 2010) steered by the estimated variance (Schied et al. 2017):
@@ -13,7 +14,7 @@ final class Denoise {
     /** Differences up to this many standard deviations of the noise are smoothed over. */
     private static final float SIGMAS = 2f;
 
-    private static final float ALBEDO_FLOOR = 0.02f;
+    private static final float ALBEDO_FLOOR = 0.02f, FAR = 1e6f;
 
     private final int w;
     private final int h;
@@ -38,20 +39,10 @@ final class Denoise {
             float k = 1 / (alpha[p] * (l + ALBEDO_FLOOR));
             var[p] = variance[p] * k * k;
         }
-        Guide guide = (p, q) -> {
-            if (depth[p] == Float.POSITIVE_INFINITY || depth[q] == Float.POSITIVE_INFINITY) return 0;
-            float dot = normal[0][p] * normal[0][q] + normal[1][p] * normal[1][q] + normal[2][p] * normal[2][q];
-            float m = alpha[p] * alpha[q];
-            float d = Math.max(0, Math.min(1, dot / Math.max(m, 1e-4f)));
-            d *= d;
-            d *= d;
-            d *= d;
-            d *= d;
-            float z = (depth[p] - depth[q]) / (0.02f * depth[p]);
-            float a = 0;
-            for (int c = 0; c < 3; c++) a += (albedo[c][p] - albedo[c][q]) * (albedo[c][p] - albedo[c][q]);
-            return d / (1 + z * z) / (1 + 40 * a);
-        };
+        // What is nowhere is as far from everything: a number that can be counted with.
+        float[] near = depth.clone();
+        for (int p = 0; p < n; p++) near[p] = Math.min(near[p], FAR);
+        Guide guide = new Guide(alpha, albedo, normal, near);
         float[][] smooth = passes(light, alpha, smoothVariance(var, alpha), guide, 4);
         for (int p = 0; p < n; p++) {
             if (alpha[p] > 0)
@@ -69,8 +60,26 @@ final class Denoise {
         for (int c = 0; c < planes.length; c++) System.arraycopy(out[c], 0, planes[c], 0, w * h);
     }
 
-    private interface Guide {
-        float weight(int p, int q);
+    /** What tells surfaces apart: normal (times alpha), depth and albedo. */
+    private record Guide(float[] alpha, float[][] albedo, float[][] normal, float[] depth) {
+        /** Multiplies a row's weights, of pixels from p on, by how alike they are to those from q on. */
+        void weigh(float[] k, int x0, int x1, int p, int q) {
+            float[] nx = normal[0], ny = normal[1], nz = normal[2], r = albedo[0], g = albedo[1], b = albedo[2];
+            for (int x = x0; x < x1; x++) {
+                int i = p + x, j = q + x;
+                float d = (nx[i] * nx[j] + ny[i] * ny[j] + nz[i] * nz[j]) / Math.max(alpha[i] * alpha[j], 1e-4f);
+                d = Math.max(0, Math.min(1, d));
+                d *= d;
+                d *= d;
+                d *= d;
+                d *= d;
+                float z = (depth[i] - depth[j]) / (0.02f * depth[i]),
+                        dr = r[i] - r[j],
+                        dg = g[i] - g[j],
+                        db = b[i] - b[j];
+                k[x] *= d / ((1 + z * z) * (1 + 40 * (dr * dr + dg * dg + db * db)));
+            }
+        }
     }
 
     private float[] smoothVariance(float[] v, float[] weight) {
@@ -94,48 +103,102 @@ final class Denoise {
             int step = 1 << level;
             float[][] from = src, to = new float[in.length][w * h];
             float[] v = var, nextVar = new float[w * h], lum = from.length == 1 ? from[0] : levels(from);
-            Image.rows(h, y -> {
-                float[] acc = new float[from.length];
-                for (int x = 0; x < w; x++) {
-                    int p = y * w + x;
-                    if (weight[p] <= 0) continue;
-                    if (v[p] <= 0) {
-                        for (int c = 0; c < from.length; c++) to[c][p] = from[c][p];
-                        continue;
-                    }
-                    float l = lum[p], inv = 1 / (SIGMAS * SIGMAS * v[p] + 1e-10f), sum = 0, sumVar = 0;
-                    java.util.Arrays.fill(acc, 0);
-                    for (int j = -2; j <= 2; j++) {
-                        int yy = y + j * step;
-                        if (yy < 0 || yy >= h) continue;
-                        for (int i = -2; i <= 2; i++) {
-                            int xx = x + i * step;
-                            if (xx < 0 || xx >= w) continue;
-                            int q = yy * w + xx;
-                            if (weight[q] <= 0) continue;
-                            float d = lum[q] - l, k = KERNEL[i + 2] * KERNEL[j + 2] * weight[q];
-                            // Falls off like a Gaussian but cheaper, and never quite forgets a pixel far off: outliers
-                            // are pulled in.
-                            float e = d * d * inv;
-                            k /= 1 + e + e * e;
-                            if (guide != null && p != q) k *= guide.weight(p, q);
-                            sum += k;
-                            sumVar += k * k * v[q];
-                            for (int c = 0; c < acc.length; c++) acc[c] += k * from[c][q];
-                        }
-                    }
-                    if (sum <= 0) {
-                        for (int c = 0; c < from.length; c++) to[c][p] = from[c][p];
-                        continue;
-                    }
-                    for (int c = 0; c < acc.length; c++) to[c][p] = acc[c] / sum;
-                    nextVar[p] = sumVar / (sum * sum);
-                }
+            Image.bands(h, (y0, y1) -> {
+                Row row = new Row(w, h, step, from, to, lum, weight, v, nextVar, guide);
+                for (int y = y0; y < y1; y++) row.filter(y);
             });
             src = to;
             var = nextVar;
         }
         return src;
+    }
+
+    /** Rows, tap by tap: every loop runs along a row, so that the compiler takes many pixels at once. */
+    private static final class Row {
+        private final int w, h, step;
+        private final float[][] from, to;
+        private final float[] lum, weight, v, nextVar;
+        private final Guide guide;
+        private final float[] k, sum, sumVar, inv;
+        private final float[][] acc;
+
+        Row(
+                int w,
+                int h,
+                int step,
+                float[][] from,
+                float[][] to,
+                float[] lum,
+                float[] weight,
+                float[] v,
+                float[] nextVar,
+                Guide guide) {
+            this.w = w;
+            this.h = h;
+            this.step = step;
+            this.from = from;
+            this.to = to;
+            this.lum = lum;
+            this.weight = weight;
+            this.v = v;
+            this.nextVar = nextVar;
+            this.guide = guide;
+            k = new float[w];
+            sum = new float[w];
+            sumVar = new float[w];
+            inv = new float[w];
+            acc = new float[from.length][w];
+        }
+
+        void filter(int y) {
+            int p = y * w, first = w, last = -1;
+            for (int x = 0; x < w; x++) {
+                inv[x] = 1 / (SIGMAS * SIGMAS * v[p + x] + 1e-10f);
+                if (!(weight[p + x] > 0 && v[p + x] > 0)) continue;
+                first = Math.min(first, x);
+                last = x;
+            }
+            Arrays.fill(sum, 0);
+            Arrays.fill(sumVar, 0);
+            for (float[] a : acc) Arrays.fill(a, 0);
+            for (int j = -2; j <= 2; j++) {
+                int yy = y + j * step;
+                if (yy < 0 || yy >= h) continue;
+                for (int i = -2; i <= 2; i++) {
+                    int x0 = Math.max(first, -i * step), x1 = Math.min(last + 1, w - i * step);
+                    boolean itself = i == 0 && j == 0;
+                    if (x0 < x1) tap(p, yy * w + i * step, x0, x1, KERNEL[i + 2] * KERNEL[j + 2], itself);
+                }
+            }
+            for (int x = 0; x < w; x++) {
+                int at = p + x;
+                if (!(weight[at] > 0)) continue;
+                if (v[at] <= 0 || !(sum[x] > 0)) {
+                    for (int c = 0; c < from.length; c++) to[c][at] = from[c][at];
+                    continue;
+                }
+                for (int c = 0; c < from.length; c++) to[c][at] = acc[c][x] / sum[x];
+                nextVar[at] = sumVar[x] / (sum[x] * sum[x]);
+            }
+        }
+
+        private void tap(int p, int q, int x0, int x1, float kernel, boolean itself) {
+            float[] k = this.k, inv = this.inv, sum = this.sum, sumVar = this.sumVar;
+            float[] lum = this.lum, weight = this.weight, v = this.v;
+            for (int x = x0; x < x1; x++) {
+                float d = lum[q + x] - lum[p + x], e = d * d * inv[x];
+                // Falls off like a Gaussian but cheaper, and never quite forgets a pixel far off: outliers are pulled
+                // in.
+                k[x] = kernel * weight[q + x] / (1 + e + e * e);
+            }
+            if (guide != null && !itself) guide.weigh(k, x0, x1, p, q);
+            for (int x = x0; x < x1; x++) sum[x] += k[x];
+            for (int x = x0; x < x1; x++) sumVar[x] += k[x] * k[x] * v[q + x];
+            for (int c = 0; c < acc.length; c++) {
+                float[] a = acc[c], f = from[c];
+                for (int x = x0; x < x1; x++) a[x] += k[x] * f[q + x];
+            }
+        }
     }
 
     private static float[] levels(float[][] p) {

@@ -36,7 +36,7 @@ final class Lights {
     /** Radiance over density: what a surface's f is multiplied by. */
     final float[] light = new float[3];
 
-    private final float[] tmp = new float[4];
+    private final float[] tmp = new float[6];
 
     Lights(Lighting lighting, Glow glow, Tracer tracer, Mesh[] meshes, Sobol random, float scale) {
         this.glow = glow;
@@ -94,7 +94,8 @@ final class Lights {
         }
         if (i < firstLamp()) {
             random.next();
-            environment.sample(random.u, random.v, tmp, light);
+            environment.sample(random.u, random.v, tmp);
+            environment.radiance(tmp, light);
             aim();
             density = tmp[3];
             for (int c = 0; c < 3; c++) light[c] /= density;

@@ -37,7 +37,7 @@ final class PixelSampler {
     /** Of the ground, which is the first catcher and mirrors as the shot says. */
     private final Mesh.Catch groundCatch;
 
-    private final float[] d = new float[4];
+    private final float[] d = new float[6];
     private final float[] blocked = new float[3];
     private final float[] c = new float[3];
     private final float[] albedo = new float[3];
@@ -278,12 +278,13 @@ final class PixelSampler {
         }
         rnd.next();
         if (path.lights.environment != null) {
-            path.lights.environment.sample(rnd.u, rnd.v, d, c);
+            path.lights.environment.sample(rnd.u, rnd.v, d);
             float cos = d[0] * nx + d[1] * ny + d[2] * nz;
             if (cos > 0 && !shaded(ox, oy, oz, d[0], d[1], d[2], s)) {
                 float w = cos / d[3] * PathTracer.power(d[3], cos / (float) Math.PI);
                 boolean taken = tracer.blocked(ox, oy, oz, d[0], d[1], d[2], 1e30f, s, rnd.v, Mesh.Role.PERFORMER);
                 if (taken || uneven) {
+                    path.lights.environment.radiance(d, c);
                     light(p, c[0] * w, c[1] * w, c[2] * w);
                 }
                 if (taken) take(c, w);

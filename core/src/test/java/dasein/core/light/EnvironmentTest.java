@@ -65,7 +65,7 @@ class EnvironmentTest {
         Image m = random();
         Environment e = new Environment(m, -0.4, 1.5);
         Random r = new Random(9);
-        float[] d = new float[4], l = new float[3];
+        float[] d = new float[6], l = new float[3];
         double sum = 0;
         int n = 60_000;
         for (int k = 0; k < n; k++) {
@@ -118,7 +118,7 @@ class EnvironmentTest {
     @Test
     void aBlackMapIsNoLightAndBreaksNothing() {
         Environment e = new Environment(even(0), 0, 1);
-        float[] d = new float[4];
+        float[] d = new float[6];
         e.sample(0.3f, 0.6f, d);
         for (float v : d) assertThat(v).isFinite();
         assertThat(e.irradiance(Vec3.Y)[0]).isZero();

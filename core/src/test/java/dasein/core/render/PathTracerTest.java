@@ -438,7 +438,7 @@ class PathTracerTest {
             for (int c = 0; c < 3; c++) im.planes[c][i] = 0.2f + (i % 7) * 0.05f + (i == 64 * 8 + 20 ? 900 : 0);
         Environment e = new Environment(im, 0.7, 1.3);
         Vec3 n = new Vec3(0.3, 0.9, -0.2).unit();
-        float[] d = new float[4], c = new float[3];
+        float[] d = new float[6], c = new float[3];
         dasein.core.math.Sobol rnd = new dasein.core.math.Sobol();
         double sum = 0;
         int count = 1 << 16;
