@@ -3,6 +3,7 @@ package dasein.app.task;
 import java.util.List;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Options;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
@@ -62,8 +63,30 @@ public interface TaskMapper {
             + "state in ('waiting', 'running')")
     int start(long id);
 
-    @Update("update task set done = #{done}, note = #{note} where id = #{id} and state = 'running'")
-    int progress(@Param("id") long id, @Param("done") double done, @Param("note") String note);
+    /** Whether a hold is still the last one of its job. */
+    String MINE = " exists (select 1 from task_hold h where h.task_id = #{h.taskId} and h.frame = #{h.frame} and "
+            + "h.attempt = #{h.attempt})";
+
+    /** Takes a job in hand; whoever had it is no longer heard. */
+    @Select("insert into task_hold (task_id, frame, attempt, held, deaths) values (#{id}, #{frame}, 1, true, 0) "
+            + "on conflict (task_id, frame) do update set attempt = task_hold.attempt + 1, held = true, "
+            + "deaths = task_hold.deaths + case when task_hold.held then 1 else 0 end "
+            + "returning task_id, frame, attempt, deaths")
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    Hold take(@Param("id") long id, @Param("frame") int frame);
+
+    /** Gives a job back that is to be taken up again. */
+    @Update("update task_hold set held = false where task_id = #{taskId} and frame = #{frame} and "
+            + "attempt = #{attempt}")
+    void giveBack(Hold h);
+
+    @Update("update task set done = #{done}, note = #{note} where id = #{h.taskId} and state = 'running' and" + MINE)
+    int progress(@Param("h") Hold h, @Param("done") double done, @Param("note") String note);
+
+    /** By who has a job of it in hand. */
+    @Update("update task set state = #{state}, note = #{note}, done = case when #{state} = 'done' then 1 "
+            + "else done end, ended = now() where id = #{h.taskId} and state in ('waiting', 'running') and" + MINE)
+    int endHeld(@Param("h") Hold h, @Param("state") String state, @Param("note") String note);
 
     @Update("update task set state = #{state}, note = #{note}, done = case when #{state} = 'done' then 1 "
             + "else done end, ended = now() where id = #{id} and state in ('waiting', 'running')")
@@ -75,8 +98,8 @@ public interface TaskMapper {
     })
     void addFrames(@Param("id") long id, @Param("frames") List<Integer> frames);
 
-    @Update("update task_frame set finished = true where task_id = #{id} and frame = #{frame}")
-    void frameDone(@Param("id") long id, @Param("frame") int frame);
+    @Update("update task_frame set finished = true where task_id = #{h.taskId} and frame = #{h.frame} and" + MINE)
+    int frameDone(@Param("h") Hold h);
 
     @Select("select count(*) from task_frame where task_id = #{id}")
     int frames(long id);

@@ -38,7 +38,7 @@ import org.springframework.transaction.annotation.Transactional;
 @Component
 public class Tasks {
     private static final Logger LOG = LoggerFactory.getLogger(Tasks.class);
-    private static final int THREADS = 2;
+    private static final int THREADS = 2, MOST_DEATHS = 3;
     /** A job that was interrupted, or lost the database under it, is taken up again so soon. */
     private static final Duration AGAIN = Duration.ofSeconds(2);
 
@@ -163,49 +163,63 @@ public class Tasks {
     }
 
     private boolean ended(Task t, String state, String note) {
-        boolean mine = mapper.end(t.id(), state, note) > 0;
-        if (mine) events.publishEvent(new TaskEnded(t.shotId()));
-        return mine;
+        return told(t, mapper.end(t.id(), state, note));
     }
 
-    private void runWhole(long id) {
+    /** By who has a job of it in hand; nothing when another took it over. */
+    private void ended(Task t, Hold h, String state, String note) {
+        told(t, mapper.endHeld(h, state, note));
+    }
+
+    private boolean told(Task t, int changed) {
+        if (changed > 0) events.publishEvent(new TaskEnded(t.shotId()));
+        return changed > 0;
+    }
+
+    void runWhole(long id) {
         if (mapper.start(id) == 0) return;
         Task t = mapper.find(id);
-        guarded(t, () -> {
-            String said = works.get(t.kind()).run(t, progress(id));
-            ended(t, "done", said);
+        guarded(t, mapper.take(id, Hold.WHOLE), h -> {
+            String said = works.get(t.kind()).run(t, progress(h));
+            ended(t, h, "done", said);
         });
     }
 
     private void runFrame(long id, int frame) {
         if (mapper.start(id) == 0) return;
         Task t = mapper.find(id);
-        guarded(t, () -> {
+        guarded(t, mapper.take(id, frame), h -> {
             int total = mapper.frames(id), before = mapper.framesDone(id);
             Work.ByFrame work = (Work.ByFrame) works.get(t.kind());
-            Progress told = progress(id);
+            Progress told = progress(h);
             work.frame(t, frame, (done, what) -> told.at((before + done) / total, "frame " + frame));
-            mapper.frameDone(id, frame);
+            if (mapper.frameDone(h) == 0) return;
             int finished = mapper.framesDone(id);
-            if (mapper.progress(id, (double) finished / total, finished + " of " + total + " frames") == 0) return;
-            if (finished == total) ended(t, "done", total + " frames");
+            if (mapper.progress(h, (double) finished / total, finished + " of " + total + " frames") == 0) return;
+            if (finished == total) ended(t, h, "done", total + " frames");
         });
     }
 
     private interface Body {
-        void run() throws Exception;
+        void run(Hold h) throws Exception;
     }
 
-    private void guarded(Task t, Body body) {
+    private void guarded(Task t, Hold h, Body body) {
+        if (h.deaths() >= MOST_DEATHS) {
+            ended(t, h, "failed", deadly(h));
+            return;
+        }
         try {
-            body.run();
+            body.run(h);
         } catch (CancellationException e) {
             LOG.info("task {} cancelled", t.id());
         } catch (BadInput | NoSolution | Shots.Conflict e) {
-            ended(t, "failed", e.getMessage());
+            ended(t, h, "failed", e.getMessage());
         } catch (Exception | OutOfMemoryError e) {
-            if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException)
+            if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException) {
+                givenBack(h);
                 throw new IllegalStateException("stopped", e);
+            }
             if (databaseLost(e)) throw new IllegalStateException("the database was lost", e);
             // Threads of a pool hand the news of a cancel on in another wrapping.
             if (causedBy(e, CancellationException.class) != null) {
@@ -213,7 +227,26 @@ public class Tasks {
                 return;
             }
             LOG.error("task {} {} failed", t.id(), t.label(), e);
-            ended(t, "failed", why(e));
+            ended(t, h, "failed", why(e));
+        }
+    }
+
+    private static String deadly(Hold h) {
+        return (h.frame() == Hold.WHOLE
+                        ? "three programs ended while they worked on it"
+                        : "three programs ended over " + "frame " + h.frame())
+                + "; perhaps it needs more memory than there is: render at a smaller size, or start with more memory";
+    }
+
+    /** That it stops is no fault of the job. */
+    private void givenBack(Hold h) {
+        boolean interrupted = Thread.interrupted();
+        try {
+            mapper.giveBack(h);
+        } catch (RuntimeException e) {
+            LOG.info("task {} could not be given back: {}", h.taskId(), e.getMessage());
+        } finally {
+            if (interrupted) Thread.currentThread().interrupt();
         }
     }
 
@@ -250,8 +283,11 @@ public class Tasks {
         return false;
     }
 
-    /** Tells the database how far the work is, not more than four times a second, and learns there of a cancel. */
-    private Progress progress(long id) {
+    /**
+     * Tells the database how far the work is, not more than four times a second, and learns there that it was cancelled
+     * or taken over.
+     */
+    private Progress progress(Hold h) {
         return new Progress() {
             private long told;
 
@@ -260,7 +296,7 @@ public class Tasks {
                 long now = System.nanoTime();
                 if (now - told < TELL_EVERY_NANOS) return;
                 told = now;
-                if (mapper.progress(id, Math.max(0, Math.min(1, done)), what) == 0) throw new CancellationException();
+                if (mapper.progress(h, Math.max(0, Math.min(1, done)), what) == 0) throw new CancellationException();
             }
         };
     }

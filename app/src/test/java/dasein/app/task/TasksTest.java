@@ -211,6 +211,63 @@ class TasksTest {
         }
     }
 
+    /** A worker that was stopped, and whose job another took over, wakes again: what it says is no longer heard. */
+    @Test
+    void whoWasTakenOverIsNotHeard() throws Exception {
+        long shot = shot();
+        work.hold = new CountDownLatch(1);
+        work.stopped = false;
+        Task t = tasks.start(shot, head(shot), "idle", "Solve", "");
+        Await.until("it runs", () -> rows.find(t.id()).done() > 0);
+        Hold other = rows.take(t.id(), Hold.WHOLE);
+        assertThat(other.attempt()).isEqualTo(2);
+        assertThat(other.deaths())
+                .as("the first neither ended nor gave it back")
+                .isEqualTo(1);
+        Await.until("the first learns of it", () -> work.stopped);
+        assertThat(in(t.id(), "running")).isTrue();
+        Hold first = new Hold(t.id(), Hold.WHOLE, 1, 0);
+        assertThat(rows.progress(first, 0.9, "late")).isZero();
+        assertThat(rows.endHeld(first, "failed", "late")).isZero();
+        assertThat(rows.progress(other, 0.5, "well")).isEqualTo(1);
+        assertThat(rows.endHeld(other, "done", "well")).isEqualTo(1);
+        assertThat(in(t.id(), "done")).isTrue();
+        work.hold.countDown();
+    }
+
+    /** The same of one frame: it is not done by who no longer has it, and the others go on. */
+    @Test
+    void aFrameIsDoneByWhoHasIt() throws Exception {
+        long shot = shot();
+        work.hold = new CountDownLatch(1);
+        work.held.set(0);
+        Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", List.of(1, 2));
+        Await.until("both are in hand", () -> work.held.get() == 2);
+        Hold other = rows.take(t.id(), 1);
+        work.hold.countDown();
+        Await.until("the second is done", () -> rows.framesLeft(t.id()).equals(List.of(1)));
+        assertThat(in(t.id(), "running")).isTrue();
+        assertThat(rows.frameDone(other)).isEqualTo(1);
+        assertThat(rows.framesLeft(t.id())).isEmpty();
+        rows.endHeld(other, "done", "2 frames");
+    }
+
+    /** A job that ended three programs is not handed to a fourth; one that was given back counts as nobody's end. */
+    @Test
+    void aJobThatEndsItsWorkersIsGivenUp() throws Exception {
+        long shot = shot();
+        long id = rows.insert(shot, head(shot), "idle", "Solve", "");
+        rows.start(id);
+        rows.giveBack(rows.take(id, Hold.WHOLE));
+        for (int k = 0; k < 3; k++)
+            assertThat(rows.take(id, Hold.WHOLE).deaths()).isEqualTo(k);
+        int before = work.runs.get();
+        tasks.runWhole(id);
+        assertThat(rows.find(id).state()).isEqualTo("failed");
+        assertThat(rows.find(id).note()).contains("three programs ended").contains("memory");
+        assertThat(work.runs.get()).isEqualTo(before);
+    }
+
     @Test
     void whatWentWrongIsASentence() {
         assertThat(Tasks.why(new IllegalStateException(new IOException("No space left on device"))))

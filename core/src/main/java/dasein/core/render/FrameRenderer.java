@@ -10,7 +10,10 @@ import dasein.core.render.ray.Tracer;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.ForkJoinPool;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
+import java.util.stream.IntStream;
 
 /**
  * Renders one frame in rounds over the whole picture; after each round the noise of every tile is estimated from how
@@ -19,6 +22,8 @@ import java.util.function.Consumer;
  */
 public final class FrameRenderer {
     private static final int TILE = 8;
+
+    private static final int THREADS = ForkJoinPool.getCommonPoolParallelism() + 1;
     /** What is on a catcher is smooth and filtered over many pixels: its error counts less than the performer's. */
     private static final double CATCHER_WEIGHT = 0.35;
     /** Radiance below which a difference no longer counts in full: it drowns in the plate's own noise. */
@@ -55,9 +60,10 @@ public final class FrameRenderer {
             return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed);
         }
 
-        /** Lit otherwise. */
+        /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
-            return new Job(meshes, other, view, ground, look, quality, background, shutterFraction, seed);
+            Ground colour = ground == null ? null : ground::albedo;
+            return new Job(meshes, other, view, colour, look, quality, background, shutterFraction, seed);
         }
     }
 
@@ -105,15 +111,17 @@ public final class FrameRenderer {
             List<Integer> list = new ArrayList<>();
             for (int t = 0; t < active.length; t++) if (active[t]) list.add(t);
             if (list.isEmpty()) break;
-            java.util.concurrent.atomic.AtomicInteger finished = new java.util.concurrent.atomic.AtomicInteger();
             double before = (double) done / q.maxSamples(), step = (double) n / q.maxSamples();
-            list.parallelStream().forEach(t -> {
+            // Each thread takes the next that is left: shares made beforehand would leave one waiting for another.
+            AtomicInteger next = new AtomicInteger();
+            IntStream.range(0, THREADS).parallel().forEach(w -> {
                 PixelSampler s = idle.poll();
                 if (s == null) s = sampler();
-                tile(s, t, from, n);
+                for (int k = next.getAndIncrement(); k < list.size(); k = next.getAndIncrement()) {
+                    tile(s, list.get(k), from, n);
+                    if ((k & 127) == 127) progress.at(before + step * k / list.size(), "rendering");
+                }
                 idle.add(s);
-                int k = finished.incrementAndGet();
-                if ((k & 31) == 0) progress.at(before + step * k / list.size(), "rendering");
             });
             done += n;
             progress.at(before + step, "rendering");
@@ -146,10 +154,10 @@ public final class FrameRenderer {
 
     private boolean[] stillNoisy(boolean[] active, int done) {
         boolean[] noisy = new boolean[active.length];
-        for (int t = 0; t < active.length; t++) {
+        IntStream.range(0, active.length).parallel().filter(t -> active[t]).forEach(t -> {
             double e = error(t);
-            noisy[t] = active[t] && (done < job.quality.minSamples() ? e > 0 : e > job.quality.noise());
-        }
+            noisy[t] = done < job.quality.minSamples() ? e > 0 : e > job.quality.noise();
+        });
         // A quiet tile beside a noisy one may be quiet by luck.
         boolean[] grown = new boolean[active.length];
         for (int t = 0; t < active.length; t++) {

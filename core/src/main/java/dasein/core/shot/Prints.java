@@ -39,7 +39,7 @@ public final class Prints {
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),
-            Map.entry("passes", 1),
+            Map.entry("passes", 2),
             Map.entry("comp", 1),
             Map.entry("presence", 2),
             Map.entry("output", 1));

@@ -120,6 +120,65 @@ class PlateBounceTest {
         assertThat(mean(stood, 1)).isBetween(mean(none, 1), mean(with, 1));
     }
 
+    /**
+     * A wall behind the camera, seen in no picture, gives a surface that faces it its radiance times the part of the
+     * view that it fills: of a disc of radius R at distance d that is R^2 / (R^2 + d^2).
+     */
+    @Test
+    void whatStandsOutsideThePictureGivesItsLight() {
+        float wall = 0.7f, albedo = 0.5f;
+        double r = 60, d = 5;
+        int n = 64;
+        float[] p = new float[3 * (n + 1)];
+        int[] index = new int[3 * n];
+        for (int k = 0; k < n; k++) {
+            p[3 * k] = (float) (r * Math.cos(2 * Math.PI * k / n));
+            p[3 * k + 1] = (float) (r * Math.sin(2 * Math.PI * k / n));
+            index[3 * k] = n;
+            index[3 * k + 1] = k;
+            index[3 * k + 2] = (k + 1) % n;
+        }
+        for (int k = 0; k <= n; k++) p[3 * k + 2] = (float) d;
+        float[] flat = new float[p.length];
+        Mesh disc = new Mesh(
+                p,
+                p,
+                flat,
+                flat,
+                new float[2 * (n + 1)],
+                index,
+                new int[n],
+                new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
+                0,
+                Mesh.Role.CATCHER,
+                new Mesh.Catch(false, true, false, 0, 0.3));
+        Mesh sheet = sphere(new Vec3(0, 0, -0.2), 0.2, Material.matt(albedo, albedo, albedo), Mesh.Role.PERFORMER);
+        Ground g = new Ground() {
+            @Override
+            public void albedo(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+                Arrays.fill(out, 0.5f);
+            }
+
+            @Override
+            public boolean radiance(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+                Arrays.fill(out, wall);
+                return true;
+            }
+        };
+        Passes seen = render(
+                List.of(disc, sheet),
+                new Lighting(Shapes.even(0), List.of()),
+                Pose.lookAt(new Vec3(0, 0, 1.4), Vec3.ZERO, Vec3.Y),
+                512,
+                2,
+                false,
+                g);
+        // Where the sphere faces the wall.
+        assertThat((double) seen.beauty[1][30 * 80 + 40])
+                .isCloseTo(albedo * wall * r * r / (r * r + d * d), within(0.01));
+        assertThat(Shapes.middle(seen, 1)).isGreaterThan(0.3f);
+    }
+
     /** The error that a frame says of itself is the one it has, by many frames of other seeds. */
     @Test
     void theNoiseThatIsSaidIsThere() {

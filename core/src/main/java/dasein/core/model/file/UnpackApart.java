@@ -63,6 +63,9 @@ final class UnpackApart {
                 "-XX:TieredStopAtLevel=1",
                 "-XX:-CreateCoredumpOnCrash",
                 "-XX:ErrorFile=/dev/null"));
+        // Newer ones say a word on what decoders do, which would stand before ours.
+        if (Runtime.version().feature() >= 24)
+            c.addAll(List.of("--enable-native-access=ALL-UNNAMED", "--sun-misc-unsafe-memory-access=allow"));
         String libraries = System.getProperty("org.lwjgl.system.SharedLibraryExtractPath");
         if (libraries != null)
             c.add("-Dorg.lwjgl.system.SharedLibraryExtractPath="
