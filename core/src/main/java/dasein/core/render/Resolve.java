@@ -115,7 +115,18 @@ final class Resolve {
                         case ADDED -> extraVar;
                         case NEIGHBOURS -> null;
                     };
-            filter.flat(out.of(p), k.over() == Pass.Over.CATCHERS ? seen : everywhere(seen.length), noise, k.levels());
+            float sigmas =
+                    switch (k.noise()) {
+                        case SHADOW -> Denoise.SHADOW;
+                        case ADDED -> Denoise.GIVEN;
+                        case NEIGHBOURS -> Denoise.COLOUR;
+                    };
+            filter.flat(
+                    out.of(p),
+                    k.over() == Pass.Over.CATCHERS ? seen : everywhere(seen.length),
+                    noise,
+                    sigmas,
+                    k.levels());
         }
     }
 

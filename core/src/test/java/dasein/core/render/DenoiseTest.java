@@ -58,7 +58,7 @@ class DenoiseTest {
             for (int i = 0; i < N; i++) planes[c][i] = r.nextFloat();
             before[c] = planes[c].clone();
         }
-        new Denoise(W, H).flat(planes, filled(1), new float[N], 4);
+        new Denoise(W, H).flat(planes, filled(1), new float[N], Denoise.COLOUR, 4);
         for (int c = 0; c < 3; c++) assertThat(planes[c]).isEqualTo(before[c]);
     }
 
@@ -79,5 +79,23 @@ class DenoiseTest {
                 int i = y * W + x;
                 assertThat((double) rgb[1][i] / (albedo[1][i] + 0.02)).isCloseTo(1, within(0.12));
             }
+    }
+
+    /** Given light comes as rare bright samples: the filter may not take them for outliers and lose their light. */
+    @Test
+    void rareBrightSamplesKeepTheirLight() {
+        float[][] planes = new float[3][N];
+        float[] variance = new float[N];
+        Random r = new Random(3);
+        for (int i = 0; i < N; i++) {
+            float v = r.nextInt(12) == 0 ? 1.2f : 0;
+            for (float[] p : planes) p[i] = v;
+            variance[i] = 0.1f * 0.1f * 11;
+        }
+        double before = 0, after = 0;
+        for (float v : planes[1]) before += v;
+        new Denoise(W, H).flat(planes, filled(1), variance, Denoise.GIVEN, 4);
+        for (float v : planes[1]) after += v;
+        assertThat(after / before).isBetween(0.93, 1.07);
     }
 }
