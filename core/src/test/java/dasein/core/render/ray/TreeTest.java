@@ -32,15 +32,19 @@ class TreeTest {
                 index[k / 3 + 3 * t] = 3 * t + k / 3;
             }
         }
-        float[] flat = new float[9 * n];
+        return mesh(p, moves ? q : p, index);
+    }
+
+    private static Mesh mesh(float[] open, float[] close, int[] index) {
+        float[] flat = new float[open.length];
         return new Mesh(
-                p,
-                moves ? q : p,
+                open,
+                close,
                 flat,
                 flat,
-                new float[6 * n],
+                new float[2 * open.length / 3],
                 index,
-                new int[n],
+                new int[index.length / 3],
                 new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
                 1,
                 Mesh.Role.PERFORMER);
@@ -165,18 +169,7 @@ class TreeTest {
                 int a = i * (n + 1) + j, b = a + 1, c = a + n + 1, d = c + 1;
                 f.addAll(List.of(a, b, c, b, d, c));
             }
-        float[] flat = new float[p.length];
-        Mesh grid = new Mesh(
-                p,
-                p,
-                flat,
-                flat,
-                new float[2 * p.length / 3],
-                f.stream().mapToInt(Integer::intValue).toArray(),
-                new int[f.size() / 3],
-                new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
-                1,
-                Mesh.Role.PERFORMER);
+        Mesh grid = mesh(p, p, f.stream().mapToInt(Integer::intValue).toArray());
         for (boolean vectors : kinds()) {
             Tracer t = Tracer.of(List.of(grid), vectors);
             Random r = new Random(2);
@@ -207,17 +200,7 @@ class TreeTest {
         }
         float[] close = p.clone();
         for (int i = 0; i < p.length; i += 3) close[i + 1] += 0.05f;
-        Mesh now = new Mesh(
-                p,
-                close,
-                was.normal0(),
-                was.normal1(),
-                was.uv(),
-                was.index(),
-                was.materialOf(),
-                was.materials(),
-                1,
-                Mesh.Role.PERFORMER);
+        Mesh now = mesh(p, close, was.index());
         Tree refitted = Tree.of(was, Vectors.THERE).moved(now);
         assertThat(refitted).isNotNull();
         Tracer.of(List.of(was));
@@ -236,17 +219,7 @@ class TreeTest {
             float by = 40 * r.nextFloat();
             for (int k = 0; k < 9; k++) torn[i + k] += by;
         }
-        Mesh apart = new Mesh(
-                torn,
-                torn,
-                was.normal0(),
-                was.normal1(),
-                was.uv(),
-                was.index(),
-                was.materialOf(),
-                was.materials(),
-                1,
-                Mesh.Role.PERFORMER);
+        Mesh apart = mesh(torn, torn, was.index());
         assertThat(Tree.of(was, Vectors.THERE).moved(apart)).isNull();
     }
 
@@ -273,18 +246,7 @@ class TreeTest {
             System.arraycopy(c, 0, p, 9 * t, 9);
             for (int k = 0; k < 3; k++) index[3 * t + k] = 3 * t + k;
         }
-        float[] flat = new float[9 * n];
-        Mesh m = new Mesh(
-                p,
-                p,
-                flat,
-                flat,
-                new float[6 * n],
-                index,
-                new int[n],
-                new Material[] {Material.matt(0.5f, 0.5f, 0.5f)},
-                1,
-                Mesh.Role.PERFORMER);
+        Mesh m = mesh(p, p, index);
         for (boolean vectors : kinds()) {
             Tracer t = Tracer.of(List.of(m), vectors);
             assertThat(t.nearest(-1, 0.002f, 0.002f, 1, 0, 0, 1e30f, 0, 0.5f)).isTrue();
