@@ -248,7 +248,7 @@ class LightTest {
         assertThat(c.fit().worst()).isLessThan(3);
     }
 
-    private static BallPhotos ball(String folder) {
+    private static Bracket bracket(String folder) {
         List<Photo> photos = PhotoFolder.of(Path.of(folder)).stream()
                 .filter(p -> p.getFileName().toString().startsWith("ball_"))
                 .map(Photo::read)
@@ -256,8 +256,23 @@ class LightTest {
         double[] stops = photos.stream()
                 .mapToDouble(p -> Double.parseDouble(p.name.replaceAll("ball_([+-]\\d)_stops.jpg", "$1")))
                 .toArray();
-        return BallPhotos.of(
-                Bracket.of(photos, stops), null, null, new BallPhotos.Camera(Math.toRadians(6.17)), Progress.NONE);
+        return Bracket.of(photos, stops);
+    }
+
+    /** @param circle null to find it */
+    private static BallPhotos ball(String folder, Circle circle) {
+        return BallPhotos.of(bracket(folder), null, circle, new BallPhotos.Camera(Math.toRadians(6.17)), Progress.NONE);
+    }
+
+    private static BallPhotos ball(String folder) {
+        return ball(folder, null);
+    }
+
+    @Test
+    void aBallThatIsNotAllInThePictureIsRefused() {
+        assertThatThrownBy(() -> ball("demo/kit", new Circle(30, 30, 200)))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("cut off by the picture's edge");
     }
 
     /** Its lens spreads nothing: no glow tells of its sun, and none is made up. */

@@ -52,6 +52,9 @@ public record BallPhotos(
             Circle c = BallFinder.find(rough(all, by));
             circle = new Circle(c.x() * by, c.y() * by, c.r() * by);
         }
+        // A hand may be off by a little at the rim.
+        if (!new Circle(circle.x(), circle.y(), 0.97 * circle.r()).within(all.width(), all.height()))
+            throw new BadInput("the ball is cut off by the picture's edge: all of it must be seen");
         int margin = (int) Math.ceil(0.12 * circle.r()) + 6;
         int left = clamp((int) (circle.x() - circle.r()) - margin, all.width() - 1),
                 top = clamp((int) (circle.y() - circle.r()) - margin, all.height() - 1),
