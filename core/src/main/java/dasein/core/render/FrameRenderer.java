@@ -4,6 +4,7 @@ import dasein.core.Progress;
 import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
+import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
@@ -76,6 +77,9 @@ public final class FrameRenderer {
     private final int tilesY;
     private final Catchers catchers;
     private final Glow glow;
+    /** As {@link Lights} asks for it. */
+    private final float scale;
+
     private final float[] catcherIrradiance;
 
     private FrameRenderer(Job job) {
@@ -87,6 +91,8 @@ public final class FrameRenderer {
         tilesY = (film.height + TILE - 1) / TILE;
         catchers = Catchers.among(job.meshes);
         glow = Glow.of(job.meshes);
+        float[] up = glow.count > 0 ? job.lighting.irradiance(Vec3.Y) : new float[3];
+        scale = Film.luminance(up[0], up[1], up[2]);
         catcherIrradiance =
                 job.lighting.irradiance(catchers.normal(job.view.open().position()));
     }
@@ -133,7 +139,13 @@ public final class FrameRenderer {
 
     private PixelSampler sampler() {
         PathTracer path = new PathTracer(
-                tracer.twin(), job.meshes.toArray(Mesh[]::new), job.lighting, glow, job.ground, job.quality.bounces());
+                tracer.twin(),
+                job.meshes.toArray(Mesh[]::new),
+                job.lighting,
+                glow,
+                scale,
+                job.ground,
+                job.quality.bounces());
         return new PixelSampler(path, film, job.view, rays, job.ground, job.look, job.background);
     }
 

@@ -26,7 +26,7 @@ final class Lights {
     private final Sobol random;
     private final float[][] sunFrame;
     private final Surface shining;
-    /** What level ground gets of sky and suns. */
+    /** What level ground gets of sky and suns, luminance; asked for only where something glows. */
     private final float scale;
 
     /** Of the last sample: direction, metres to where it comes from. */

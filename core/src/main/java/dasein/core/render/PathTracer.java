@@ -35,13 +35,13 @@ final class PathTracer {
     /** Radiance found by the last call. */
     final float[] out = new float[3];
 
-    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Glow glow, Ground ground, int maxBounces) {
+    /** @param scale as of {@link Lights} */
+    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Glow glow, float scale, Ground ground, int maxBounces) {
         this.tracer = tracer;
         this.meshes = meshes;
         this.ground = ground;
         this.maxBounces = maxBounces;
-        float[] up = lighting.irradiance(Vec3.Y);
-        lights = new Lights(lighting, glow, tracer, meshes, random, Film.luminance(up[0], up[1], up[2]));
+        lights = new Lights(lighting, glow, tracer, meshes, random, scale);
         chosen = new float[7];
     }
 

@@ -39,10 +39,10 @@ public record BallProof(Image picture, double medianStops, double worstStops) {
                     out.planes[c][y * 3 * SIDE + x] = (float) (seen / white);
                     out.planes[c][y * 3 * SIDE + SIDE + x] = (float) (again / white);
                 }
-                float grey = 0.2f;
+                float grey = shade(0);
                 if (m != null && photo > 0 && now > 0) {
                     double stops = Math.log(now / photo) / Math.log(2);
-                    grey = (float) Math.max(0, Math.min(1, 0.2 * Math.pow(2, 1.15 * stops)));
+                    grey = shade(stops);
                     double[] at = new double[3];
                     boolean rim = !p.view().pixel(d, at) || at[2] < 1.5 * p.leastCos();
                     if (!rim && !p.clippedAt(new double[] {px, py})) off[n++] = Math.abs(stops);
@@ -53,6 +53,11 @@ public record BallProof(Image picture, double medianStops, double worstStops) {
         Arrays.sort(sorted);
         return new BallProof(
                 out, n == 0 ? Double.NaN : sorted[n / 2], n == 0 ? Double.NaN : sorted[(int) (0.95 * (n - 1))]);
+    }
+
+    /** How a difference is shown: none as grey, two stops as white or black. */
+    public static float shade(double stops) {
+        return (float) Math.max(0, Math.min(1, 0.2 * Math.pow(2, 1.15 * stops)));
     }
 
     /** So that the brighter parts of the ball show, but for lamps and sun. */

@@ -52,58 +52,28 @@ public record Blocker(
     }
 
     public Blocker named(String other) {
-        return new Blocker(
-                id,
-                other,
-                kind,
-                on,
-                real,
-                x,
-                y,
-                z,
-                headingDeg,
-                tiltDeg,
-                width,
-                height,
-                cover,
-                leaf,
-                drift,
-                seconds,
-                picture);
+        return as(other, x, y, z, picture);
     }
 
     /** @param other name of a picture; empty for none */
     public Blocker cutBy(String other) {
-        return new Blocker(
-                id,
-                name,
-                kind,
-                on,
-                real,
-                x,
-                y,
-                z,
-                headingDeg,
-                tiltDeg,
-                width,
-                height,
-                cover,
-                leaf,
-                drift,
-                seconds,
-                other);
+        return as(name, x, y, z, other);
     }
 
     public Blocker at(double toX, double toY, double toZ) {
+        return as(name, toX, toY, toZ, picture);
+    }
+
+    private Blocker as(String called, double atX, double atY, double atZ, String cut) {
         return new Blocker(
                 id,
-                name,
+                called,
                 kind,
                 on,
                 real,
-                toX,
-                toY,
-                toZ,
+                atX,
+                atY,
+                atZ,
                 headingDeg,
                 tiltDeg,
                 width,
@@ -112,7 +82,7 @@ public record Blocker(
                 leaf,
                 drift,
                 seconds,
-                picture);
+                cut);
     }
 
     /** Level over a place: leaves a tree's height up, a flag on a stand. */

@@ -4,6 +4,7 @@ import dasein.core.image.Image;
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
+import dasein.core.light.ball.BallProof;
 import dasein.core.light.ball.Circle;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
@@ -49,10 +50,10 @@ public record GreyProof(Image picture, double medianStops) {
                     out.planes[c][y * 3 * SIDE + x] = (float) seen;
                     out.planes[c][y * 3 * SIDE + SIDE + x] = (float) again;
                 }
-                float grey = 0.2f;
+                float grey = BallProof.shade(0);
                 if (on && photo > 0 && now > 0) {
                     double stops = Math.log(now / photo) / Math.log(2);
-                    grey = (float) Math.max(0, Math.min(1, 0.2 * Math.pow(2, 1.15 * stops)));
+                    grey = BallProof.shade(stops);
                     if (Math.hypot(u, v) < USED) off[n++] = stops;
                 }
                 for (int c = 0; c < 3; c++) out.planes[c][y * 3 * SIDE + 2 * SIDE + x] = grey;
