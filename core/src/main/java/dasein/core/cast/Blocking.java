@@ -124,7 +124,7 @@ public final class Blocking {
         return new Blocking(List.of(p), Map.of(p.model(), m), 1, rate, Around.NOTHING);
     }
 
-    Model model(Performer p) {
+    public Model model(Performer p) {
         return p.card() == null ? models.get(p.model()) : cards.get(p.id());
     }
 

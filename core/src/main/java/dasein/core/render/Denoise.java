@@ -28,18 +28,19 @@ final class Denoise {
         this.h = h;
     }
 
-    /** Filters premultiplied colour in place, guided by normal (times alpha), depth and albedo. */
+    /**
+     * Filters premultiplied colour in place, guided by normal (times alpha), depth and albedo. What stands behind the
+     * first three planes, again three colours each, is filtered by the same weights.
+     */
     void colour(float[][] rgb, float[] alpha, float[][] albedo, float[][] normal, float[] depth, float[] variance) {
         int n = w * h;
-        float[][] light = new float[3][n];
+        float[][] light = new float[rgb.length][n];
         float[] var = new float[n];
         for (int p = 0; p < n; p++) {
             if (alpha[p] <= 0) continue;
-            float l = 0;
-            for (int c = 0; c < 3; c++) {
-                light[c][p] = rgb[c][p] / (alpha[p] * (albedo[c][p] + ALBEDO_FLOOR));
-                l += albedo[c][p] / 3;
-            }
+            float l = (albedo[0][p] + albedo[1][p] + albedo[2][p]) / 3;
+            for (int c = 0; c < rgb.length; c++)
+                light[c][p] = rgb[c][p] / (alpha[p] * (albedo[c % 3][p] + ALBEDO_FLOOR));
             float k = 1 / (alpha[p] * (l + ALBEDO_FLOOR));
             var[p] = variance[p] * k * k;
         }
@@ -50,13 +51,14 @@ final class Denoise {
         float[][] smooth = passes(light, alpha, smoothVariance(var, alpha), guide, COLOUR, 4);
         for (int p = 0; p < n; p++) {
             if (alpha[p] > 0)
-                for (int c = 0; c < 3; c++) rgb[c][p] = smooth[c][p] * alpha[p] * (albedo[c][p] + ALBEDO_FLOOR);
+                for (int c = 0; c < rgb.length; c++)
+                    rgb[c][p] = smooth[c][p] * alpha[p] * (albedo[c % 3][p] + ALBEDO_FLOOR);
         }
     }
 
     /**
-     * Filters quantities on a catcher in place; only their own noise guides. A null variance is taken from the
-     * neighbourhood.
+     * Filters quantities on a catcher in place; only their own noise guides, and of more than three planes that of the
+     * first three. A null variance is taken from the neighbourhood.
      *
      * @param sigmas one of these
      */

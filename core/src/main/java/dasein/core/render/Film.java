@@ -1,5 +1,9 @@
 package dasein.core.render;
 
+import dasein.core.render.pass.Mattes;
+import dasein.core.render.pass.PassSet;
+import java.util.Arrays;
+
 /** Running sums of all samples of a frame, one plane for each quantity. */
 final class Film {
     static final int BEAUTY = 0,
@@ -21,6 +25,12 @@ final class Film {
             EARLIER_BLOCKED = 30,
             EARLIER_ADDED = 31,
             PLANES = 33;
+    /** Of every light that is kept apart; shadow's two of its straight light alone. */
+    static final int OF_BEAUTY = 0, OF_BOUNCE = 3, OF_REFLECTION = 6, OF_BLOCKED = 9, OF_LIGHT = 12, OF_PLANES = 15;
+    /** Of the beauty by what the surface does, three colours each in the order of the passes. */
+    static final int LOBES = 15;
+    /** Of the nearest sample: its depth, its place, its texture's place. */
+    static final int NEAREST = 0, PLACE = 1, UV = 4, OF_NEAREST = 6;
 
     final int width;
     final int height;
@@ -30,14 +40,68 @@ final class Film {
     final int[] earlier;
 
     final int[] id;
+    /** By slot of {@link LightGroups}, then as above; empty when all is together. */
+    final float[][][] light;
+    /** Null where they are not kept. */
+    final float[][] lobes, nearest;
 
-    Film(int width, int height) {
+    final float[] contact;
+
+    final Mattes.Counts[] mattes;
+
+    Film(int width, int height, LightGroups groups, Keep keep) {
         this.width = width;
         this.height = height;
         sum = new float[PLANES][width * height];
         count = new int[width * height];
         earlier = new int[width * height];
         id = new int[width * height];
+        int n = width * height;
+        light = new float[groups.names().size()][][];
+        for (int g = 0; g < light.length; g++) {
+            boolean straight = g % (groups.step() + 1) == 0;
+            light[g] = new float[straight ? OF_PLANES : OF_BLOCKED][n];
+        }
+        lobes = keep.sets().contains(PassSet.MATERIAL) ? new float[LOBES][n] : null;
+        nearest = keep.sets().contains(PassSet.SURFACE) ? new float[OF_NEAREST][n] : null;
+        if (nearest != null) Arrays.fill(nearest[NEAREST], Float.POSITIVE_INFINITY);
+        contact = keep.sets().contains(PassSet.CONTACT) ? new float[n] : null;
+        mattes = new Mattes.Counts[keep.sets().contains(PassSet.MATTES) ? Mattes.Kind.values().length : 0];
+        for (int k = 0; k < mattes.length; k++) mattes[k] = new Mattes.Counts(n);
+    }
+
+    /**
+     * Adds radiance by slot, three colours each, to a quantity: to that of all light, and to that of each.
+     *
+     * @param of where it stands among a light's own planes
+     */
+    void add(int plane, int of, int p, float[] bySlot, float r, float g, float b) {
+        float x = 0, y = 0, z = 0;
+        for (int k = 0; k < bySlot.length; k += 3) {
+            x += bySlot[k];
+            y += bySlot[k + 1];
+            z += bySlot[k + 2];
+            if (light.length == 0) continue;
+            float[][] own = light[k / 3];
+            own[of][p] += r * bySlot[k];
+            own[of + 1][p] += g * bySlot[k + 1];
+            own[of + 2][p] += b * bySlot[k + 2];
+        }
+        sum[plane][p] += r * x;
+        sum[plane + 1][p] += g * y;
+        sum[plane + 2][p] += b * z;
+    }
+
+    /** Adds light of one slot. */
+    void add(int plane, int of, int p, int slot, float r, float g, float b) {
+        sum[plane][p] += r;
+        sum[plane + 1][p] += g;
+        sum[plane + 2][p] += b;
+        if (light.length == 0) return;
+        float[][] own = light[slot];
+        own[of][p] += r;
+        own[of + 1][p] += g;
+        own[of + 2][p] += b;
     }
 
     /** Whether performers take light from a catcher here, or give it some. */
@@ -56,6 +120,14 @@ final class Film {
         sum[EARLIER_BEAUTY][p] = luminance(BEAUTY, p);
         sum[EARLIER_BLOCKED][p] = luminance(BLOCKED, p);
         sum[EARLIER_ADDED][p] = luminance(BOUNCE, p) + luminance(REFLECTION, p);
+    }
+
+    /** Lets what is on the catcher of a pixel count as without noise, so that its neighbours tell it. */
+    void settled(int p) {
+        if (count[p] == 0) return;
+        float k = (float) earlier[p] / count[p];
+        sum[EARLIER_BLOCKED][p] = k * luminance(BLOCKED, p);
+        sum[EARLIER_ADDED][p] = k * (luminance(BOUNCE, p) + luminance(REFLECTION, p));
     }
 
     /**

@@ -9,6 +9,7 @@ import dasein.core.model.Mesh;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ForkJoinPool;
@@ -32,12 +33,18 @@ public final class FrameRenderer {
     /** What a ground gives back of its light, to know how bright the plate is under what is added to it. */
     private static final float GROUND_ALBEDO = 0.2f;
 
+    /** Pixels behind an edge that are looked behind: at least, and as a part of the picture's width. */
+    private static final int LEAST_BEHIND = 2, BEHIND_PART = 250;
+
+    private static final int MOST_BEHIND = 16;
+
     /**
      * What to render.
      *
      * @param ground catchers' albedo; may be null when there is no catcher
      * @param background also show sky and give it alpha 1: for scenes that are rendered whole
      * @param shutterFraction part of the frame's time that the shutter is open, to express motion in pixels a frame
+     * @param keep what is kept besides the passes that every comp needs
      */
     public record Job(
             List<Mesh> meshes,
@@ -48,23 +55,42 @@ public final class FrameRenderer {
             Quality quality,
             boolean background,
             double shutterFraction,
-            int seed) {
+            int seed,
+            Keep keep) {
+        /** Only what every comp needs. */
+        public Job(
+                List<Mesh> meshes,
+                Lighting lighting,
+                View view,
+                Ground ground,
+                CatcherLook look,
+                Quality quality,
+                boolean background,
+                double shutterFraction,
+                int seed) {
+            this(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, Keep.PLAIN);
+        }
+
+        public Job keeping(Keep other) {
+            return new Job(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, other);
+        }
+
         /** With further things in it. */
         public Job with(List<Mesh> more) {
             List<Mesh> all = new ArrayList<>(more);
             all.addAll(meshes);
-            return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed);
+            return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed, keep);
         }
 
         /** Of another picture. */
         public Job with(View other) {
-            return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed);
+            return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed, keep);
         }
 
         /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
             Ground colour = ground == null ? null : ground::albedo;
-            return new Job(meshes, other, view, colour, look, quality, background, shutterFraction, seed);
+            return new Job(meshes, other, view, colour, look, quality, background, shutterFraction, seed, keep);
         }
     }
 
@@ -76,7 +102,10 @@ public final class FrameRenderer {
     private final int tilesX;
     private final int tilesY;
     private final Catchers catchers;
-    private final Glow glow;
+    private final Lights.Of lights;
+    private final PathTracer.Open open;
+    /** Null where nobody asks for them. */
+    private final MatteIds mattes;
     /** As {@link Lights} asks for it. */
     private final float scale;
 
@@ -84,14 +113,18 @@ public final class FrameRenderer {
 
     private FrameRenderer(Job job) {
         this.job = job;
-        film = new Film(job.view.width(), job.view.height());
+        Glow glow = Glow.of(job.meshes);
+        lights = new Lights.Of(job.lighting, glow, new LightGroups(job.lighting, job.keep.lamps(), job.keep.lights()));
+        film = new Film(job.view.width(), job.view.height(), lights.groups(), job.keep);
+        open = PathTracer.Open.of(job.lighting);
+        mattes = film.mattes.length == 0 ? null : new MatteIds(job.meshes, job.keep);
         tracer = Tracer.of(job.meshes);
         rays = new RayGrid(job.view.lens(), film.width, film.height);
         tilesX = (film.width + TILE - 1) / TILE;
         tilesY = (film.height + TILE - 1) / TILE;
         catchers = Catchers.among(job.meshes);
-        glow = Glow.of(job.meshes);
-        float[] up = glow.count > 0 ? job.lighting.irradiance(Vec3.Y) : new float[3];
+        // Kept apart, how often a light is asked must not depend on how bright the others are.
+        float[] up = glow.count > 0 && !lights.groups().apart() ? job.lighting.irradiance(Vec3.Y) : new float[3];
         scale = Film.luminance(up[0], up[1], up[2]);
         catcherIrradiance =
                 job.lighting.irradiance(catchers.normal(job.view.open().position()));
@@ -108,7 +141,7 @@ public final class FrameRenderer {
     private Passes run(Progress progress, Consumer<Passes> shown) {
         Quality q = job.quality;
         boolean[] active = new boolean[tilesX * tilesY];
-        java.util.Arrays.fill(active, true);
+        Arrays.fill(active, true);
         int done = 0;
         // The first half of the minimum goes everywhere; from then on tiles that no performer reaches are left alone.
         for (int round = 0; done < q.maxSamples(); round++) {
@@ -131,22 +164,51 @@ public final class FrameRenderer {
             });
             done += n;
             progress.at(before + step, "rendering");
-            if (shown != null && done < q.maxSamples()) shown.accept(Resolve.passes(film, job, catcherIrradiance));
+            if (shown != null && done < q.maxSamples()) shown.accept(resolved());
             active = stillNoisy(active, done);
         }
-        return Resolve.passes(film, job, catcherIrradiance);
+        behindEdges();
+        return resolved();
+    }
+
+    private Passes resolved() {
+        return Resolve.passes(film, job, lights.groups(), mattes, catcherIrradiance);
+    }
+
+    /**
+     * A performer's edge that the comp softens lets show what lies behind it: of pixels that performers cover whole,
+     * those near others get the light on the catcher there too.
+     */
+    private void behindEdges() {
+        if (catchers.mesh() == null) return;
+        int w = film.width, h = film.height, n = Math.max(2, Math.min(MOST_BEHIND, job.quality.minSamples()));
+        int[] list = Edges.behind(film, Math.max(LEAST_BEHIND, w / BEHIND_PART));
+        AtomicInteger next = new AtomicInteger();
+        IntStream.range(0, THREADS).parallel().forEach(t -> {
+            PixelSampler s = idle.poll();
+            if (s == null) s = sampler();
+            for (int k = next.getAndIncrement(); k < list.length; k = next.getAndIncrement()) {
+                int p = list[k];
+                for (int i = 0; i < n; i++) s.behind(p % w, p / w, i, job.seed);
+                film.settled(p);
+            }
+            idle.add(s);
+        });
     }
 
     private PixelSampler sampler() {
         PathTracer path = new PathTracer(
                 tracer.twin(),
                 job.meshes.toArray(Mesh[]::new),
-                job.lighting,
-                glow,
+                lights,
                 scale,
                 job.ground,
-                job.quality.bounces());
-        return new PixelSampler(path, film, job.view, rays, job.ground, job.look, job.background);
+                job.quality.bounces(),
+                open,
+                film.lobes != null);
+        float contact = (float) job.keep.contact();
+        CatcherSampler catcher = new CatcherSampler(path, film, job.ground, job.look, contact);
+        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes);
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {

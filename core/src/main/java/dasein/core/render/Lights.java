@@ -16,6 +16,10 @@ final class Lights {
     /** What gives less than this part of all light is asked the more seldom the less it gives. */
     private static final float LITTLE = 0.05f, SELDOM = 0.02f;
 
+    /** All there is to shine, and how far it is kept apart. */
+    record Of(Lighting lighting, Glow glow, LightGroups groups) {}
+
+    final LightGroups groups;
     final Environment environment;
     final Sun[] suns;
     final Lamps lamps;
@@ -38,8 +42,10 @@ final class Lights {
 
     private final float[] tmp = new float[6];
 
-    Lights(Lighting lighting, Glow glow, Tracer tracer, Mesh[] meshes, Sobol random, float scale) {
-        this.glow = glow;
+    Lights(Of of, Tracer tracer, Mesh[] meshes, Sobol random, float scale) {
+        Lighting lighting = of.lighting;
+        groups = of.groups;
+        glow = of.glow;
         this.tracer = tracer;
         this.meshes = meshes;
         this.random = random;
@@ -70,6 +76,13 @@ final class Lights {
 
     private int firstLamp() {
         return suns.length + (environment == null ? 0 : 1);
+    }
+
+    /** Where that one's light is kept. */
+    int slot(int i) {
+        if (i < suns.length) return groups.sun();
+        if (i < firstLamp()) return groups.map();
+        return lamp(i) ? groups.lamp(i - firstLamp()) : groups.glow();
     }
 
     boolean lamp(int i) {
@@ -137,11 +150,15 @@ final class Lights {
         return x * f[6] + y * f[7] + z * f[8] < f[9] ? 0 : f[10];
     }
 
-    /** Radiance of the sky (environment, and suns if asked) in a direction, into c. */
-    void sky(float x, float y, float z, boolean withSuns, float[] c) {
+    /** Radiance of the map in a direction, into c. */
+    void sky(float x, float y, float z, float[] c) {
         if (environment == null) c[0] = c[1] = c[2] = 0;
         else environment.radiance(x, y, z, c);
-        if (!withSuns) return;
+    }
+
+    /** Radiance of the suns in a direction, into c. */
+    void suns(float x, float y, float z, float[] c) {
+        c[0] = c[1] = c[2] = 0;
         for (int i = 0; i < suns.length; i++) {
             float seen = sunSeen(i, x, y, z);
             for (int k = 0; k < 3; k++) c[k] += suns[i].irradiance()[k] * seen;

@@ -1,5 +1,10 @@
 package dasein.core.render;
 
+import dasein.core.render.pass.PassSet;
+import java.util.Collections;
+import java.util.Set;
+import java.util.TreeSet;
+
 /**
  * How the passes are rendered.
  *
@@ -9,6 +14,9 @@ package dasein.core.render;
  * @param bounces light bounces after the first hit
  * @param shutterDeg opening of the shutter for motion blur, 180 is half of the frame's time; 0 for none; below 0 for
  *     what was noted on set
+ * @param lights how far light is kept apart, so that the comp can balance it
+ * @param sets further passes to be written
+ * @param contactCm reach of the contact pass
  * @param straight rendered for the undistorted plate, with the overscan that keeps all of it; the comp bends it again
  */
 public record PassesRecipe(
@@ -19,8 +27,21 @@ public record PassesRecipe(
         int bounces,
         double shutterDeg,
         boolean denoise,
-        boolean straight) {
-    public static final PassesRecipe BLANK = new PassesRecipe(1, 8, 48, 0.04, 2, -1, true, false);
+        boolean straight,
+        LightGroups.Apart lights,
+        Set<PassSet> sets,
+        double contactCm) {
+    private static final double CONTACT_CM = 30;
+    public static final PassesRecipe BLANK =
+            new PassesRecipe(1, 8, 48, 0.04, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM);
+
+    /** What an older document does not say is at rest. */
+    public PassesRecipe {
+        if (lights == null) lights = LightGroups.Apart.TOGETHER;
+        // In order, so that the same wish has the same fingerprint.
+        sets = sets == null ? Set.of() : Collections.unmodifiableSet(new TreeSet<>(sets));
+        if (contactCm <= 0) contactCm = CONTACT_CM;
+    }
 
     public Quality quality() {
         return new Quality(minSamples, maxSamples, noise, bounces, denoise);

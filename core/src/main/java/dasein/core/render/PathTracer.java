@@ -7,6 +7,8 @@ import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
 import dasein.core.render.ray.Tracer;
+import java.util.Arrays;
+import java.util.List;
 
 /**
  * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them
@@ -15,6 +17,11 @@ import dasein.core.render.ray.Tracer;
 final class PathTracer {
     private static final float EPS = 2e-4f;
     private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3, MOST_WITHIN = 16;
+    /** Where each stands among {@link #lobes}. */
+    static final int DIFFUSE = 0, SPECULAR = 3, TRANSMISSION = 6, SUBSURFACE = 9, EMISSION = 12;
+
+    private static final int NO_LOBE = -1;
+
     /** Density of a direction that is the only one: no light sample could have found it. */
     private static final float ALONE = 1e15f, SHARP = 0.05f;
 
@@ -32,17 +39,45 @@ final class PathTracer {
     private boolean onPlate;
 
     private final float[] told = new float[3], chosen;
-    /** Radiance found by the last call. */
-    final float[] out = new float[3];
+    /** Radiance found by the last call, three colours for each slot of the light groups. */
+    final float[] out;
+    /** Where light of a light's slot goes by now: 0, or three a step further once it comes by way of something else. */
+    private int late;
+    /** Of the last call, by what the first surface did with light, as the passes stand; null when nobody asks. */
+    final float[] lobes;
 
-    /** @param scale as of {@link Lights} */
-    PathTracer(Tracer tracer, Mesh[] meshes, Lighting lighting, Glow glow, float scale, Ground ground, int maxBounces) {
+    private final float[] share = new float[3], byMap = new float[3], bySun = new float[3];
+    private int lobe;
+    private final Open open;
+
+    /** What map and sun each give an open surface by its normal. */
+    record Open(Irradiance map, Irradiance sun) {
+        static Open of(Lighting l) {
+            return new Open(
+                    new Irradiance(new Lighting(l.environment(), List.of())),
+                    new Irradiance(new Lighting(null, l.suns())));
+        }
+    }
+
+    /** @param scale as of {@link Lights}; @param open needed where light is kept apart; @param byLobe keep those too */
+    PathTracer(
+            Tracer tracer,
+            Mesh[] meshes,
+            Lights.Of lighting,
+            float scale,
+            Ground ground,
+            int maxBounces,
+            Open open,
+            boolean byLobe) {
         this.tracer = tracer;
         this.meshes = meshes;
         this.ground = ground;
         this.maxBounces = maxBounces;
-        lights = new Lights(lighting, glow, tracer, meshes, random, scale);
+        this.open = open;
+        lights = new Lights(lighting, tracer, meshes, random, scale);
         chosen = new float[7];
+        out = new float[3 * lights.groups.count()];
+        lobes = byLobe ? new float[Film.LOBES] : null;
     }
 
     /**
@@ -50,13 +85,50 @@ final class PathTracer {
      * origin; {@link #surface} must have been filled in for it. The result is in {@link #out}.
      */
     void fromHit(float s) {
+        Arrays.fill(out, 0);
+        late = 0;
+        add(lights.groups.glow(), surface.emission, 1, 1, 1);
+        if (lobes == null) {
+            walk(s);
+            return;
+        }
+        Arrays.fill(lobes, 0);
+        System.arraycopy(surface.emission, 0, lobes, EMISSION, 3);
+        lobe = NO_LOBE;
+        walk(s);
+        // What the way behind the first hit brought is all that has not been counted by then.
+        for (int c = 0; c < 3; c++) {
+            float rest = sum(c) - lobes[DIFFUSE + c] - lobes[SPECULAR + c] - lobes[EMISSION + c];
+            if (lobe == SPECULAR) {
+                lobes[DIFFUSE + c] += share[c] * rest;
+                lobes[SPECULAR + c] += (1 - share[c]) * rest;
+            } else if (lobe != NO_LOBE) lobes[lobe + c] += rest;
+        }
+    }
+
+    private float sum(int c) {
+        float v = 0;
+        for (int k = c; k < out.length; k += 3) v += out[k];
+        return v;
+    }
+
+    /** Scales what was found down to a radiance; what is no number (a degenerate triangle has no normal) is dark. */
+    void clamp(float brightest) {
+        float m = Math.max(sum(0), Math.max(sum(1), sum(2)));
+        float k = !(m < Float.POSITIVE_INFINITY) ? 0 : m > brightest ? brightest / m : 1;
+        if (k == 1) return;
+        for (int i = 0; i < out.length; i++) out[i] = k == 0 ? 0 : k * out[i];
+        if (lobes != null) for (int i = 0; i < lobes.length; i++) lobes[i] = k == 0 ? 0 : k * lobes[i];
+    }
+
+    private void walk(float s) {
         float tr = 1, tg = 1, tb = 1;
         int outlets = 0;
         boolean sharp = true;
         onPlate = false;
-        System.arraycopy(surface.emission, 0, out, 0, 3);
         for (int bounce = 0; ; bounce++) {
             lastBounce = bounce >= maxBounces;
+            if (bounce > 0) late = 3 * lights.groups.step();
             if (onPlate) plate(tr, tg, tb, s);
             else direct(tr, tg, tb, s, bounce == 0);
             if (lastBounce) return;
@@ -65,6 +137,7 @@ final class PathTracer {
             random.next();
             float inside = surface.scatterChance, choice = random.u;
             if (inside > 0 && choice < inside) {
+                decide(SUBSURFACE);
                 if (!within(u, v, s)) return;
                 tr *= walked[0] / inside;
                 tg *= walked[1] / inside;
@@ -82,6 +155,7 @@ final class PathTracer {
             float enters = surface.glassChance, pdf, ox, oy, oz;
             boolean met = false;
             if (enters > 0 && choice < enters) {
+                decide(TRANSMISSION);
                 for (int c = 0; c < 3; c++) walked[c] = surface.through[c];
                 Way way = through(u, v, s);
                 if (way == Way.LOST) return;
@@ -102,6 +176,7 @@ final class PathTracer {
                     tb /= 1 - enters;
                 }
                 if (!surface.sample(u, v, choice)) return;
+                decide(SPECULAR);
                 float inv = 1 / surface.pdf;
                 tr *= surface.f[0] * inv;
                 tg *= surface.f[1] * inv;
@@ -125,9 +200,7 @@ final class PathTracer {
                 // A lamp itself is not there: it is seen by what mirrors it, and in nobody's way.
                 if (!lights.lamps.met(i, ox, oy, oz, dx, dy, dz, on ? tracer.t : 1e30f)) continue;
                 float w = power(pdf, lights.lamps.density);
-                out[0] += tr * lights.lamps.light[0] * w;
-                out[1] += tg * lights.lamps.light[1] * w;
-                out[2] += tb * lights.lamps.light[2] * w;
+                add(lights.groups.lamp(i), lights.lamps.light, tr * w, tg * w, tb * w);
             }
             if (onPlate) {
                 // The plate shows already what sky and other pieces give; a performer keeps that away.
@@ -143,10 +216,24 @@ final class PathTracer {
             // Where light samples could have found it too, both share.
             float found = !lights.glows() || met ? 0 : lights.glowDensity(hit, triangle, surface, dx, dy, dz, far, s);
             float w = found > 0 ? power(pdf, found) : 1;
-            out[0] += tr * surface.emission[0] * w;
-            out[1] += tg * surface.emission[1] * w;
-            out[2] += tb * surface.emission[2] * w;
+            add(lights.groups.glow(), surface.emission, tr * w, tg * w, tb * w);
         }
+    }
+
+    /** Light of a slot that comes this way. */
+    private void add(int slot, float[] light, float tr, float tg, float tb) {
+        int at = 3 * slot + late;
+        out[at] += tr * light[0];
+        out[at + 1] += tg * light[1];
+        out[at + 2] += tb * light[2];
+    }
+
+    /** What the first surface does with the light of the way that is followed. */
+    private void decide(int does) {
+        if (lobes == null || lobe != NO_LOBE) return;
+        lobe = does;
+        if (does != SPECULAR) return;
+        for (int c = 0; c < 3; c++) share[c] = surface.f[c] > 0 ? surface.fMatt[c] / surface.f[c] : 0;
     }
 
     /** Fills in the surface that the tracer's ray has met; a catcher has the plate's colour. */
@@ -261,18 +348,13 @@ final class PathTracer {
         Environment env = lights.environment;
         if (env != null) {
             float w = power(pdf, env.radianceAndDensity(dx, dy, dz, colour));
-            out[0] += tr * colour[0] * w;
-            out[1] += tg * colour[1] * w;
-            out[2] += tb * colour[2] * w;
+            add(lights.groups.map(), colour, tr * w, tg * w, tb * w);
         }
         for (int i = 0; i < lights.suns.length; i++) {
             float density = lights.sunSeen(i, dx, dy, dz);
             if (density == 0) continue;
             float w = power(pdf, density) * density;
-            float[] e = lights.suns[i].irradiance();
-            out[0] += tr * e[0] * w;
-            out[1] += tg * e[1] * w;
-            out[2] += tb * e[2] * w;
+            add(lights.groups.sun(), lights.suns[i].irradiance(), tr * w, tg * w, tb * w);
         }
     }
 
@@ -289,20 +371,25 @@ final class PathTracer {
         float ox = surface.px + EPS * surface.gx,
                 oy = surface.py + EPS * surface.gy,
                 oz = surface.pz + EPS * surface.gz;
-        if (!all) {
+        // Kept apart, every light is asked everywhere: which one was taken must not depend on how bright they are.
+        if (!all && !lights.groups.apart()) {
             int i = pick(ox, oy, oz, s);
             if (i >= 0 && !tracer.blocked(ox, oy, oz, chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, null))
                 add(tr, tg, tb, 1);
             return;
         }
+        boolean first = lobes != null && lobe == NO_LOBE;
         random.next();
         float chance = random.v;
         for (int i = 0; i < lights.count; i++) {
             if (!proposed(i, ox, oy, oz, s)) continue;
             if (tracer.blocked(ox, oy, oz, lights.dx, lights.dy, lights.dz, lights.far, s, chance, null)) continue;
-            out[0] += tr * lights.light[0] * surface.f[0];
-            out[1] += tg * lights.light[1] * surface.f[1];
-            out[2] += tb * lights.light[2] * surface.f[2];
+            float[] f = surface.f, l = lights.light, matt = surface.fMatt;
+            add(lights.slot(i), l, tr * f[0], tg * f[1], tb * f[2]);
+            for (int c = 0; c < 3 && first; c++) {
+                lobes[DIFFUSE + c] += l[c] * matt[c];
+                lobes[SPECULAR + c] += l[c] * (f[c] - matt[c]);
+            }
         }
     }
 
@@ -360,12 +447,30 @@ final class PathTracer {
      * near there is none.
      */
     private void plate(float tr, float tg, float tb, float s) {
-        out[0] += tr * told[0];
-        out[1] += tg * told[1];
-        out[2] += tb * told[2];
+        if (lights.groups.apart()) shown(tr, tg, tb);
+        else add(0, told, tr, tg, tb);
         float ox = surface.px + EPS * surface.gx,
                 oy = surface.py + EPS * surface.gy,
                 oz = surface.pz + EPS * surface.gz;
+        if (lights.groups.apart()) {
+            random.next();
+            float chance = random.v;
+            for (int i = 0; i < lights.count; i++) {
+                if (!proposed(i, ox, oy, oz, s)) continue;
+                boolean added = !lights.shownByPlate(i);
+                Mesh.Role by = added ? null : Mesh.Role.PERFORMER;
+                if (tracer.blocked(ox, oy, oz, lights.dx, lights.dy, lights.dz, lights.far, s, chance, by) == added)
+                    continue;
+                float sign = added ? 1 : -1;
+                add(
+                        lights.slot(i),
+                        lights.light,
+                        sign * tr * surface.f[0],
+                        sign * tg * surface.f[1],
+                        sign * tb * surface.f[2]);
+            }
+            return;
+        }
         int i = pick(ox, oy, oz, s);
         if (i < 0) return;
         boolean added = !lights.shownByPlate(i);
@@ -381,6 +486,19 @@ final class PathTracer {
                         random.u,
                         added ? null : Mesh.Role.PERFORMER)
                 != added) add(tr, tg, tb, added ? 1 : -1);
+    }
+
+    /** What the plate shows of the ground, by the lights that it is lit by. */
+    private void shown(float tr, float tg, float tb) {
+        float[] map = open.map.on(surface.gx, surface.gy, surface.gz),
+                sun = open.sun.on(surface.gx, surface.gy, surface.gz);
+        for (int c = 0; c < 3; c++) {
+            float all = map[c] + sun[c], k = all > 0 ? told[c] / all : 0;
+            byMap[c] = k * map[c];
+            bySun[c] = k * sun[c];
+        }
+        add(lights.groups.map(), byMap, tr, tg, tb);
+        add(lights.groups.sun(), bySun, tr, tg, tb);
     }
 
     /** With no bounce to follow, the light sample is alone and takes the whole weight. */

@@ -1,10 +1,14 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
+import dasein.core.render.pass.Mattes;
 import dasein.core.render.pass.Pass;
 import dasein.core.render.pass.PassList;
+import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
@@ -18,10 +22,14 @@ final class Resolve {
 
     private Resolve() {}
 
-    static Passes passes(Film film, FrameRenderer.Job job, float[] irradiance) {
+    static Passes passes(Film film, FrameRenderer.Job job, LightGroups groups, MatteIds mattes, float[] irradiance) {
         int w = film.width, h = film.height, n = w * h;
-        Passes out = new Passes(w, h);
+        List<Pass> list = new ArrayList<>(PassList.ALL_PASSES);
+        for (PassSet set : PassSet.values()) if (job.keep().sets().contains(set)) list.addAll(set.passes());
+        for (String light : groups.names()) list.addAll(PassList.ofLight(light));
+        Passes out = new Passes(w, h, list);
         out.view = job.view();
+        if (mattes != null) out.attributes.putAll(Mattes.attributes(mattes.names));
         float[][] s = film.sum;
         // Of shadow, until the end, what is blocked.
         float[][] albedo = new float[3][n], blocked = out.shadow;
@@ -34,6 +42,7 @@ final class Resolve {
                                 || job.meshes().stream()
                                         .anyMatch(m -> m.catches() != null
                                                 && m.catches().strength() > 0);
+        Further further = new Further(film, out);
         double[] rows = new double[3 * h];
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
@@ -71,6 +80,7 @@ final class Resolve {
                 float x = film.error(
                         film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p), Film.EARLIER_ADDED, p);
                 extraVar[p] = x * x;
+                further.at(p, (float) Math.sqrt(d * d / ((lum + 0.05) * (lum + 0.05)) + b * b));
                 if (a > 0 || all > 0) {
                     rows[3 * y] += d * d / ((lum + 0.05) * (lum + 0.05)) + b * b;
                     rows[3 * y + 1]++;
@@ -78,14 +88,19 @@ final class Resolve {
                 rows[3 * y + 2] += film.count[p];
             }
         });
+        ByLight lights = new ByLight(film, out, groups, job, sampled);
         tell(out, rows);
-        if (job.quality().denoise()) smooth(out, albedo, seen, mirrors, beautyVar, blockedVar, extraVar);
+        if (job.quality().denoise()) smooth(out, lights, albedo, seen, mirrors, beautyVar, blockedVar, extraVar);
         Image.rows(h, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {
                 for (int c = 0; c < 3; c++) {
-                    out.shadow[c][p] = 1 - settle(blocked[c][p]);
-                    out.bounce[c][p] = settle(out.bounce[c][p]);
-                    out.reflection[c][p] = settle(out.reflection[c][p]);
+                    float s1 = settled(blocked[c][p]),
+                            s2 = settled(out.bounce[c][p]),
+                            s3 = settled(out.reflection[c][p]);
+                    out.shadow[c][p] = 1 - s1 * blocked[c][p];
+                    out.bounce[c][p] *= s2;
+                    out.reflection[c][p] *= s3;
+                    lights.settle(p, c, s1, s2, s3);
                 }
             }
         });
@@ -98,6 +113,7 @@ final class Resolve {
      */
     private static void smooth(
             Passes out,
+            ByLight lights,
             float[][] albedo,
             float[] seen,
             boolean mirrors,
@@ -105,8 +121,10 @@ final class Resolve {
             float[] blockedVar,
             float[] extraVar) {
         Denoise filter = new Denoise(out.width, out.height);
-        filter.colour(out.beauty, out.alpha, albedo, out.normal, out.depth, beautyVar);
-        for (Pass p : PassList.ALL_PASSES) {
+        float[][] shown = ByLight.together(out.beauty, lights.of("beauty"));
+        for (Pass p : PassSet.MATERIAL.passes()) if (out.of(p) != null) shown = ByLight.together(shown, out.of(p));
+        filter.colour(shown, out.alpha, albedo, out.normal, out.depth, beautyVar);
+        for (Pass p : out.list()) {
             Pass.Smoothing k = p.smoothing();
             if (k == null || p == PassList.REFLECTION && !mirrors) continue;
             float[] noise =
@@ -122,7 +140,7 @@ final class Resolve {
                         case NEIGHBOURS -> Denoise.COLOUR;
                     };
             filter.flat(
-                    out.of(p),
+                    ByLight.together(out.of(p), lights.of(p.name())),
                     k.over() == Pass.Over.CATCHERS ? seen : everywhere(seen.length),
                     noise,
                     sigmas,
@@ -148,11 +166,12 @@ final class Resolve {
         return w;
     }
 
-    private static float settle(float v) {
+    /** How much of a value is kept. */
+    private static float settled(float v) {
         float a = Math.abs(v);
-        if (a >= KEEP) return v;
+        if (a >= KEEP) return 1;
         if (a <= DROP) return 0;
         float t = (a - DROP) / (KEEP - DROP);
-        return v * t * t * (3 - 2 * t);
+        return t * t * (3 - 2 * t);
     }
 }

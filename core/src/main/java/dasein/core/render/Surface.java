@@ -51,8 +51,8 @@ final class Surface {
     private final float[] texel = new float[4];
     private final float[] half = new float[3], vertex = new float[3];
 
-    /** BSDF times cosine for the last evaluated or sampled direction, and its density. */
-    final float[] f = new float[3];
+    /** BSDF times cosine for the last evaluated or sampled direction, of that what scatters evenly, and its density. */
+    final float[] f = new float[3], fMatt = new float[3];
 
     float pdf;
     float wx, wy, wz;
@@ -354,9 +354,9 @@ final class Surface {
         }
         float cosine = lz * (float) (1 / Math.PI);
         pdf = (1 - specularChance) * cosine;
-        f[0] = diffuse[0] * cosine;
-        f[1] = diffuse[1] * cosine;
-        f[2] = diffuse[2] * cosine;
+        f[0] = fMatt[0] = diffuse[0] * cosine;
+        f[1] = fMatt[1] = diffuse[1] * cosine;
+        f[2] = fMatt[2] = diffuse[2] * cosine;
         if (specularChance == 0 && coat == 0 && sheen == null) return;
         float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         hx *= inv;
@@ -378,7 +378,10 @@ final class Surface {
         float d = Ggx.distribution(hz, coatAlpha) / (4 * vz), lv = Ggx.lambda(vz, coatAlpha);
         pdf = (1 - coatChance) * pdf + coatChance * d / (1 + lv);
         float top = coat * (COAT_F0 + (1 - COAT_F0) * k5) * d / (1 + lv + Ggx.lambda(lz, coatAlpha));
-        for (int c = 0; c < 3; c++) f[c] = f[c] * (1 - coatMirrors) + top;
+        for (int c = 0; c < 3; c++) {
+            fMatt[c] *= 1 - coatMirrors;
+            f[c] = f[c] * (1 - coatMirrors) + top;
+        }
     }
 
     /** Draws a direction; false when it falls below the surface. On true wx, wy, wz, f and pdf are set. */

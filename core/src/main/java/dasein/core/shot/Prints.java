@@ -8,6 +8,7 @@ import dasein.core.light.LightRecipe;
 import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.render.PassesRecipe;
+import dasein.core.render.pass.PassSet;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import java.util.ArrayList;
@@ -293,7 +294,18 @@ public final class Prints {
                 p.noise(),
                 p.bounces(),
                 p.denoise(),
+                p.lights(),
+                p.sets(),
+                p.sets().contains(PassSet.CONTACT) ? p.contactCm() : 0,
+                names(s, p),
                 frame);
+    }
+
+    /** Performers are called by their names in mattes alone. */
+    private static List<String> names(Shot s, PassesRecipe p) {
+        return !p.sets().contains(PassSet.MATTES)
+                ? List.of()
+                : s.performers().stream().map(Performer::name).toList();
     }
 
     /** A finished frame. */

@@ -4,6 +4,7 @@ import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Footage;
+import dasein.core.cast.Performer;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
@@ -21,7 +22,9 @@ import dasein.core.model.Model;
 import dasein.core.model.Texture;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.FrameRenderer;
+import dasein.core.render.Keep;
 import dasein.core.render.Lit;
+import dasein.core.render.PassesRecipe;
 import dasein.core.render.PlateGround;
 import dasein.core.render.Probe;
 import dasein.core.render.Projection;
@@ -205,7 +208,8 @@ public final class ShotScene {
     /** The passes of a frame as the shot's recipe says, at a part of the plate's size. */
     public Passes render(int frame, Image plate, double size, Quality quality, Progress progress) {
         boolean straight = shot.passes().straight();
-        Passes p = FrameRenderer.render(job(frame, plate, size, quality, straight), progress, null);
+        Passes p =
+                FrameRenderer.render(job(frame, plate, size, quality, straight).keeping(keep()), progress, null);
         if (straight) p.overscan(straighten(frame, size));
         return p;
     }
@@ -319,5 +323,28 @@ public final class ShotScene {
                 false,
                 shot.shutter(),
                 frame);
+    }
+
+    /** What the shot's recipe wants kept besides. */
+    private Keep keep() {
+        PassesRecipe p = shot.passes();
+        List<String> lamps = shot.light().lamps().stream()
+                .filter(LampRecipe::on)
+                .map(l -> "lamp" + l.id())
+                .toList();
+        Map<Integer, Keep.Name> names =
+                shot.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
+        return new Keep(p.lights(), lamps, p.sets(), p.contactCm() / 100, names);
+    }
+
+    private Keep.Name name(Performer p) {
+        Model m = blocking.model(p);
+        int[] first = new int[m.parts().size()];
+        for (int i = 1; i < first.length; i++)
+            first[i] = first[i - 1] + m.parts().get(i - 1).index().length / 3;
+        return new Keep.Name(
+                p.name(),
+                m.parts().stream().map(k -> m.nodes().get(k.node()).name()).toList(),
+                first);
     }
 }

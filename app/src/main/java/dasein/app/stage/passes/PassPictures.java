@@ -5,7 +5,6 @@ import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.render.pass.PassList;
 import dasein.core.render.pass.Passes;
 import java.io.IOException;
 import java.util.concurrent.Callable;
@@ -34,7 +33,7 @@ class PassPictures {
             throws IOException {
         Passes p = desk.comps().passes(desk.shots().head(id).shot(), frame);
         if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
-        return Pictures.of(PassList.named(pass).picture().apply(p), Encoding.SRGB, CacheControl.noStore());
+        return Pictures.of(p.picture(pass), Encoding.SRGB, CacheControl.noStore());
     }
 
     /**

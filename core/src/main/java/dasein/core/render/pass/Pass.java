@@ -25,6 +25,21 @@ public record Pass(
         Smoothing smoothing,
         Function<Passes, Image> picture) {
 
+    /** The same of a single light: its name, and the layer of its channels, go on with that light's. */
+    Pass of(String light) {
+        String layer = name + "." + light;
+        return new Pass(
+                layer,
+                channels.stream()
+                        .map(c -> layer + "." + c.substring(c.lastIndexOf('.') + 1))
+                        .toList(),
+                exact,
+                neutral,
+                part,
+                null,
+                p -> PassPictures.ofLight(p, this, layer));
+    }
+
     /**
      * @param over where its samples count; @param noise whose measure steers the filter; @param levels of the filter
      */

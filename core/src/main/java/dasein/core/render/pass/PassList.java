@@ -5,14 +5,18 @@ import static dasein.core.render.pass.Pass.Noise.NEIGHBOURS;
 import static dasein.core.render.pass.Pass.Over.ALL;
 import static dasein.core.render.pass.Pass.Over.CATCHERS;
 
-import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Pass.Smoothing;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import java.util.function.Function;
 
 /** All passes, each declared once. */
 public final class PassList {
+    /** Ends the names of passes of light that came by way of something else. */
+    public static final String INDIRECT = "_indirect";
+
     private PassList() {}
 
     /** Premultiplied radiance of the performers; smoothed by itself, guided by normals, distances and colours. */
@@ -50,9 +54,79 @@ public final class PassList {
     /** Number of the performer, 0 for none. */
     public static final Pass ID = exact("id", 0, null, "performer.id");
 
-    /** In the order in which they are offered, and in which their noise is filtered out. */
+    /**
+     * Those that every comp needs, in the order in which they are offered, and in which their noise is filtered out.
+     */
     public static final List<Pass> ALL_PASSES =
             List.of(BEAUTY, ALPHA, SHADOW, BOUNCE, REFLECTION, AO, DEPTH, NORMAL, MOTION, ID);
+
+    public static final Pass DIFFUSE = lobe("diffuse");
+    /** All that is mirrored, by coat and sheen too. */
+    public static final Pass SPECULAR = lobe("specular");
+
+    public static final Pass TRANSMISSION = lobe("transmission");
+    public static final Pass SUBSURFACE = lobe("subsurface");
+    public static final Pass EMISSION = lobe("emission");
+    /** What a surface returns of white light, times alpha. */
+    public static final Pass ALBEDO =
+            light("albedo", null, p -> colour(p, "albedo"), "albedo.R", "albedo.G", "albedo.B");
+    /** As depth, of the nearest sample alone: no pixel lies between two things. */
+    public static final Pass NEAREST = exact(
+            "nearest", Float.POSITIVE_INFINITY, p -> PassPictures.distance(p, p.of(PassList.NEAREST)[0]), "nearest.Z");
+    /** Metres in the set, of the nearest sample; 0 where nothing is. */
+    public static final Pass POSITION = new Pass(
+            "position",
+            List.of("position.X", "position.Y", "position.Z"),
+            true,
+            0,
+            false,
+            null,
+            PassPictures::position);
+    /** Of the performer's texture, of the nearest sample. */
+    public static final Pass UV = new Pass("uv", List.of("uv.U", "uv.V"), true, 0, false, null, PassPictures::uv);
+    /** Open part of the hemisphere within the reach of the recipe. */
+    public static final Pass CONTACT = part(
+            "contact",
+            1,
+            new Smoothing(ALL, NEIGHBOURS, 2),
+            p -> PassPictures.grey(p, p.of(PassList.CONTACT)[0]),
+            "contact.Y");
+    /** Camera samples of a pixel. */
+    public static final Pass SAMPLES =
+            exact("samples", 0, p -> PassPictures.upTo(p, p.of(PassList.SAMPLES)[0]), "samples.Y");
+    /** Estimated error before the filter, relative to the level. */
+    public static final Pass NOISE = exact("noise", 0, p -> PassPictures.upTo(p, p.of(PassList.NOISE)[0]), "noise.Y");
+
+    /** Part of all light on a catcher that is this light, without performers: only kept for single lights. */
+    private static final Pass LIGHT = part("light", 0, null, null, "light.R", "light.G", "light.B");
+    /** What single lights have passes of. */
+    private static final List<Pass> BY_LIGHT = List.of(BEAUTY, BOUNCE, REFLECTION), STRAIGHT = List.of(SHADOW, LIGHT);
+
+    private static Pass lobe(String name) {
+        return light(name, null, p -> colour(p, name), name + ".R", name + ".G", name + ".B");
+    }
+
+    private static Image colour(Passes p, String name) {
+        return new Image(p.width, p.height, p.of(name));
+    }
+
+    /** The passes of a single light, whose names end in its own; those on catchers are of its straight light. */
+    public static List<Pass> ofLight(String light) {
+        List<Pass> all = new ArrayList<>();
+        for (Pass p : BY_LIGHT) all.add(p.of(light));
+        if (!light.endsWith(INDIRECT)) for (Pass p : STRAIGHT) all.add(p.of(light));
+        return all;
+    }
+
+    /** What the passes of a written frame are, by its channels. */
+    static List<Pass> among(Set<String> channels) {
+        List<Pass> all = new ArrayList<>(ALL_PASSES);
+        for (PassSet s : PassSet.values()) for (Pass p : s.passes()) if (channels.containsAll(p.channels())) all.add(p);
+        channels.stream()
+                .filter(c -> c.startsWith("beauty.") && c.endsWith(".R"))
+                .forEach(c -> all.addAll(ofLight(c.substring(7, c.length() - 2))));
+        return all;
+    }
 
     private static Pass light(String name, Smoothing s, Function<Passes, Image> picture, String... channels) {
         return new Pass(name, List.of(channels), false, 0, false, s, picture);
@@ -69,17 +143,10 @@ public final class PassList {
 
     /** Names of those that can be looked at. */
     public static List<String> shown() {
-        return ALL_PASSES.stream()
-                .filter(p -> p.picture() != null)
-                .map(Pass::name)
-                .toList();
+        return shown(ALL_PASSES);
     }
 
-    /** @throws BadInput when none that can be looked at is called so */
-    public static Pass named(String name) {
-        return ALL_PASSES.stream()
-                .filter(p -> p.name().equals(name) && p.picture() != null)
-                .findFirst()
-                .orElseThrow(() -> new BadInput("there is no pass " + name));
+    public static List<String> shown(List<Pass> among) {
+        return among.stream().filter(p -> p.picture() != null).map(Pass::name).toList();
     }
 }

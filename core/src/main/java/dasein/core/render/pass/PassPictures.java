@@ -29,6 +29,37 @@ final class PassPictures {
         return times(p, p.reflection);
     }
 
+    /** As the pass of all light is shown. */
+    static Image ofLight(Passes p, Pass whole, String name) {
+        boolean added = whole == PassList.BOUNCE || whole == PassList.REFLECTION;
+        return added ? times(p, p.of(name)) : new Image(p.width, p.height, p.of(name));
+    }
+
+    /** Whole metres from black to white, so that planes are seen. */
+    static Image position(Passes p) {
+        float[][] from = p.of(PassList.POSITION), v = new float[3][p.width * p.height];
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < v[c].length; i++)
+                v[c][i] = p.alpha[i] > 0 ? (float) (from[c][i] - Math.floor(from[c][i])) : 0;
+        return new Image(p.width, p.height, v);
+    }
+
+    static Image uv(Passes p) {
+        float[][] from = p.of(PassList.UV), v = new float[3][p.width * p.height];
+        for (int c = 0; c < 2; c++)
+            for (int i = 0; i < v[c].length; i++) v[c][i] = (float) (from[c][i] - Math.floor(from[c][i]));
+        return new Image(p.width, p.height, v);
+    }
+
+    /** The greatest is white. */
+    static Image upTo(Passes p, float[] v) {
+        float most = 1e-6f;
+        for (float x : v) most = Math.max(most, x);
+        float[] out = new float[v.length];
+        for (int i = 0; i < v.length; i++) out[i] = v[i] / most;
+        return grey(p, out);
+    }
+
     static Image ao(Passes p) {
         return grey(p, p.ao);
     }
@@ -40,17 +71,21 @@ final class PassPictures {
         return new Image(p.width, p.height, v);
     }
 
-    /** The nearest is bright, the farthest dark. */
     static Image depth(Passes p) {
+        return distance(p, p.depth);
+    }
+
+    /** The nearest is bright, the farthest dark. */
+    static Image distance(Passes p, float[] depth) {
         float lo = Float.MAX_VALUE, hi = 0;
-        for (int i = 0; i < p.depth.length; i++) {
-            if (p.depth[i] == Float.POSITIVE_INFINITY || p.alpha[i] <= 0) continue;
-            lo = Math.min(lo, p.depth[i]);
-            hi = Math.max(hi, p.depth[i]);
+        for (int i = 0; i < depth.length; i++) {
+            if (depth[i] == Float.POSITIVE_INFINITY || p.alpha[i] <= 0) continue;
+            lo = Math.min(lo, depth[i]);
+            hi = Math.max(hi, depth[i]);
         }
-        float[] v = new float[p.depth.length];
+        float[] v = new float[depth.length];
         for (int i = 0; i < v.length; i++)
-            v[i] = p.alpha[i] > 0 ? 0.9f - 0.8f * (p.depth[i] - lo) / Math.max(hi - lo, 1e-3f) : 0;
+            v[i] = p.alpha[i] > 0 ? 0.9f - 0.8f * (depth[i] - lo) / Math.max(hi - lo, 1e-3f) : 0;
         return grey(p, v);
     }
 
@@ -65,7 +100,7 @@ final class PassPictures {
         return new Image(p.width, p.height, v);
     }
 
-    private static Image grey(Passes p, float[] v) {
+    static Image grey(Passes p, float[] v) {
         return new Image(p.width, p.height, v, v, v);
     }
 

@@ -8,8 +8,9 @@ import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import java.nio.file.Path;
 import java.util.Arrays;
-import java.util.IdentityHashMap;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 
@@ -17,7 +18,10 @@ import java.util.stream.Collectors;
 public final class Passes {
     public final int width;
     public final int height;
-    private final Map<Pass, float[][]> planes = new IdentityHashMap<>();
+    /** What there is, in the order of {@link PassList}; those of single lights at last. */
+    private final List<Pass> list;
+
+    private final Map<String, float[][]> planes = new HashMap<>();
     // Those that are asked for by pixel.
     public final float[][] beauty;
     public final float[] alpha;
@@ -41,18 +45,26 @@ public final class Passes {
      * beyond it.
      */
     public int overscanX, overscanY, pictureWidth, pictureHeight;
+    /** What the head of a written file says besides. */
+    public final Map<String, String> attributes = new LinkedHashMap<>();
     /** The camera they were rendered for, or null when they were read from a file. */
     public View view;
 
+    /** Those that every comp needs. */
     public Passes(int width, int height) {
+        this(width, height, PassList.ALL_PASSES);
+    }
+
+    public Passes(int width, int height, List<Pass> list) {
         this.width = width;
         this.height = height;
+        this.list = List.copyOf(list);
         pictureWidth = width;
         pictureHeight = height;
-        for (Pass p : PassList.ALL_PASSES) {
+        for (Pass p : list) {
             float[][] of = new float[p.channels().size()][width * height];
             if (p.neutral() != 0) for (float[] plane : of) Arrays.fill(plane, p.neutral());
-            planes.put(p, of);
+            planes.put(p.name(), of);
         }
         beauty = of(PassList.BEAUTY);
         alpha = of(PassList.ALPHA)[0];
@@ -66,9 +78,67 @@ public final class Passes {
         id = of(PassList.ID)[0];
     }
 
-    /** Planes of a pass, one for each of its channels. */
+    private Passes(Passes from, Map<Pass, float[][]> other) {
+        width = from.width;
+        height = from.height;
+        list = from.list;
+        planes.putAll(from.planes);
+        other.forEach((p, of) -> planes.put(p.name(), of));
+        beauty = of(PassList.BEAUTY);
+        alpha = of(PassList.ALPHA)[0];
+        shadow = of(PassList.SHADOW);
+        bounce = of(PassList.BOUNCE);
+        reflection = of(PassList.REFLECTION);
+        ao = of(PassList.AO)[0];
+        depth = of(PassList.DEPTH)[0];
+        normal = of(PassList.NORMAL);
+        motion = of(PassList.MOTION);
+        id = of(PassList.ID)[0];
+    }
+
+    public List<Pass> list() {
+        return list;
+    }
+
+    /** Planes of a pass, one for each of its channels; null where it was not kept. */
     public float[][] of(Pass p) {
-        return planes.get(p);
+        return of(p.name());
+    }
+
+    public float[][] of(String name) {
+        return planes.get(name);
+    }
+
+    /** @throws BadInput when none that can be looked at is called so */
+    public Image picture(String name) {
+        return list.stream()
+                .filter(p -> p.name().equals(name) && p.picture() != null)
+                .findFirst()
+                .orElseThrow(() -> new BadInput("there is no pass " + name))
+                .picture()
+                .apply(this);
+    }
+
+    /** Names of the lights that are kept apart. */
+    public List<String> lights() {
+        return list.stream()
+                .map(Pass::name)
+                .filter(n -> n.startsWith("beauty."))
+                .map(n -> n.substring("beauty.".length()))
+                .toList();
+    }
+
+    /** The same with other light: what is not named is as it is here. The planes of the others are shared. */
+    Passes with(Map<Pass, float[][]> other) {
+        Passes out = new Passes(this, other);
+        out.noise = noise;
+        out.samples = samples;
+        out.overscanX = overscanX;
+        out.overscanY = overscanY;
+        out.pictureWidth = pictureWidth;
+        out.pictureHeight = pictureHeight;
+        out.view = view;
+        return out;
     }
 
     /**
@@ -89,7 +159,7 @@ public final class Passes {
 
     private Map<String, float[]> channels() {
         Map<String, float[]> m = new LinkedHashMap<>();
-        for (Pass p : PassList.ALL_PASSES)
+        for (Pass p : list)
             for (int c = 0; c < p.channels().size(); c++) m.put(p.channels().get(c), of(p)[c]);
         return m;
     }
@@ -106,12 +176,19 @@ public final class Passes {
                 new int[] {-overscanX, -overscanY, width, height},
                 new int[] {0, 0, pictureWidth, pictureHeight},
                 channels(),
-                PassList.ALL_PASSES.stream()
+                list.stream()
                         .filter(Pass::exact)
                         .flatMap(p -> p.channels().stream())
                         .collect(Collectors.toSet()),
-                Map.of("daseinNoise", Float.toString(noise), "daseinSamples", Float.toString(samples)),
+                said(),
                 view == null ? Map.of() : matrices(view));
+    }
+
+    private Map<String, String> said() {
+        Map<String, String> all = new LinkedHashMap<>(attributes);
+        all.put("daseinNoise", Float.toString(noise));
+        all.put("daseinSamples", Float.toString(samples));
+        return all;
     }
 
     /**
@@ -145,7 +222,8 @@ public final class Passes {
 
     public static Passes read(Path path) {
         Exr.Channels file = Exr.read(path);
-        Passes p = new Passes(file.width(), file.height());
+        Passes p = new Passes(
+                file.width(), file.height(), PassList.among(file.planes().keySet()));
         p.overscanX = -file.originX();
         p.overscanY = -file.originY();
         p.pictureWidth = file.display()[2];
@@ -177,10 +255,10 @@ public final class Passes {
             throw new BadInput("these passes were rendered for another lens than the camera's: " + width + " x "
                     + height + " from " + -overscanX + ", " + -overscanY + " against " + s.wide + " x " + s.high
                     + " from " + s.left + ", " + s.top);
-        Passes out = new Passes(pictureWidth, pictureHeight);
+        Passes out = new Passes(pictureWidth, pictureHeight, list);
         out.noise = noise;
         out.samples = samples;
-        for (Pass p : PassList.ALL_PASSES) {
+        for (Pass p : list) {
             for (int c = 0; c < p.channels().size(); c++) {
                 float[] from = of(p)[c],
                         to = p.exact() ? s.nearest(from) : s.distorted(new Image(width, height, from)).planes[0];

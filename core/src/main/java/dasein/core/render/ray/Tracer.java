@@ -63,7 +63,7 @@ public final class Tracer {
         ray = Vectors.lanes(vectors);
         inner = Vectors.lanes(vectors);
         clear = new boolean[meshes.length];
-        counts = new boolean[6][meshes.length];
+        counts = new boolean[7][meshes.length];
         for (int m = 0; m < meshes.length; m++) {
             Mesh.Catch c = meshes[m].catches();
             Mesh.Shows w = meshes[m].shows();
@@ -73,6 +73,7 @@ public final class Tracer {
             counts[LIT][m] = c == null ? w.mirrored() && !w.added() : c.bounce();
             counts[SHADING][m] = w.shadow();
             counts[ADDED][m] = w.camera() && w.added();
+            counts[CATCHING][m] = c != null && c.shown();
             adds |= counts[ADDED][m];
             for (Material k : meshes[m].materials()) clear[m] |= k.seeThrough();
         }
@@ -118,9 +119,9 @@ public final class Tracer {
 
     /**
      * What a ray may meet: all that mirrors show; what the camera sees; of that, what hides others; what gives light to
-     * others; what keeps light away; what is added to the picture.
+     * others; what keeps light away; what is added to the picture; what stands in for the plate's own things.
      */
-    public static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3, SHADING = 4, ADDED = 5;
+    public static final int ALL = 0, SEEN = 1, HIDING = 2, LIT = 3, SHADING = 4, ADDED = 5, CATCHING = 6;
 
     /** Whether anything is added to the picture. */
     public boolean adds() {

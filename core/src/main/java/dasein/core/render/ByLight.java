@@ -1,0 +1,82 @@
+package dasein.core.render;
+
+import dasein.core.image.Image;
+import dasein.core.light.Lighting;
+import dasein.core.math.Vec3;
+import dasein.core.render.pass.Passes;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * The passes of single lights. They are filtered and faded by what the pass of all light asks for, so that they still
+ * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away.
+ */
+final class ByLight {
+    private final LightGroups groups;
+    private final Passes out;
+    private final boolean sampled;
+
+    ByLight(Film film, Passes out, LightGroups groups, FrameRenderer.Job job, boolean sampled) {
+        this.groups = groups;
+        this.out = out;
+        this.sampled = sampled;
+        if (!groups.apart()) return;
+        Vec3 normal = Catchers.among(job.meshes()).normal(job.view().open().position());
+        Lighting l = job.lighting();
+        float[] map = new Lighting(l.environment(), List.of()).irradiance(normal),
+                sun = new Lighting(null, l.suns()).irradiance(normal),
+                all = l.irradiance(normal),
+                none = new float[3];
+        for (int g = 0; g < film.light.length; g++) {
+            String name = groups.names().get(g);
+            boolean straight = film.light[g].length == Film.OF_PLANES;
+            float[] own = g == groups.map() ? map : g == groups.sun() ? sun : none;
+            float[][] of = film.light[g];
+            Image.rows(film.height, y -> {
+                for (int p = y * film.width, end = p + film.width; p < end; p++) {
+                    float k = film.count[p] == 0 ? 0 : 1f / film.count[p], catcher = film.sum[Film.CATCHER][p];
+                    for (int c = 0; c < 3; c++) {
+                        out.of("beauty." + name)[c][p] = of[Film.OF_BEAUTY + c][p] * k;
+                        if (!(catcher > 0)) continue;
+                        out.of("bounce." + name)[c][p] = of[Film.OF_BOUNCE + c][p] / catcher;
+                        out.of("reflection." + name)[c][p] = of[Film.OF_REFLECTION + c][p] / catcher;
+                        if (!straight) continue;
+                        float light = sampled ? film.sum[Film.LIGHT + c][p] : catcher * all[c];
+                        if (!(light > 0)) continue;
+                        out.of("shadow." + name)[c][p] = of[Film.OF_BLOCKED + c][p] / light;
+                        out.of("light." + name)[c][p] = (sampled ? of[Film.OF_LIGHT + c][p] : catcher * own[c]) / light;
+                    }
+                }
+            });
+        }
+    }
+
+    /** Of a pass, the planes of all lights; of shadow, too, what they give, where that is found by samples. */
+    float[][] of(String pass) {
+        float[][] all = {};
+        for (String g : groups.names()) {
+            if (out.of(pass + "." + g) != null) all = together(all, out.of(pass + "." + g));
+            if (pass.equals("shadow") && sampled && out.of("light." + g) != null)
+                all = together(all, out.of("light." + g));
+        }
+        return all;
+    }
+
+    static float[][] together(float[][] a, float[][] b) {
+        float[][] out = Arrays.copyOf(a, a.length + b.length);
+        System.arraycopy(b, 0, out, a.length, b.length);
+        return out;
+    }
+
+    /** Fades a colour of a pixel as all light's were, and makes shadow the ratio it is. */
+    void settle(int p, int c, float shadow, float bounce, float reflection) {
+        for (String g : groups.names()) {
+            out.of("bounce." + g)[c][p] *= bounce;
+            out.of("reflection." + g)[c][p] *= reflection;
+            float[][] taken = out.of("shadow." + g);
+            if (taken == null) continue;
+            float of = out.of("light." + g)[c][p];
+            taken[c][p] = of > 0 ? 1 - shadow * taken[c][p] / of : 1;
+        }
+    }
+}

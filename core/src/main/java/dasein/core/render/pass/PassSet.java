@@ -1,0 +1,41 @@
+package dasein.core.render.pass;
+
+import java.util.List;
+
+/** Passes that are kept only where somebody asks for them, together. */
+public enum PassSet {
+    /** The beauty by what the surface does with light: they add up to it. */
+    MATERIAL(
+            "by material",
+            PassList.DIFFUSE,
+            PassList.SPECULAR,
+            PassList.TRANSMISSION,
+            PassList.SUBSURFACE,
+            PassList.EMISSION),
+    /** What is seen there, of the nearest sample. */
+    SURFACE("surface", PassList.ALBEDO, PassList.NEAREST, PassList.POSITION, PassList.UV),
+    CONTACT("contact", PassList.CONTACT),
+    FIGURES("samples and noise", PassList.SAMPLES, PassList.NOISE),
+    /** In the order of {@link Mattes.Kind}. */
+    MATTES(
+            "mattes",
+            Mattes.pass(Mattes.Kind.PERFORMER),
+            Mattes.pass(Mattes.Kind.MATERIAL),
+            Mattes.pass(Mattes.Kind.PART));
+
+    private final String label;
+    private final List<Pass> passes;
+
+    PassSet(String label, Pass... passes) {
+        this.label = label;
+        this.passes = List.of(passes);
+    }
+
+    public String label() {
+        return label;
+    }
+
+    public List<Pass> passes() {
+        return passes;
+    }
+}
