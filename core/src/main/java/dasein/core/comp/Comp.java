@@ -2,6 +2,7 @@ package dasein.core.comp;
 
 import dasein.core.BadInput;
 import dasein.core.comp.step.Layers;
+import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
@@ -28,7 +29,9 @@ public final class Comp {
      * @param seed of the grain: the frame number
      * @throws BadInput when sizes differ
      */
-    public static Image frame(Image plate, Passes p, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed) {
+    public static Image frame(
+            Image plate, Passes rendered, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed) {
+        Passes p = Lights.apply(rendered, r);
         int w = plate.width, h = plate.height;
         if (p.width != w || p.height != h)
             throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);

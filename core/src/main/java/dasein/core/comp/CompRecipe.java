@@ -5,19 +5,24 @@ import com.fasterxml.jackson.annotation.JsonAnySetter;
 import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dasein.core.BadInput;
+import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
 import dasein.core.key.Curve;
 import dasein.core.key.Keyed;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 
 /**
  * How CG is brought to the plate: a number for each {@link Param} that a step declares. The plate itself is never
  * graded. In a document the numbers stand beside {@code keys}.
  *
- * @param numbers by the parameter's name, all of them and no others
+ * @param numbers by the parameter's name, all of them, and levels of lights that somebody changed
  * @param keys curves by the parameter's name, of those that change over the shot; in the numbers' own unit
  */
 public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String, Curve> keys)
@@ -31,7 +36,9 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
         Map<String, Double> all = new LinkedHashMap<>();
         // In order, so that the same decisions have the same fingerprint.
         Map<String, Curve> curves = new TreeMap<>();
-        for (Param p : Steps.params()) {
+        List<Param> params = new ArrayList<>(Steps.params());
+        params.addAll(lights(numbers, keys));
+        for (Param p : params) {
             Double v = numbers == null ? null : numbers.get(p.name());
             all.put(p.name(), v == null ? p.rest() : v);
             Curve c = keys == null ? null : keys.get(p.name());
@@ -46,8 +53,30 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
         this.keys = Collections.unmodifiableMap(curves);
     }
 
+    /** Levels of lights, in order; what stands at rest and is not keyed is as if nobody had said it. */
+    private static List<Param> lights(Map<String, Double> numbers, Map<String, Curve> keys) {
+        Set<String> said = new TreeSet<>();
+        if (numbers != null)
+            numbers.forEach((name, v) -> {
+                if (Lights.level(name) && v != 1) said.add(name);
+            });
+        if (keys != null)
+            keys.forEach((name, c) -> {
+                if (Lights.level(name) && !c.empty()) said.add(name);
+            });
+        return said.stream().map(Lights::named).toList();
+    }
+
+    /** Levels of lights that somebody changed. */
+    public List<Param> lights() {
+        return numbers.keySet().stream()
+                .filter(Lights::level)
+                .map(Lights::named)
+                .toList();
+    }
+
     public double get(Param p) {
-        return numbers.get(p.name());
+        return numbers.getOrDefault(p.name(), p.rest());
     }
 
     public CompRecipe with(Param p, double v) {
@@ -58,7 +87,9 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
     public CompRecipe at(double frame, double rate) {
         if (keys.isEmpty()) return this;
         Map<String, Double> all = new LinkedHashMap<>(numbers);
-        for (Param p : Steps.params()) {
+        List<Param> params = new ArrayList<>(Steps.params());
+        params.addAll(lights());
+        for (Param p : params) {
             Curve c = keys.get(p.name());
             if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
         }
@@ -72,12 +103,12 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
 
     @Override
     public boolean has(String channel) {
-        return numbers.containsKey(channel);
+        return numbers.containsKey(channel) || Lights.level(channel);
     }
 
     @Override
     public double rest(String channel) {
-        return numbers.get(channel);
+        return numbers.getOrDefault(channel, 1.0);
     }
 
     @Override

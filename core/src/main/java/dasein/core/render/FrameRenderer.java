@@ -123,9 +123,9 @@ public final class FrameRenderer {
         tilesX = (film.width + TILE - 1) / TILE;
         tilesY = (film.height + TILE - 1) / TILE;
         catchers = Catchers.among(job.meshes);
-        // Kept apart, how often a light is asked must not depend on how bright the others are.
-        float[] up = glow.count > 0 && !lights.groups().apart() ? job.lighting.irradiance(Vec3.Y) : new float[3];
-        scale = Film.luminance(up[0], up[1], up[2]);
+        float[] up = glow.count > 0 ? job.lighting.irradiance(Vec3.Y) : new float[3];
+        float sky = Film.luminance(up[0], up[1], up[2]);
+        scale = lights.groups().apart() ? glow.roughly(sky) : sky;
         catcherIrradiance =
                 job.lighting.irradiance(catchers.normal(job.view.open().position()));
     }

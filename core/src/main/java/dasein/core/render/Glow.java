@@ -14,6 +14,8 @@ final class Glow {
      */
     private static final float TEXTURED = 0.1f;
 
+    private static final double ROUGH = 16;
+
     final int count;
     private final int[] mesh, triangle;
     private final float[] cumulative;
@@ -117,6 +119,15 @@ final class Glow {
             box[a] = Math.min(box[a], Math.min(k.position0()[at], k.position1()[at]));
             box[3 + a] = Math.max(box[3 + a], Math.max(k.position0()[at], k.position1()[at]));
         }
+    }
+
+    /**
+     * The sky's irradiance, rounded down so that it is a power of {@link #ROUGH} off what glows: a little brighter or
+     * darker, the same.
+     */
+    float roughly(float sky) {
+        if (!(sky > 0 && total > 0)) return 0;
+        return (float) (total / Math.pow(ROUGH, Math.ceil(Math.log(total / sky) / Math.log(ROUGH))));
     }
 
     /** More irradiance than all of it can give there, luminance. */

@@ -35,6 +35,30 @@ public record PassesRecipe(
     public static final PassesRecipe BLANK =
             new PassesRecipe(1, 8, 48, 0.04, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM);
 
+    /** Nothing kept but what every comp needs. */
+    public PassesRecipe(
+            double size,
+            int minSamples,
+            int maxSamples,
+            double noise,
+            int bounces,
+            double shutterDeg,
+            boolean denoise,
+            boolean straight) {
+        this(
+                size,
+                minSamples,
+                maxSamples,
+                noise,
+                bounces,
+                shutterDeg,
+                denoise,
+                straight,
+                LightGroups.Apart.TOGETHER,
+                Set.of(),
+                CONTACT_CM);
+    }
+
     /** What an older document does not say is at rest. */
     public PassesRecipe {
         if (lights == null) lights = LightGroups.Apart.TOGETHER;

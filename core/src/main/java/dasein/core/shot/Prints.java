@@ -40,7 +40,7 @@ public final class Prints {
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),
-            Map.entry("passes", 2),
+            Map.entry("passes", 3),
             Map.entry("comp", 1),
             Map.entry("presence", 2),
             Map.entry("output", 1));
@@ -296,7 +296,7 @@ public final class Prints {
                 p.denoise(),
                 p.lights(),
                 p.sets(),
-                p.sets().contains(PassSet.CONTACT) ? p.contactCm() : 0,
+                p.contactCm(),
                 names(s, p),
                 frame);
     }

@@ -4,12 +4,16 @@ import dasein.core.cast.Performer;
 import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.lamp.LampRecipe;
+import dasein.core.render.LightGroups;
 import dasein.core.render.PassesRecipe;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.track.TrackSettings;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 
 /** Everything a person decided about a shot. Every edit makes a new one; results are pure functions of parts of it. */
 public record Shot(
@@ -91,6 +95,17 @@ public record Shot(
 
     public Shot with(LightRecipe l) {
         return new Shot(schema, plate, tracks, camera, set, performers, l, passes, comp);
+    }
+
+    /** Lights that its passes keep apart, as passes call them, and what people call them; none when all is together. */
+    public Map<String, String> lightsApart() {
+        Map<String, String> all = new LinkedHashMap<>();
+        if (passes.lights() == LightGroups.Apart.TOGETHER) return all;
+        all.put("map", "map");
+        all.put("sun", "sun");
+        for (LampRecipe l : light.lamps()) if (l.on()) all.put("lamp" + l.id(), l.name());
+        all.put("glow", "what glows");
+        return all;
     }
 
     public Shot with(PassesRecipe p) {

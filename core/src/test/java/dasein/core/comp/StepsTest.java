@@ -1,18 +1,25 @@
 package dasein.core.comp;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.key.Curve;
+import dasein.core.render.pass.Pass;
+import dasein.core.render.pass.PassList;
 import dasein.core.render.pass.Passes;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.List;
 import java.util.Random;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
@@ -88,6 +95,45 @@ class StepsTest {
             assertThat(other.planes).as(n.name()).matches(o -> !java.util.Arrays.deepEquals(o, rest.planes));
         }
         assertThat(names).contains(Shadow.DENSITY.name(), Grain.GRAIN.name());
+    }
+
+    /** A light that was kept apart, given no more light, is as if it had never been there; others are passed over. */
+    @Test
+    void aLightThatWasKeptApartCanBeTakenAwayAndKeyed() {
+        Random r = new Random(5);
+        List<Pass> list = new ArrayList<>(PassList.ALL_PASSES);
+        list.addAll(PassList.ofLight("map"));
+        list.addAll(PassList.ofLight("sun"));
+        Passes p = new Passes(W, H, list), map = new Passes(W, H), both = new Passes(W, H);
+        for (int i = 0; i < W * H; i++) {
+            both.alpha[i] = map.alpha[i] = p.alpha[i] = r.nextFloat();
+            for (int c = 0; c < 3; c++) {
+                float a = r.nextFloat(), b = r.nextFloat();
+                p.of("beauty.map")[c][i] = map.beauty[c][i] = a;
+                p.of("beauty.sun")[c][i] = b;
+                both.beauty[c][i] = p.beauty[c][i] = a + b;
+                // Half of the light is the sun's; performers keep a of the map's and b of the sun's away.
+                p.of("light.map")[c][i] = p.of("light.sun")[c][i] = 0.5f;
+                p.of("shadow.map")[c][i] = map.shadow[c][i] = 1 - a;
+                p.of("shadow.sun")[c][i] = 1 - b;
+                both.shadow[c][i] = p.shadow[c][i] = 1 - (a + b) / 2;
+            }
+        }
+        Image plate = new Image(W, H, 3);
+        for (float[] plane : plate.planes) java.util.Arrays.fill(plane, 0.3f);
+        Param sun = Lights.level("sun", "sun"), lamp = Lights.level("lamp4", "a lamp that is not there");
+        CompRecipe off = CompRecipe.BLANK.with(sun, 0).with(lamp, 3);
+        Image made = Comp.frame(plate, p, off, Encoding.REC709, 1, 1),
+                want = Comp.frame(plate, map, CompRecipe.BLANK, Encoding.REC709, 1, 1);
+        for (int c = 0; c < 3; c++) assertThat(made.planes[c]).containsExactly(want.planes[c], within(2e-6f));
+        // Keyed from all to nothing: in the middle half of it is left.
+        CompRecipe keyed = CompRecipe.BLANK.with(
+                sun.name(),
+                Curve.NONE.with(new Curve.Key(1, 1, Curve.Ease.LINEAR)).with(new Curve.Key(11, 0, Curve.Ease.LINEAR)));
+        assertThat(keyed.at(6, 24).get(sun)).isCloseTo(0.5, within(1e-9));
+        assertThat(keyed.at(11, 24)).isEqualTo(CompRecipe.BLANK.with(sun, 0));
+        assertThat(Comp.frame(plate, p, keyed.at(1, 24), Encoding.REC709, 1, 1).planes)
+                .isDeepEqualTo(Comp.frame(plate, both, CompRecipe.BLANK, Encoding.REC709, 1, 1).planes);
     }
 
     /** The table of docs/formats.md says what the steps declare. */

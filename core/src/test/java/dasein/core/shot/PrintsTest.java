@@ -241,6 +241,8 @@ class PrintsTest {
             "SRGB",
             "REC709",
             "#112233",
+            "TOGETHER",
+            "LIGHTS",
             "01:00:00:05",
             "30/1");
 

@@ -10,6 +10,7 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
 import java.util.ArrayList;
@@ -44,6 +45,9 @@ class CompStage implements Stage {
     public void bench(Model m, Seen s) {
         m.addAttribute("rendered", s.rendered());
         Map<String, List<Param>> groups = new LinkedHashMap<>();
+        List<Param> lights = Lights.of(s.shot().lightsApart());
+        if (!lights.isEmpty()) groups.put(Lights.GROUP, lights);
+        m.addAttribute("lightsTogether", lights.isEmpty());
         for (Step t : Steps.ALL)
             groups.computeIfAbsent(t.group(), g -> new ArrayList<>()).addAll(t.params());
         m.addAttribute("groups", groups);
@@ -59,13 +63,20 @@ class CompStage implements Stage {
             return new Change(s.shot().with(e.value()), e.said());
         }
         CompRecipe next = now;
-        for (Param p : Steps.params()) {
+        for (Param p : params(s)) {
             if (!f.has(p.name())) continue;
             Param.Range r = p.accepted();
             double v = f.number(p.name(), p.label(), 0, r.least(), r.most()) / p.shown();
             next = next.set(p.name(), v, frame);
         }
         return new Change(s.shot().with(next), "comp changed");
+    }
+
+    /** All numbers that the page shows. */
+    private static List<Param> params(Seen s) {
+        List<Param> all = new ArrayList<>(Steps.params());
+        all.addAll(Lights.of(s.shot().lightsApart()));
+        return all;
     }
 
     private static double rate(Seen s) {
@@ -77,7 +88,7 @@ class CompStage implements Stage {
         if (s.plate() == null) return;
         CompRecipe c = s.shot().comp();
         Map<String, Param> params =
-                Steps.params().stream().collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));
+                params(s).stream().collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));
         m.put(
                 "comp",
                 Moving.of(

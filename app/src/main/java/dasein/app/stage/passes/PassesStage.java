@@ -8,11 +8,19 @@ import dasein.app.stage.Stage;
 import dasein.app.task.Task;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.render.LightGroups;
 import dasein.core.render.PassesRecipe;
+import dasein.core.render.pass.Pass;
 import dasein.core.render.pass.PassList;
+import dasein.core.render.pass.PassSet;
 import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.IntStream;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
@@ -20,6 +28,15 @@ import org.springframework.ui.Model;
 /** What the comp needs, rendered frame by frame. */
 @Component
 class PassesStage implements Stage {
+    /** How lights can be kept, by what is sent, and what people read. */
+    private static final Map<String, String> APART = new LinkedHashMap<>();
+
+    static {
+        APART.put("TOGETHER", "together");
+        APART.put("LIGHTS", "apart");
+        APART.put("INDIRECT", "apart, and what comes indirectly");
+    }
+
     private final Tasks tasks;
 
     PassesStage(Tasks tasks) {
@@ -55,7 +72,9 @@ class PassesStage implements Stage {
 
     @Override
     public void bench(Model m, Seen s) {
-        m.addAttribute("passes", String.join(" ", PassList.shown()));
+        m.addAttribute("passes", String.join(" ", PassList.shown(kept(s.shot()))));
+        m.addAttribute("sets", PassSet.values());
+        m.addAttribute("apart", APART);
         List<Integer> done = s.rendered();
         m.addAttribute("rendered", done);
         if (!done.isEmpty())
@@ -76,10 +95,32 @@ class PassesStage implements Stage {
                 f.whole("bounces", "the bounces", p.bounces(), 0, 16),
                 shutter,
                 f.tick("denoise", p.denoise()),
-                f.tick("straight", p.straight()));
+                f.tick("straight", p.straight()),
+                LightGroups.Apart.valueOf(
+                        f.choice("lights", p.lights().name(), APART.keySet().toArray(String[]::new))),
+                sets(f, p.sets()),
+                f.number("contactCm", "the reach of contact", p.contactCm(), 1, 1000));
         if (next.maxSamples() < next.minSamples())
             throw new BadInput("the most samples must not be fewer than the least");
         return new Change(s.shot().with(next), "pass settings changed");
+    }
+
+    private static Set<PassSet> sets(Form f, Set<PassSet> now) {
+        Set<PassSet> all = EnumSet.noneOf(PassSet.class);
+        for (PassSet p : PassSet.values()) if (f.tick("set" + p, now.contains(p))) all.add(p);
+        return all;
+    }
+
+    /** What the passes of a frame will be. */
+    private static List<Pass> kept(Shot s) {
+        List<Pass> all = new ArrayList<>(PassList.ALL_PASSES);
+        for (PassSet p : s.passes().sets()) all.addAll(p.passes());
+        for (String light : s.lightsApart().keySet()) {
+            all.addAll(PassList.ofLight(light));
+            if (s.passes().lights() == LightGroups.Apart.INDIRECT)
+                all.addAll(PassList.ofLight(light + PassList.INDIRECT));
+        }
+        return all;
     }
 
     @Override

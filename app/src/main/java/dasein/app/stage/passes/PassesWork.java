@@ -6,9 +6,11 @@ import dasein.app.store.Plates;
 import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.Progress;
+import dasein.core.render.pass.AddUp;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import java.nio.file.Path;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
@@ -51,7 +53,13 @@ public class PassesWork implements Work.ByFrame {
                         "samples", p.samples,
                         "seconds", (System.nanoTime() - t) / 1e9,
                         "width", p.width,
-                        "height", p.height));
+                        "height", p.height,
+                        "parts", parts(p, desk.media().result(kind(), Prints.frame(s, frame) + ".exr"))));
+    }
+
+    /** How well the parts add up, of what lies in the file and not of what was in memory. */
+    private static double parts(Passes p, Path written) {
+        return AddUp.worst(p) < 0 ? -1 : AddUp.worst(Passes.read(written));
     }
 
     private Passes passes(Shot s, int frame, Progress progress) {
