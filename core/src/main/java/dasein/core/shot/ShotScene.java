@@ -205,11 +205,16 @@ public final class ShotScene {
         return job(frame, plate, size, quality, false);
     }
 
-    /** The passes of a frame as the shot's recipe says, at a part of the plate's size. */
+    /** The passes of a frame at a part of the plate's size, only those that every comp needs. */
     public Passes render(int frame, Image plate, double size, Quality quality, Progress progress) {
+        return render(frame, plate, size, quality, Keep.PLAIN, progress);
+    }
+
+    /** @param keep as {@link #keep} of the shot that is asked for */
+    public Passes render(int frame, Image plate, double size, Quality quality, Keep keep, Progress progress) {
         boolean straight = shot.passes().straight();
-        Passes p =
-                FrameRenderer.render(job(frame, plate, size, quality, straight).keeping(keep()), progress, null);
+        FrameRenderer.Job job = job(frame, plate, size, quality, straight).keeping(keep);
+        Passes p = FrameRenderer.render(job, progress, null);
         if (straight) p.overscan(straighten(frame, size));
         return p;
     }
@@ -325,15 +330,19 @@ public final class ShotScene {
                 frame);
     }
 
-    /** What the shot's recipe wants kept besides. */
-    private Keep keep() {
-        PassesRecipe p = shot.passes();
-        List<String> lamps = shot.light().lamps().stream()
+    /**
+     * What a shot's recipe wants kept besides.
+     *
+     * @param s this scene's, or one that differs in names and in how it is rendered alone
+     */
+    public Keep keep(Shot s) {
+        PassesRecipe p = s.passes();
+        List<String> lamps = s.light().lamps().stream()
                 .filter(LampRecipe::on)
                 .map(l -> "lamp" + l.id())
                 .toList();
         Map<Integer, Keep.Name> names =
-                shot.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
+                s.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
         return new Keep(p.lights(), lamps, p.sets(), p.contactCm() / 100, names);
     }
 

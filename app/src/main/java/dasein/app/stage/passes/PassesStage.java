@@ -34,7 +34,7 @@ class PassesStage implements Stage {
     static {
         APART.put("TOGETHER", "together");
         APART.put("LIGHTS", "apart");
-        APART.put("INDIRECT", "apart, and what comes indirectly");
+        APART.put("INDIRECT", "apart, indirect too");
     }
 
     private final Tasks tasks;

@@ -10,6 +10,7 @@ import dasein.core.render.pass.AddUp;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
 import java.nio.file.Path;
 import java.util.Map;
 import org.springframework.stereotype.Component;
@@ -64,14 +65,14 @@ public class PassesWork implements Work.ByFrame {
 
     private Passes passes(Shot s, int frame, Progress progress) {
         try (Plates.Lent lent = desk.plates().need(s)) {
-            return desk.scenes()
-                    .of(s)
-                    .render(
-                            frame,
-                            lent.plate().frame(frame),
-                            s.passes().size(),
-                            s.passes().quality(),
-                            progress);
+            ShotScene scene = desk.scenes().of(s);
+            return scene.render(
+                    frame,
+                    lent.plate().frame(frame),
+                    s.passes().size(),
+                    s.passes().quality(),
+                    scene.keep(s),
+                    progress);
         }
     }
 }
