@@ -218,6 +218,21 @@ class ShotPage {
         return parts(model, id, stages.of(stage), request, response);
     }
 
+    @PostMapping("/shots/{id}" + STAGE + "/{what:pause|go-on}")
+    String pause(
+            @PathVariable long id,
+            @PathVariable String stage,
+            @PathVariable String what,
+            @RequestParam long task,
+            Model model,
+            HttpServletRequest request,
+            HttpServletResponse response) {
+        mine(id, task);
+        if (what.equals("pause")) tasks.pause(task);
+        else tasks.goOn(task);
+        return parts(model, id, stages.of(stage), request, response);
+    }
+
     private Task mine(long shot, long task) {
         Task t = rows.find(task);
         if (t == null || t.shotId() != shot) throw new Shots.NotThere("there is no such task in this shot");

@@ -28,7 +28,7 @@ import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.multipart.MultipartFile;
 import org.springframework.web.util.HtmlUtils;
 
-/** Shows and their shots; a new shot; all tasks. */
+/** Shows and their shots; a new shot. */
 @Controller
 class ShowPage {
     private final ShotMapper mapper;
@@ -137,20 +137,5 @@ class ShowPage {
         mapper.showRate(id, rate.isBlank() ? "" : Rate.parse(rate).toString());
         kept.forget(id);
         return "redirect:/";
-    }
-
-    @GetMapping("/tasks")
-    String tasks(Model model) {
-        model.addAttribute("tasks", tasks.newest());
-        Map<Long, String> names = new LinkedHashMap<>();
-        for (ShotMapper.ShotRow r : mapper.shots()) names.put(r.id(), r.showName() + " / " + r.name());
-        model.addAttribute("names", names);
-        return "tasks";
-    }
-
-    @PostMapping("/tasks/{id}/cancel")
-    String cancel(@PathVariable long id) {
-        engine.cancel(id);
-        return "redirect:/tasks";
     }
 }

@@ -30,6 +30,15 @@ public class Stages {
         return all;
     }
 
+    /** Name of the stage whose work that is; the first where nobody says so. */
+    public String owner(String work) {
+        return all.stream()
+                .filter(s -> s.works().contains(work))
+                .map(Stage::key)
+                .findFirst()
+                .orElse(ORDER.get(0));
+    }
+
     /** @throws Shots.NotThere when there is none of that name */
     public Stage of(String key) {
         Stage s = by.get(key);

@@ -3,8 +3,9 @@ package dasein.app.task;
 import java.time.OffsetDateTime;
 
 /**
- * A piece of long work. State: waiting, running, done, failed, cancelled. {@code done} in [0, 1]; {@code note} is for
- * people.
+ * A piece of long work. State: waiting, running, paused, done, failed, cancelled. {@code done} in [0, 1]; {@code note}
+ * is for people. {@code low}: done when nothing else is to be done. {@code framesLeft}: seconds that the frames which
+ * are left will take, by those that are done; null where there are none.
  */
 public record Task(
         long id,
@@ -18,15 +19,23 @@ public record Task(
         String note,
         OffsetDateTime created,
         OffsetDateTime started,
-        OffsetDateTime ended) {
+        OffsetDateTime ended,
+        boolean low,
+        Double framesLeft) {
 
     public boolean open() {
-        return state.equals("waiting") || state.equals("running");
+        return state.equals("waiting") || state.equals("running") || paused();
+    }
+
+    public boolean paused() {
+        return state.equals("paused");
     }
 
     /** Seconds still to go, from the pace so far; negative when nothing can be said yet. */
     public long secondsLeft() {
-        if (started == null || done < 0.02 || !open()) return -1;
+        if (started == null || paused() || !open()) return -1;
+        if (framesLeft != null) return Math.round(framesLeft);
+        if (done < 0.02) return -1;
         double gone = java.time.Duration.between(started, OffsetDateTime.now()).toMillis() / 1000.0;
         return Math.round(gone * (1 - done) / done);
     }
@@ -34,6 +43,14 @@ public record Task(
     public String left() {
         long s = secondsLeft();
         return s < 0 ? "" : s < 90 ? s + " s" : (s + 30) / 60 + " min";
+    }
+
+    /** How long it took, or has taken so far. */
+    public String took() {
+        if (started == null) return "";
+        OffsetDateTime until = ended == null ? OffsetDateTime.now() : ended;
+        long s = java.time.Duration.between(started, until).toSeconds();
+        return s < 90 ? s + " s" : (s + 30) / 60 + " min";
     }
 
     public int percent() {

@@ -1,6 +1,7 @@
 package dasein.app.task;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.SchedulerBuilder;
 import com.github.kagkarlsson.scheduler.SchedulerClient;
 import com.github.kagkarlsson.scheduler.task.FailureHandler.OnFailureRetryLater;
 import com.github.kagkarlsson.scheduler.task.helper.OneTimeTask;
@@ -8,13 +9,9 @@ import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
-import java.io.IOException;
-import java.nio.file.NoSuchFileException;
-import java.nio.file.Path;
-import java.sql.SQLException;
-import java.sql.SQLTransientConnectionException;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CancellationException;
@@ -39,6 +36,14 @@ import org.springframework.transaction.annotation.Transactional;
 public class Tasks {
     private static final Logger LOG = LoggerFactory.getLogger(Tasks.class);
     private static final int THREADS = 2, MOST_DEATHS = 3;
+    /** So many frames fail before one is done, and the rest is not tried. */
+    private static final int MOST_FAILED = 3;
+
+    private static final int USUAL = 10, LOW = 0;
+    /** How long before now the first of a line is due: later ones must be too. */
+    private static final Duration LINE = Duration.ofHours(1);
+
+    private static final String WORKER = "program " + ProcessHandle.current().pid();
     /** A job that was interrupted, or lost the database under it, is taken up again so soon. */
     private static final Duration AGAIN = Duration.ofSeconds(2);
 
@@ -48,12 +53,16 @@ public class Tasks {
     private final Map<String, Work> works;
     private final OneTimeTask<Void> whole;
     private final OneTimeTask<Void> byFrame;
-    private final Scheduler scheduler;
-    private final ApplicationEventPublisher events;
+    /** One for what somebody waits for, one for frames. */
+    private final Scheduler scheduler, frameScheduler;
 
-    Tasks(TaskMapper mapper, List<Work> works, DataSource db, ApplicationEventPublisher events) {
+    private final ApplicationEventPublisher events;
+    private final Turns turns;
+
+    Tasks(TaskMapper mapper, List<Work> works, DataSource db, ApplicationEventPublisher events, Turns turns) {
         this.mapper = mapper;
         this.events = events;
+        this.turns = turns;
         this.works = works.stream().collect(Collectors.toMap(Work::kind, Function.identity()));
         whole = com.github.kagkarlsson.scheduler.task.helper.Tasks.oneTime("whole", Void.class)
                 .onFailure(new OnFailureRetryLater<>(AGAIN))
@@ -64,26 +73,38 @@ public class Tasks {
                 .onDeadExecutionRevive()
                 .execute((job, context) -> {
                     String[] id = job.getId().split(":");
-                    runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]));
+                    // Lined up by a version of before, it has no number of its own.
+                    int tries = id.length > 2 ? Integer.parseInt(id[2]) : 0;
+                    runFrame(Long.parseLong(id[0]), Integer.parseInt(id[1]), tries);
                 });
-        scheduler = Scheduler.create(new TransactionAwareDataSourceProxy(db), List.of(whole, byFrame))
+        DataSource shared = new TransactionAwareDataSourceProxy(db);
+        scheduler = scheduler(shared, whole).build();
+        frameScheduler = scheduler(shared, byFrame)
+                .tableName("scheduled_frames")
+                .enablePriority()
+                .build();
+    }
+
+    private static SchedulerBuilder scheduler(DataSource db, OneTimeTask<Void> of) {
+        return Scheduler.create(db, List.of(of))
                 .threads(THREADS)
                 .pollingInterval(Duration.ofSeconds(1))
                 .pollUsingLockAndFetch(0.5, 1.0)
                 .enableImmediateExecution()
                 .heartbeatInterval(Duration.ofSeconds(1))
                 .missedHeartbeatsLimit(4)
-                .shutdownMaxWait(Duration.ofSeconds(2))
-                .build();
+                .shutdownMaxWait(Duration.ofSeconds(2));
     }
 
     @EventListener(ApplicationReadyEvent.class)
     void begin() {
         scheduler.start();
+        frameScheduler.start();
     }
 
     @EventListener(ContextClosedEvent.class)
     void end() {
+        frameScheduler.stop();
         scheduler.stop();
     }
 
@@ -124,24 +145,75 @@ public class Tasks {
         return mapper.find(id);
     }
 
-    /** Starts work of which every frame is a job; {@code frames} in the order wanted. One at a time, as with others. */
+    /**
+     * Starts work of which every frame is a job; {@code frames} in the order wanted. One at a time, as with others.
+     *
+     * @param low when nothing else is to be done
+     */
     @Transactional
-    public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames) {
+    public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames, boolean low) {
         mapper.lock(shot, kind);
-        if (!mapper.openOf(shot, kind).isEmpty()) throw new BadInput(label + " is under way already");
-        long id = mapper.insert(shot, revision, kind, label, "");
+        for (Task t : mapper.openOf(shot, kind))
+            throw new BadInput(
+                    label + (t.state().equals("paused") ? " is paused: go on with it" : " is under way already"));
+        long id = mapper.insertFrames(shot, revision, kind, label, low);
         if (frames.isEmpty()) {
             mapper.start(id);
             mapper.end(id, "done", "every frame was there already");
             return mapper.find(id);
         }
         mapper.addFrames(id, frames);
-        Instant now = Instant.now();
-        // The order of frames is the order of their due times.
-        for (int k = 0; k < frames.size(); k++)
-            client().scheduleIfNotExists(
-                            byFrame.instance(id + ":" + frames.get(k)), now.minusMillis(frames.size() - k));
+        lineUp(mapper.find(id), frames);
         return mapper.find(id);
+    }
+
+    public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames) {
+        return startFrames(shot, revision, kind, label, frames, false);
+    }
+
+    /**
+     * Lines frames up in their order, which is that of their due times. Another task's begin where those that wait
+     * begin, so that shots take turns.
+     */
+    private void lineUp(Task t, List<Integer> frames) {
+        Instant now = Instant.now(), first = now.minus(LINE);
+        OffsetDateTime waiting = mapper.firstDue();
+        if (waiting != null && waiting.toInstant().isBefore(now)) first = waiting.toInstant();
+        for (int k = 0; k < frames.size(); k++) {
+            int tries = mapper.lineUp(t.id(), frames.get(k));
+            frameScheduler.scheduleIfNotExists(
+                    byFrame.instanceBuilder(t.id() + ":" + frames.get(k) + ":" + tries)
+                            .priority(t.low() ? LOW : USUAL)
+                            .build(),
+                    first.plusMillis(k));
+        }
+    }
+
+    /** Lets frames rest; those in hand are begun anew later. @return whether there was anything to pause */
+    @Transactional
+    public boolean pause(long id) {
+        return mapper.pause(id) > 0;
+    }
+
+    /** Goes on with what was paused. */
+    @Transactional
+    public boolean goOn(long id) {
+        if (mapper.goOn(id) == 0) return false;
+        List<Integer> left = mapper.framesInLine(id);
+        // Those in hand may have come to their end all the same.
+        int lost = mapper.framesLeft(id).size();
+        if (left.isEmpty()) mapper.end(id, lost == 0 ? "done" : "failed", lost == 0 ? "done" : lost + " frames failed");
+        else lineUp(mapper.find(id), left);
+        return true;
+    }
+
+    /** One frame that failed once more, while the others go on. */
+    @Transactional
+    public boolean retry(long id, int frame) {
+        Task t = mapper.find(id);
+        if (t == null || !t.open() || mapper.unfail(id, frame) == 0) return false;
+        lineUp(t, List.of(frame));
+        return true;
     }
 
     /** Starts work that failed once more, on the shot as it stands now: all of it, or the frames that were not done. */
@@ -149,7 +221,7 @@ public class Tasks {
     public void again(Task failed, long revision) {
         List<Integer> frames = mapper.framesLeft(failed.id());
         if (frames.isEmpty()) start(failed.shotId(), revision, failed.kind(), failed.label(), failed.settings());
-        else startFrames(failed.shotId(), revision, failed.kind(), failed.label(), frames);
+        else startFrames(failed.shotId(), revision, failed.kind(), failed.label(), frames, failed.low());
     }
 
     private SchedulerClient client() {
@@ -179,25 +251,70 @@ public class Tasks {
     void runWhole(long id) {
         if (mapper.start(id) == 0) return;
         Task t = mapper.find(id);
-        guarded(t, mapper.take(id, Hold.WHOLE), h -> {
-            String said = works.get(t.kind()).run(t, progress(h));
-            ended(t, h, "done", said);
+        Work work = works.get(t.kind());
+        guarded(t, mapper.take(id, Hold.WHOLE, WORKER), h -> {
+            if (work.batch()) {
+                ended(t, h, "done", work.run(t, givingWay(progress(h))));
+                return;
+            }
+            try (Turns.Turn turn = turns.first()) {
+                ended(t, h, "done", work.run(t, progress(h)));
+            }
         });
     }
 
-    private void runFrame(long id, int frame) {
-        if (mapper.start(id) == 0) return;
+    private void runFrame(long id, int frame, int tries) {
+        if (mapper.tries(id, frame) != tries || mapper.start(id) == 0) return;
         Task t = mapper.find(id);
-        guarded(t, mapper.take(id, frame), h -> {
+        guarded(t, mapper.take(id, frame, WORKER), h -> {
             int total = mapper.frames(id), before = mapper.framesDone(id);
             Work.ByFrame work = (Work.ByFrame) works.get(t.kind());
             Progress told = progress(h);
-            work.frame(t, frame, (done, what) -> told.at((before + done) / total, "frame " + frame));
-            if (mapper.frameDone(h) == 0) return;
-            int finished = mapper.framesDone(id);
-            if (mapper.progress(h, (double) finished / total, finished + " of " + total + " frames") == 0) return;
-            if (finished == total) ended(t, h, "done", total + " frames");
+            long began = System.nanoTime();
+            work.frame(t, frame, givingWay((done, what) -> told.at((before + done) / total, "frame " + frame)));
+            if (mapper.frameDone(h, (System.nanoTime() - began) / 1e9) == 0) return;
+            after(t, h);
         });
+    }
+
+    /** Says how far a task is after one of its frames came to an end, and ends it with the last. */
+    private void after(Task t, Hold h) {
+        int total = mapper.frames(t.id()), finished = mapper.framesDone(t.id());
+        List<FrameState> failed =
+                mapper.frameStates(t.id()).stream().filter(FrameState::failed).toList();
+        String done =
+                finished + " of " + total + " frames" + (failed.isEmpty() ? "" : ", " + failed.size() + " failed");
+        if (mapper.progress(h, (double) finished / total, done) == 0) return;
+        if (finished == total) ended(t, h, "done", total + " frames");
+        else if (finished + failed.size() == total || finished == 0 && failed.size() >= MOST_FAILED)
+            ended(
+                    t,
+                    h,
+                    "failed",
+                    total == 1
+                            ? failed.get(0).note()
+                            : failed.size() + " of " + total + " frames failed; frame "
+                                    + failed.get(0).frame() + ": "
+                                    + failed.get(0).note());
+    }
+
+    /** A job failed: a frame by itself, the others go on. */
+    private void failed(Task t, Hold h, String why) {
+        if (h.frame() == Hold.WHOLE) ended(t, h, "failed", why);
+        else if (mapper.frameFailed(h, why) > 0) after(t, h);
+    }
+
+    /** Stands still while others come first, and still learns of a cancel. */
+    private Progress givingWay(Progress p) {
+        return (done, what) -> {
+            p.at(done, what);
+            try {
+                while (!turns.giveWay()) p.at(done, what + ", gives way");
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                throw new CancellationException();
+            }
+        };
     }
 
     private interface Body {
@@ -206,36 +323,31 @@ public class Tasks {
 
     private void guarded(Task t, Hold h, Body body) {
         if (h.deaths() >= MOST_DEATHS) {
-            ended(t, h, "failed", deadly(h));
+            failed(t, h, Failure.deadly(h));
             return;
         }
         try {
             body.run(h);
-        } catch (CancellationException e) {
-            LOG.info("task {} cancelled", t.id());
+            givenBack(h);
         } catch (BadInput | NoSolution | Shots.Conflict e) {
-            ended(t, h, "failed", e.getMessage());
+            failed(t, h, e.getMessage());
+            givenBack(h);
         } catch (Exception | OutOfMemoryError e) {
             if (Thread.currentThread().isInterrupted() || e instanceof InterruptedException) {
                 givenBack(h);
                 throw new IllegalStateException("stopped", e);
             }
-            if (databaseLost(e)) throw new IllegalStateException("the database was lost", e);
+            if (Failure.databaseLost(e)) throw new IllegalStateException("the database was lost", e);
             // Threads of a pool hand the news of a cancel on in another wrapping.
-            if (causedBy(e, CancellationException.class) != null) {
-                LOG.info("task {} cancelled", t.id());
+            if (Failure.causedBy(e, CancellationException.class) != null) {
+                LOG.info("task {} stopped", t.id());
+                givenBack(h);
                 return;
             }
             LOG.error("task {} {} failed", t.id(), t.label(), e);
-            ended(t, h, "failed", why(e));
+            failed(t, h, Failure.why(e));
+            givenBack(h);
         }
-    }
-
-    private static String deadly(Hold h) {
-        return (h.frame() == Hold.WHOLE
-                        ? "three programs ended while they worked on it"
-                        : "three programs ended over " + "frame " + h.frame())
-                + "; perhaps it needs more memory than there is: render at a smaller size, or start with more memory";
     }
 
     /** That it stops is no fault of the job. */
@@ -248,39 +360,6 @@ public class Tasks {
         } finally {
             if (interrupted) Thread.currentThread().interrupt();
         }
-    }
-
-    /** A sentence for people on what went wrong and is no fault of what they asked for. */
-    static String why(Throwable e) {
-        if (causedBy(e, OutOfMemoryError.class) != null)
-            return "there was not enough memory; render at a smaller size, or start with more memory";
-        BadInput said = causedBy(e, BadInput.class);
-        if (said != null) return said.getMessage();
-        NoSuchFileException missing = causedBy(e, NoSuchFileException.class);
-        if (missing != null)
-            return "the file " + Path.of(missing.getFile()).getFileName() + " is missing from the media folder";
-        for (Throwable t = e; t != null; t = t.getCause())
-            if (t instanceof IOException && String.valueOf(t.getMessage()).contains("No space left"))
-                return "the disk is full; make room and try again, nothing is lost";
-        return "something went wrong inside the program; the log tells more";
-    }
-
-    private static <T extends Throwable> T causedBy(Throwable e, Class<T> kind) {
-        for (Throwable t = e; t != null; t = t.getCause()) if (kind.isInstance(t)) return kind.cast(t);
-        return null;
-    }
-
-    /**
-     * Whether the cause is a connection that broke or could not be made (SQL states 08 and 57P): no fault of the work.
-     */
-    private static boolean databaseLost(Throwable e) {
-        for (Throwable t = e; t != null; t = t.getCause()) {
-            if (t instanceof SQLTransientConnectionException) return true;
-            if (t instanceof SQLException q
-                    && q.getSQLState() != null
-                    && (q.getSQLState().startsWith("08") || q.getSQLState().startsWith("57P"))) return true;
-        }
-        return false;
     }
 
     /**

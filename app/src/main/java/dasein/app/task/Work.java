@@ -6,6 +6,11 @@ import dasein.core.Progress;
 public interface Work {
     String kind();
 
+    /** Whether nobody waits for it: it gives way to what somebody does wait for. */
+    default boolean batch() {
+        return false;
+    }
+
     /** @return a sentence on what came out */
     String run(Task task, Progress progress) throws Exception;
 

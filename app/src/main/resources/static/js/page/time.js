@@ -8,8 +8,10 @@ export function onFrame(listen) {
   listeners.push(listen);
 }
 
-/** Where somebody looked last in this shot; the first frame when that is gone. */
+/** The frame that the address names, else where somebody looked last in this shot, else the first. */
 export function remembered(plate) {
+  const named = Number(location.hash.slice(1));
+  if (location.hash.length > 1 && named >= plate.first && named <= plate.last) return named;
   const kept = Number(sessionStorage.getItem('frame ' + shot));
   return kept >= plate.first && kept <= plate.last ? kept : plate.first;
 }

@@ -1,5 +1,45 @@
-// Passes: drafts, finished frames, or one pass by itself.
+// Passes: drafts, finished frames, or one pass by itself; a strip of finished frames that grows while they are rendered.
+import { onDraw, shot, state } from '../page/state.js';
+import { go } from '../page/time.js';
 import { rendered } from '../view/rendered.js';
+
+/** Pictures in the strip. */
+const MOST = 12;
+
+/** Some of the rendered frames, spread over all. */
+function spread(frames) {
+  const n = Math.min(MOST, frames.length);
+  return Array.from({ length: n }, (_, k) => frames[n === 1 ? 0 : Math.floor((k * (frames.length - 1)) / (n - 1))]);
+}
+
+function contact() {
+  const group = document.getElementById('contact');
+  if (!group || !state.data) return;
+  const frames = spread(state.data.rendered),
+    strip = group.querySelector('.contact'),
+    said = `${state.data.revision} ${frames}`;
+  group.hidden = frames.length === 0;
+  if (strip.dataset.said === said) return;
+  strip.dataset.said = said;
+  strip.replaceChildren(
+    ...frames.map((f) => {
+      const a = document.createElement('a'),
+        im = document.createElement('img'),
+        n = document.createElement('span');
+      a.href = '#';
+      im.loading = 'lazy';
+      im.alt = `frame ${f}`;
+      im.src = `/shots/${shot}/thumb/${f}.jpg?rev=${state.data.revision}`;
+      n.textContent = f;
+      a.append(im, n);
+      a.addEventListener('click', (e) => {
+        e.preventDefault();
+        go(f);
+      });
+      return a;
+    }),
+  );
+}
 
 /** Where the passes of a single light stand in the list. */
 function lightOf(sel, light) {
@@ -35,4 +75,7 @@ export const view = {
   },
 };
 
-export function open() {}
+export function open() {
+  onDraw(contact);
+  contact();
+}

@@ -52,6 +52,8 @@ class TasksTest {
     /** Work that does what a test wants. */
     static final class Idle implements Work.ByFrame {
         final List<Integer> frames = Collections.synchronizedList(new ArrayList<>());
+        final List<Long> shots = Collections.synchronizedList(new ArrayList<>());
+        volatile int bad = -1;
         final AtomicInteger runs = new AtomicInteger();
         final AtomicInteger held = new AtomicInteger();
         volatile CountDownLatch hold = new CountDownLatch(0);
@@ -78,8 +80,12 @@ class TasksTest {
         @Override
         public void frame(Task t, int frame, Progress p) throws Exception {
             held.incrementAndGet();
-            hold.await();
-            frames.add(frame);
+            if (frame == bad) throw new BadInput("frame " + frame + " has no plate");
+            while (!hold.await(10, TimeUnit.MILLISECONDS)) p.at(0.5, "half");
+            synchronized (frames) {
+                frames.add(frame);
+                shots.add(t.shotId());
+            }
         }
     }
 
@@ -191,7 +197,7 @@ class TasksTest {
         work.frames.clear();
         work.held.set(0);
         work.hold = elsewhere.hold = new CountDownLatch(1);
-        Tasks other = new Tasks(rows, List.of(elsewhere), database, events);
+        Tasks other = new Tasks(rows, List.of(elsewhere), database, events, new Turns());
         other.begin();
         try {
             List<Integer> frames = IntStream.rangeClosed(1, 40).boxed().toList();
@@ -219,7 +225,7 @@ class TasksTest {
         work.stopped = false;
         Task t = tasks.start(shot, head(shot), "idle", "Solve", "");
         Await.until("it runs", () -> rows.find(t.id()).done() > 0);
-        Hold other = rows.take(t.id(), Hold.WHOLE);
+        Hold other = rows.take(t.id(), Hold.WHOLE, "other");
         assertThat(other.attempt()).isEqualTo(2);
         assertThat(other.deaths())
                 .as("the first neither ended nor gave it back")
@@ -243,11 +249,11 @@ class TasksTest {
         work.held.set(0);
         Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", List.of(1, 2));
         Await.until("both are in hand", () -> work.held.get() == 2);
-        Hold other = rows.take(t.id(), 1);
+        Hold other = rows.take(t.id(), 1, "other");
         work.hold.countDown();
         Await.until("the second is done", () -> rows.framesLeft(t.id()).equals(List.of(1)));
         assertThat(in(t.id(), "running")).isTrue();
-        assertThat(rows.frameDone(other)).isEqualTo(1);
+        assertThat(rows.frameDone(other, 1)).isEqualTo(1);
         assertThat(rows.framesLeft(t.id())).isEmpty();
         rows.endHeld(other, "done", "2 frames");
     }
@@ -258,9 +264,9 @@ class TasksTest {
         long shot = shot();
         long id = rows.insert(shot, head(shot), "idle", "Solve", "");
         rows.start(id);
-        rows.giveBack(rows.take(id, Hold.WHOLE));
+        rows.giveBack(rows.take(id, Hold.WHOLE, "other"));
         for (int k = 0; k < 3; k++)
-            assertThat(rows.take(id, Hold.WHOLE).deaths()).isEqualTo(k);
+            assertThat(rows.take(id, Hold.WHOLE, "other").deaths()).isEqualTo(k);
         int before = work.runs.get();
         tasks.runWhole(id);
         assertThat(rows.find(id).state()).isEqualTo("failed");
@@ -268,17 +274,150 @@ class TasksTest {
         assertThat(work.runs.get()).isEqualTo(before);
     }
 
+    /** A frame that fails is named and may be tried again while the others go on; the task ends when all has an end. */
+    @Test
+    void oneFrameFailsAndTheOthersGoOn() throws Exception {
+        long shot = shot();
+        work.frames.clear();
+        work.hold = new CountDownLatch(1);
+        work.bad = 2;
+        Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", List.of(2, 1, 3, 4));
+        Await.until("it failed", () -> rows.frameStates(t.id()).get(1).failed());
+        assertThat(rows.frameStates(t.id()).get(1).note()).isEqualTo("frame 2 has no plate");
+        assertThat(in(t.id(), "running")).isTrue();
+        assertThat(tasks.retry(t.id(), 1)).as("it did not fail").isFalse();
+        work.bad = -1;
+        assertThat(tasks.retry(t.id(), 2)).isTrue();
+        work.hold.countDown();
+        Await.until("it is done", () -> in(t.id(), "done"));
+        assertThat(work.frames).containsExactlyInAnyOrder(1, 2, 3, 4);
+        // Without another try it ends as failed, and the rest is there.
+        work.bad = 3;
+        work.frames.clear();
+        Task u = tasks.startFrames(shot, head(shot), "idle", "Passes", List.of(1, 2, 3, 4));
+        Await.until("it ended", () -> in(u.id(), "failed"));
+        assertThat(rows.find(u.id()).note()).isEqualTo("1 of 4 frames failed; frame 3: frame 3 has no plate");
+        assertThat(work.frames).containsExactlyInAnyOrder(1, 2, 4);
+        work.bad = -1;
+    }
+
+    /** Paused, nothing is worked on; gone on with, every frame comes to be done once. */
+    @Test
+    void whatIsPausedRestsAndIsGoneOnWith() throws Exception {
+        long shot = shot();
+        work.frames.clear();
+        work.held.set(0);
+        work.hold = new CountDownLatch(1);
+        List<Integer> frames = IntStream.rangeClosed(1, 8).boxed().toList();
+        Task t = tasks.startFrames(shot, head(shot), "idle", "Passes", frames);
+        Await.until("two are in hand", () -> work.held.get() >= 2);
+        assertThat(tasks.pause(t.id())).isTrue();
+        assertThat(tasks.pause(t.id())).as("twice").isFalse();
+        Await.until("they were put down", () -> rows.frameStates(t.id()).stream()
+                .allMatch(f -> f.worker().isEmpty()));
+        assertThatThrownBy(() -> tasks.startFrames(shot, head(shot), "idle", "Passes", frames))
+                .hasMessageContaining("is paused: go on with it");
+        assertThat(rows.find(t.id()).secondsLeft()).isNegative();
+        assertThat(tasks.goOn(t.id())).isTrue();
+        work.hold.countDown();
+        Await.until("it is done", () -> in(t.id(), "done"));
+        assertThat(work.frames).containsExactlyInAnyOrderElementsOf(frames);
+        // Being put down is nobody's end.
+        assertThat(rows.take(t.id(), 1, "x").deaths()).isZero();
+        // One that came to its end while it was paused leaves nothing to do.
+        Task u = tasks.startFrames(shot, head(shot), "idle", "Passes", List.of(1));
+        Await.until("it is done", () -> in(u.id(), "done"));
+        assertThat(tasks.pause(u.id())).isFalse();
+    }
+
+    /** Of two shots started one after the other both get on. */
+    @Test
+    void shotsTakeTurns() throws Exception {
+        long a = shot(), b = shot();
+        work.frames.clear();
+        work.shots.clear();
+        work.hold = new CountDownLatch(1);
+        List<Integer> frames = IntStream.rangeClosed(1, 20).boxed().toList();
+        Task first = tasks.startFrames(a, head(a), "idle", "Passes", frames),
+                second = tasks.startFrames(b, head(b), "idle", "Passes", frames);
+        work.hold.countDown();
+        Await.until("both are done", () -> in(first.id(), "done") && in(second.id(), "done"));
+        List<Long> half = work.shots.subList(0, 20);
+        assertThat(half.stream().filter(s -> s == b).count()).isBetween(6L, 14L);
+    }
+
+    /** While somebody waits for something, frames stand still; what is of low priority comes last. */
+    @Test
+    void whatSomebodyWaitsForComesFirst() throws Exception {
+        Turns turns = new Turns();
+        assertThat(turns.giveWay()).isTrue();
+        Turns.Turn turn = turns.first(), other = turns.first();
+        assertThat(turns.giveWay()).isFalse();
+        turn.close();
+        assertThat(turns.free()).as("another's is not over").isFalse();
+        other.close();
+        assertThat(turns.giveWay()).isTrue();
+
+        long a = shot(), b = shot();
+        work.frames.clear();
+        work.shots.clear();
+        work.hold = new CountDownLatch(1);
+        List<Integer> frames = IntStream.rangeClosed(1, 12).boxed().toList();
+        Task low = tasks.startFrames(a, head(a), "idle", "Passes", frames, true),
+                usual = tasks.startFrames(b, head(b), "idle", "Passes", frames);
+        work.hold.countDown();
+        Await.until("both are done", () -> in(low.id(), "done") && in(usual.id(), "done"));
+        // Some of the low ones were in hand before the others came.
+        assertThat(work.shots.subList(0, 14).stream().filter(s -> s == b).count())
+                .isGreaterThanOrEqualTo(9);
+    }
+
+    @Test
+    void theEndsAndTheMiddleComeFirst() {
+        List<Integer> frames = IntStream.rangeClosed(10, 20).boxed().toList();
+        assertThat(FrameOrder.ENDS_FIRST.of(frames))
+                .startsWith(10, 15, 20, 11, 12)
+                .containsExactlyInAnyOrderElementsOf(frames);
+        assertThat(FrameOrder.ONE_AFTER_THE_OTHER.of(frames)).isEqualTo(frames);
+        assertThat(FrameOrder.ENDS_FIRST.of(List.of(7))).containsExactly(7);
+        assertThat(FrameOrder.ENDS_FIRST.of(List.of())).isEmpty();
+    }
+
+    /** Frames that are left take as long as those that are done did, by as many as have some in hand. */
+    @Test
+    void whatIsLeftIsToldByTheFramesThatAreDone() throws Exception {
+        long shot = shot();
+        long id = rows.insertFrames(shot, head(shot), "idle", "Passes", false);
+        rows.addFrames(id, List.of(1, 2, 3, 4, 5, 6));
+        rows.start(id);
+        assertThat(rows.find(id).framesLeft()).isNull();
+        for (int f = 1; f <= 2; f++) {
+            Hold h = rows.take(id, f, "one");
+            rows.frameDone(h, f == 1 ? 4 : 8);
+            rows.giveBack(h);
+        }
+        assertThat(rows.find(id).secondsLeft()).isEqualTo(24);
+        rows.take(id, 3, "one");
+        rows.take(id, 4, "two");
+        assertThat(rows.find(id).secondsLeft()).isEqualTo(12);
+        assertThat(rows.atWork())
+                .filteredOn(a -> a.taskId() == id)
+                .extracting(TaskMapper.AtWork::worker)
+                .containsExactly("one", "two");
+        rows.end(id, "cancelled", "");
+    }
+
     @Test
     void whatWentWrongIsASentence() {
-        assertThat(Tasks.why(new IllegalStateException(new IOException("No space left on device"))))
+        assertThat(Failure.why(new IllegalStateException(new IOException("No space left on device"))))
                 .contains("disk is full");
-        assertThat(Tasks.why(new RuntimeException(new NoSuchFileException("/a/b/plate.mov"))))
+        assertThat(Failure.why(new RuntimeException(new NoSuchFileException("/a/b/plate.mov"))))
                 .contains("plate.mov is missing")
                 .doesNotContain("/a/b");
-        assertThat(Tasks.why(new RuntimeException(new BadInput("the lens is unknown"))))
+        assertThat(Failure.why(new RuntimeException(new BadInput("the lens is unknown"))))
                 .isEqualTo("the lens is unknown");
-        assertThat(Tasks.why(new OutOfMemoryError())).contains("memory");
-        assertThat(Tasks.why(new NullPointerException("x"))).contains("something went wrong");
+        assertThat(Failure.why(new OutOfMemoryError())).contains("memory");
+        assertThat(Failure.why(new NullPointerException("x"))).contains("something went wrong");
     }
 
     @Test

@@ -10,11 +10,14 @@ import org.springframework.http.CacheControl;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /** Finished frames. */
 @RestController
 class CompPictures {
+    private static final int THUMB = 160;
+
     private final Desk desk;
 
     CompPictures(Desk desk) {
@@ -28,5 +31,19 @@ class CompPictures {
         Image im = desk.comps().frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+    }
+
+    /** The same, small. @param rev revision that is looked at, so that an older picture is not taken for a newer */
+    @GetMapping("/shots/{id}/thumb/{frame}.jpg")
+    ResponseEntity<byte[]> thumb(
+            @PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "0") long rev)
+            throws IOException {
+        Shots.Head h = desk.shots().head(id);
+        Image im = desk.comps().frame(h.shot(), frame);
+        if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        return Pictures.of(
+                im.resize(THUMB, Math.max(1, Math.round((float) THUMB * im.height / im.width))),
+                desk.plates().facts(h.shot()).colour().shown(),
+                rev == h.revision().id() ? Pictures.FOR_GOOD : CacheControl.noStore());
     }
 }

@@ -47,6 +47,11 @@ public class OutputWork implements Work {
     }
 
     @Override
+    public boolean batch() {
+        return true;
+    }
+
+    @Override
     public String run(Task task, Progress progress) throws Exception {
         Shot s = desk.shots().document(task.revisionId());
         Writing w = Writing.parse(task.settings());

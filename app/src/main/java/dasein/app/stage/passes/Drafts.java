@@ -3,6 +3,7 @@ package dasein.app.stage.passes;
 import dasein.app.scene.Scenes;
 import dasein.app.store.Plates;
 import dasein.app.store.Shots;
+import dasein.app.task.Turns;
 import dasein.core.BadInput;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
@@ -31,6 +32,7 @@ class Drafts {
 
     private final Scenes scenes;
     private final Plates plates;
+    private final Turns turns;
     private final Map<String, AtomicLong> newest = new LinkedHashMap<>(16, 0.75f, true) {
         @Override
         protected boolean removeEldestEntry(Map.Entry<String, AtomicLong> e) {
@@ -39,7 +41,8 @@ class Drafts {
     };
     private final Object one = new Object();
 
-    Drafts(Scenes scenes, Plates plates) {
+    Drafts(Scenes scenes, Plates plates, Turns turns) {
+        this.turns = turns;
         this.scenes = scenes;
         this.plates = plates;
     }
@@ -84,7 +87,8 @@ class Drafts {
         long mine = latest.incrementAndGet();
         synchronized (one) {
             if (latest.get() != mine) return null;
-            try (Plates.Lent lent = plates.need(h.shot())) {
+            try (Turns.Turn turn = turns.first();
+                    Plates.Lent lent = plates.need(h.shot())) {
                 return draft(h, lent.plate(), frame, Math.max(0, Math.min(SIZE.length - 1, level)), look, latest, mine);
             } catch (CancellationException e) {
                 return null;

@@ -5,6 +5,7 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.app.task.FrameOrder;
 import dasein.app.task.Task;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
@@ -63,7 +64,8 @@ class PassesStage implements Stage {
         Task t = s.last("passes");
         boolean ran = t != null && !t.open() && !t.state().equals("cancelled");
         int have = s.renderedInCut().size(), all = s.plate() == null ? 0 : s.cutLast() - s.cutFirst() + 1;
-        if (t != null && t.open()) return new Line("running", have + " of " + all + " rendered");
+        if (t != null && t.open())
+            return new Line("running", have + " of " + all + (t.paused() ? " rendered, paused" : " rendered"));
         if (ran && t.state().equals("failed") && have < all) return Line.failed(t.note());
         if (have == 0) return ran ? Line.stale("older than its settings") : Line.missing("nothing rendered yet");
         String said = have + " of " + all + " frames";
@@ -134,7 +136,8 @@ class PassesStage implements Stage {
                 .filter(k -> !s.rendered().contains(k))
                 .boxed()
                 .toList();
-        tasks.startFrames(s.id(), s.head().revision().id(), "passes", "Passes", frames);
+        FrameOrder order = FrameOrder.valueOf(f.choice("order", "ENDS_FIRST", "ENDS_FIRST", "ONE_AFTER_THE_OTHER"));
+        tasks.startFrames(s.id(), s.head().revision().id(), "passes", "Passes", order.of(frames));
     }
 
     @Override
