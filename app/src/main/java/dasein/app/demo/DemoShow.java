@@ -1,10 +1,15 @@
 package dasein.app.demo;
 
+import dasein.app.stage.Seeing;
+import dasein.app.stage.Seen;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.ModelShelf;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
+import dasein.app.task.FrameOrder;
+import dasein.app.task.Task;
+import dasein.app.task.TaskEnded;
 import dasein.app.task.Tasks;
 import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
@@ -14,6 +19,7 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
@@ -28,12 +34,17 @@ import tools.jackson.databind.node.ObjectNode;
 public class DemoShow {
     private static final Logger LOG = LoggerFactory.getLogger(DemoShow.class);
 
+    private static final long NONE = -1;
+
     private final String folder;
     private final MediaStore media;
     private final ModelShelf shelf;
     private final Shots shots;
     private final ShotMapper mapper;
     private final Tasks tasks;
+    private final Seeing seeing;
+    /** Its shot, until frames of it are rendered. */
+    private volatile long shown = NONE;
 
     DemoShow(
             @Value("${dasein.demo}") String folder,
@@ -41,7 +52,9 @@ public class DemoShow {
             ModelShelf shelf,
             Shots shots,
             ShotMapper mapper,
-            Tasks tasks) {
+            Tasks tasks,
+            Seeing seeing) {
+        this.seeing = seeing;
         this.folder = folder;
         this.media = media;
         this.shelf = shelf;
@@ -71,6 +84,28 @@ public class DemoShow {
         long id = shots.create("Low Water", "LW_010", shot);
         tasks.start(id, shots.head(id).revision().id(), "camera", "Camera", "");
         tasks.start(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        shown = id;
+    }
+
+    /** Once its camera is there, frames are rendered while nothing else is to be done: Comp has something to show. */
+    @EventListener
+    void rendered(TaskEnded ended) {
+        if (ended.shot() != shown) return;
+        Seen s = seeing.of(shown);
+        Task camera = s.last("camera");
+        if (camera == null
+                || !camera.state().equals("done")
+                || s.shot().performers().isEmpty()) return;
+        shown = NONE;
+        List<Integer> frames =
+                IntStream.rangeClosed(s.cutFirst(), s.cutLast()).boxed().toList();
+        tasks.startFrames(
+                s.id(),
+                s.head().revision().id(),
+                "passes",
+                "Passes in the background",
+                FrameOrder.ENDS_FIRST.of(frames),
+                true);
     }
 
     private static List<Path> in(Path folder) throws IOException {

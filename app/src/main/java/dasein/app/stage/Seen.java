@@ -162,15 +162,16 @@ public final class Seen {
         return once("open", () -> rows.open(id()));
     }
 
-    /** Kinds of tasks that wait or run. */
+    /** Kinds of tasks that wait or run; what is done in the background is in nobody's way. */
     public Set<String> busy() {
-        return open().stream().map(Task::kind).collect(Collectors.toSet());
+        return open().stream().filter(t -> !t.low()).map(Task::kind).collect(Collectors.toSet());
     }
 
     /** @throws BadInput when a task of one of these kinds waits or runs */
     public void refuseWhile(String... kinds) {
         for (Task t : open())
-            for (String k : kinds) if (t.kind().equals(k)) throw new BadInput(t.label() + " is under way already");
+            for (String k : kinds)
+                if (t.kind().equals(k) && !t.low()) throw new BadInput(t.label() + " is under way already");
     }
 
     /** Frames that are rendered as everything is set now. */

@@ -15,7 +15,8 @@ public interface TaskMapper {
     String COLUMNS =
             "id, shot_id, revision_id, kind, label, settings, state, done, note, created, started, ended, low, "
                     + "(select avg(f.seconds) * count(*) filter (where not f.finished and not f.failed) / greatest(1, "
-                    + "(select count(*) from task_hold h where h.task_id = task.id and h.held)) "
+                    + "(select count(*) from task_hold h join task_frame g on g.task_id = h.task_id and g.frame = h.frame "
+                    + "where h.task_id = task.id and h.held and not g.finished and not g.failed)) "
                     + "from task_frame f where f.task_id = task.id) as frames_left";
 
     @Select("insert into task (shot_id, revision_id, kind, label, settings) values (#{shotId}, "

@@ -89,7 +89,8 @@ public class Tasks {
         return Scheduler.create(db, List.of(of))
                 .threads(THREADS)
                 .pollingInterval(Duration.ofSeconds(1))
-                .pollUsingLockAndFetch(0.5, 1.0)
+                // The other way of polling locks in one statement, which PostgreSQL may let have far more than asked for.
+                .pollUsingFetchAndLockOnDue(0.5, 1.0)
                 .enableImmediateExecution()
                 .heartbeatInterval(Duration.ofSeconds(1))
                 .missedHeartbeatsLimit(4)
@@ -148,14 +149,16 @@ public class Tasks {
     /**
      * Starts work of which every frame is a job; {@code frames} in the order wanted. One at a time, as with others.
      *
-     * @param low when nothing else is to be done
+     * @param low when nothing else is to be done; such work gives its place up to what somebody starts
      */
     @Transactional
     public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames, boolean low) {
         mapper.lock(shot, kind);
-        for (Task t : mapper.openOf(shot, kind))
-            throw new BadInput(
-                    label + (t.state().equals("paused") ? " is paused: go on with it" : " is under way already"));
+        for (Task t : mapper.openOf(shot, kind)) {
+            if (!t.low())
+                throw new BadInput(label + (t.paused() ? " is paused: go on with it" : " is under way already"));
+            mapper.end(t.id(), "cancelled", "a newer one took its place");
+        }
         long id = mapper.insertFrames(shot, revision, kind, label, low);
         if (frames.isEmpty()) {
             mapper.start(id);
@@ -290,7 +293,8 @@ public class Tasks {
             ended(
                     t,
                     h,
-                    "failed",
+                    // Nobody asked for it: it is no failure that somebody must see.
+                    t.low() ? "cancelled" : "failed",
                     total == 1
                             ? failed.get(0).note()
                             : failed.size() + " of " + total + " frames failed; frame "

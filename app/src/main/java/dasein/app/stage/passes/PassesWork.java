@@ -36,7 +36,11 @@ public class PassesWork implements Work.ByFrame {
 
     @Override
     public void frame(Task task, int frame, Progress progress) throws Exception {
-        render(desk.shots().document(task.revisionId()), frame, progress);
+        // In the background it is the shot as it stands by now: nobody waits for what was.
+        Shot s = task.low()
+                ? desk.shots().head(task.shotId()).shot()
+                : desk.shots().document(task.revisionId());
+        render(s, frame, progress);
     }
 
     /** Renders a frame's passes where they are not there yet. */
