@@ -90,7 +90,7 @@ public class Tasks {
                 .threads(THREADS)
                 .pollingInterval(Duration.ofSeconds(1))
                 // The other way of polling locks in one statement, which PostgreSQL may let have far more than asked for.
-                .pollUsingFetchAndLockOnDue(0.5, 1.0)
+                .pollUsingFetch(0.5, 1.0)
                 .enableImmediateExecution()
                 .heartbeatInterval(Duration.ofSeconds(1))
                 .missedHeartbeatsLimit(4)
