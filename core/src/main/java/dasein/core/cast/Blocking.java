@@ -161,6 +161,11 @@ public final class Blocking {
         return around.ground(at.x(), at.z(), at.y() + above);
     }
 
+    /** Triangles that are posed for a frame; those of a flock once for each of its looks. */
+    public long triangles() {
+        return performers.values().stream().mapToLong(p -> model(p).triangles()).sum();
+    }
+
     /** A performer's own place and heading. */
     Pose pose(Performer p, double frame) {
         Place q = place(p, frame, 0);

@@ -5,11 +5,14 @@ import dasein.core.light.Lighting;
 import dasein.core.math.Vec3;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * The passes of single lights. They are filtered and faded by what the pass of all light asks for, so that they still
- * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away.
+ * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away. The planes may
+ * be the film's own.
  */
 final class ByLight {
     private final LightGroups groups;
@@ -42,13 +45,32 @@ final class ByLight {
                         out.of("reflection." + name)[c][p] = of[Film.OF_REFLECTION + c][p] / catcher;
                         if (!straight) continue;
                         float light = sampled ? film.sum[Film.LIGHT + c][p] : catcher * all[c];
-                        if (!(light > 0)) continue;
+                        if (!(light > 0)) {
+                            out.of("light." + name)[c][p] = 0;
+                            continue;
+                        }
                         out.of("shadow." + name)[c][p] = of[Film.OF_BLOCKED + c][p] / light;
                         out.of("light." + name)[c][p] = (sampled ? of[Film.OF_LIGHT + c][p] : catcher * own[c]) / light;
                     }
                 }
             });
         }
+    }
+
+    /** The film's own planes by the names of the passes that they are to become. */
+    static Map<String, float[][]> planes(Film film, LightGroups groups) {
+        Map<String, float[][]> all = new HashMap<>();
+        for (int g = 0; g < film.light.length; g++) {
+            float[][] of = film.light[g];
+            String name = groups.names().get(g);
+            all.put("beauty." + name, Arrays.copyOfRange(of, Film.OF_BEAUTY, Film.OF_BEAUTY + 3));
+            all.put("bounce." + name, Arrays.copyOfRange(of, Film.OF_BOUNCE, Film.OF_BOUNCE + 3));
+            all.put("reflection." + name, Arrays.copyOfRange(of, Film.OF_REFLECTION, Film.OF_REFLECTION + 3));
+            if (of.length < Film.OF_PLANES) continue;
+            all.put("shadow." + name, Arrays.copyOfRange(of, Film.OF_BLOCKED, Film.OF_BLOCKED + 3));
+            all.put("light." + name, Arrays.copyOfRange(of, Film.OF_LIGHT, Film.OF_LIGHT + 3));
+        }
+        return all;
     }
 
     /** Of a pass, the planes of all lights; of shadow, too, what they give, where that is found by samples. */

@@ -164,15 +164,15 @@ public final class FrameRenderer {
             });
             done += n;
             progress.at(before + step, "rendering");
-            if (shown != null && done < q.maxSamples()) shown.accept(resolved());
+            if (shown != null && done < q.maxSamples()) shown.accept(resolved(false));
             active = stillNoisy(active, done);
         }
         behindEdges();
-        return resolved();
+        return resolved(true);
     }
 
-    private Passes resolved() {
-        return Resolve.passes(film, job, lights.groups(), mattes, catcherIrradiance);
+    private Passes resolved(boolean last) {
+        return Resolve.passes(film, job, lights.groups(), mattes, catcherIrradiance, last);
     }
 
     /**

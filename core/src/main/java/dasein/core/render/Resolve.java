@@ -9,6 +9,7 @@ import dasein.core.render.pass.Passes;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 
 /** Turns the film's sums into passes, filtering noise if asked. */
 final class Resolve {
@@ -22,12 +23,19 @@ final class Resolve {
 
     private Resolve() {}
 
-    static Passes passes(Film film, FrameRenderer.Job job, LightGroups groups, MatteIds mattes, float[] irradiance) {
+    /** @param last nobody needs the film any more: its planes of single lights become the passes' */
+    static Passes passes(
+            Film film,
+            FrameRenderer.Job job,
+            LightGroups groups,
+            MatteIds mattes,
+            float[] irradiance,
+            boolean last) {
         int w = film.width, h = film.height, n = w * h;
         List<Pass> list = new ArrayList<>(PassList.ALL_PASSES);
         for (PassSet set : PassSet.values()) if (job.keep().sets().contains(set)) list.addAll(set.passes());
         for (String light : groups.names()) list.addAll(PassList.ofLight(light));
-        Passes out = new Passes(w, h, list);
+        Passes out = new Passes(w, h, list, last ? ByLight.planes(film, groups) : Map.of());
         out.view = job.view();
         if (mattes != null) out.attributes.putAll(Mattes.attributes(mattes.names));
         float[][] s = film.sum;

@@ -29,6 +29,7 @@ import dasein.core.render.PlateGround;
 import dasein.core.render.Probe;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
+import dasein.core.render.RenderRoom;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
 import dasein.core.solve.SolvedCamera;
@@ -213,10 +214,22 @@ public final class ShotScene {
     /** @param keep as {@link #keep} of the shot that is asked for */
     public Passes render(int frame, Image plate, double size, Quality quality, Keep keep, Progress progress) {
         boolean straight = shot.passes().straight();
-        FrameRenderer.Job job = job(frame, plate, size, quality, straight).keeping(keep);
-        Passes p = FrameRenderer.render(job, progress, null);
-        if (straight) p.overscan(straighten(frame, size));
-        return p;
+        View view = straight ? null : view(frame, size);
+        Straighten s = straight ? straighten(frame, size) : null;
+        int w = straight ? s.wide : view.width(), h = straight ? s.high : view.height();
+        // Asked for before the scene of the frame is built.
+        try (RenderRoom room =
+                RenderRoom.take(w, h, keep, lightsApart(), blocking.triangles(), progress)) {
+            FrameRenderer.Job job = job(frame, plate, size, quality, straight).keeping(keep);
+            Passes p = FrameRenderer.render(job, progress, null);
+            if (straight) p.overscan(s);
+            return p;
+        }
+    }
+
+    /** As many as may be: of the map, the sun, every lamp that is on, and what glows. */
+    private int lightsApart() {
+        return 3 + (int) shot.light().lamps().stream().filter(LampRecipe::on).count();
     }
 
     /** The rendered frame, then some spread over the shot, nearest first. They may be small: given light is soft. */

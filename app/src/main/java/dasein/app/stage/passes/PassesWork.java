@@ -11,7 +11,6 @@ import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
-import java.nio.file.Path;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
@@ -59,12 +58,7 @@ public class PassesWork implements Work.ByFrame {
                         "seconds", (System.nanoTime() - t) / 1e9,
                         "width", p.width,
                         "height", p.height,
-                        "parts", parts(p, desk.media().result(kind(), Prints.frame(s, frame) + ".exr"))));
-    }
-
-    /** How well the parts add up, of what lies in the file and not of what was in memory. */
-    private static double parts(Passes p, Path written) {
-        return AddUp.worst(p) < 0 ? -1 : AddUp.worst(Passes.read(written));
+                        "parts", AddUp.worst(p)));
     }
 
     private Passes passes(Shot s, int frame, Progress progress) {

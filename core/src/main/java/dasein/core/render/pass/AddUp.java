@@ -1,9 +1,10 @@
 package dasein.core.render.pass;
 
+import dasein.core.format.Half;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Whether the parts of a frame's beauty add up to it. */
+/** Whether the parts of a frame's beauty add up to it, as they are written: in half floats. */
 public final class AddUp {
     /** Radiance below which a difference no longer counts in full. */
     private static final float DARK = 0.05f;
@@ -30,13 +31,17 @@ public final class AddUp {
         double worst = 0;
         for (int c = 0; c < 3; c++) {
             for (int i = 0; i < p.alpha.length; i++) {
-                float sum = 0, is = p.beauty[c][i];
-                for (float[][] part : parts) sum += part[c][i];
+                float sum = 0, is = half(p.beauty[c][i]);
+                for (float[][] part : parts) sum += half(part[c][i]);
                 // What is no number must not pass.
                 double off = Math.abs(sum - is) / (Math.abs(is) + DARK);
                 if (!(off <= worst)) worst = off;
             }
         }
         return worst;
+    }
+
+    private static float half(float v) {
+        return Half.toFloat(Half.of(v));
     }
 }

@@ -56,14 +56,22 @@ public final class Passes {
     }
 
     public Passes(int width, int height, List<Pass> list) {
+        this(width, height, list, Map.of());
+    }
+
+    /** @param given planes by the pass's name, which become its own; what is not there is neutral */
+    public Passes(int width, int height, List<Pass> list, Map<String, float[][]> given) {
         this.width = width;
         this.height = height;
         this.list = List.copyOf(list);
         pictureWidth = width;
         pictureHeight = height;
         for (Pass p : list) {
-            float[][] of = new float[p.channels().size()][width * height];
-            if (p.neutral() != 0) for (float[] plane : of) Arrays.fill(plane, p.neutral());
+            float[][] of = given.get(p.name());
+            if (of == null) {
+                of = new float[p.channels().size()][width * height];
+                if (p.neutral() != 0) for (float[] plane : of) Arrays.fill(plane, p.neutral());
+            }
             planes.put(p.name(), of);
         }
         beauty = of(PassList.BEAUTY);
