@@ -50,7 +50,7 @@ public final class RenderCommand implements Callable<Integer> {
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
             for (int f = range[0]; f <= range[1]; f++) {
                 int frame = f;
-                var passes = s.render(f, p.frame(f), part, q, s.keep(file.shot()), dasein.core.Progress.NONE);
+                var passes = s.render(file.shot(), f, p.frame(f), part, q, dasein.core.Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
                 writing = CompletableFuture.runAsync(() -> passes.write(out.resolve(String.format("%04d.exr", frame))));

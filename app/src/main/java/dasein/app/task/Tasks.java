@@ -89,7 +89,8 @@ public class Tasks {
         return Scheduler.create(db, List.of(of))
                 .threads(THREADS)
                 .pollingInterval(Duration.ofSeconds(1))
-                // The other way of polling locks in one statement, which PostgreSQL may let have far more than asked for.
+                // The other way of polling locks in one statement, which PostgreSQL may let have far more than asked
+                // for.
                 .pollUsingFetch(0.5, 1.0)
                 .enableImmediateExecution()
                 .heartbeatInterval(Duration.ofSeconds(1))

@@ -11,8 +11,8 @@ import java.util.Map;
 
 /**
  * The passes of single lights. They are filtered and faded by what the pass of all light asks for, so that they still
- * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away. The planes may
- * be the film's own.
+ * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away. The planes
+ * may be the film's own.
  */
 final class ByLight {
     private final LightGroups groups;

@@ -1,6 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.Progress;
+import dasein.core.lens.Aperture;
 import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
@@ -44,7 +45,7 @@ public final class FrameRenderer {
      * @param ground catchers' albedo; may be null when there is no catcher
      * @param background also show sky and give it alpha 1: for scenes that are rendered whole
      * @param shutterFraction part of the frame's time that the shutter is open, to express motion in pixels a frame
-     * @param keep what is kept besides the passes that every comp needs
+     * @param keep what is kept besides the passes that every comp needs; @param aperture null for a pinhole
      */
     public record Job(
             List<Mesh> meshes,
@@ -56,7 +57,8 @@ public final class FrameRenderer {
             boolean background,
             double shutterFraction,
             int seed,
-            Keep keep) {
+            Keep keep,
+            Aperture aperture) {
         /** Only what every comp needs. */
         public Job(
                 List<Mesh> meshes,
@@ -68,29 +70,39 @@ public final class FrameRenderer {
                 boolean background,
                 double shutterFraction,
                 int seed) {
-            this(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, Keep.PLAIN);
+            this(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, Keep.PLAIN, null);
         }
 
         public Job keeping(Keep other) {
-            return new Job(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, other);
+            return new Job(
+                    meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, other, aperture);
+        }
+
+        /** Through an opening instead of a pinhole; null for that. */
+        public Job focused(Aperture other) {
+            return new Job(
+                    meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, keep, other);
         }
 
         /** With further things in it. */
         public Job with(List<Mesh> more) {
             List<Mesh> all = new ArrayList<>(more);
             all.addAll(meshes);
-            return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed, keep);
+            return new Job(
+                    all, lighting, view, ground, look, quality, background, shutterFraction, seed, keep, aperture);
         }
 
         /** Of another picture. */
         public Job with(View other) {
-            return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed, keep);
+            return new Job(
+                    meshes, lighting, other, ground, look, quality, background, shutterFraction, seed, keep, aperture);
         }
 
         /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
             Ground colour = ground == null ? null : ground::albedo;
-            return new Job(meshes, other, view, colour, look, quality, background, shutterFraction, seed, keep);
+            return new Job(
+                    meshes, other, view, colour, look, quality, background, shutterFraction, seed, keep, aperture);
         }
     }
 
@@ -208,7 +220,7 @@ public final class FrameRenderer {
                 film.lobes != null);
         float contact = (float) job.keep.contact();
         CatcherSampler catcher = new CatcherSampler(path, film, job.ground, job.look, contact);
-        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes);
+        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes, job.aperture);
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {

@@ -30,10 +30,11 @@ public record PassesRecipe(
         boolean straight,
         LightGroups.Apart lights,
         Set<PassSet> sets,
-        double contactCm) {
+        double contactCm,
+        Focus focus) {
     private static final double CONTACT_CM = 30;
-    public static final PassesRecipe BLANK =
-            new PassesRecipe(1, 8, 48, 0.04, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM);
+    public static final PassesRecipe BLANK = new PassesRecipe(
+            1, 8, 48, 0.04, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM, Focus.OFF);
 
     /** Nothing kept but what every comp needs. */
     public PassesRecipe(
@@ -56,7 +57,8 @@ public record PassesRecipe(
                 straight,
                 LightGroups.Apart.TOGETHER,
                 Set.of(),
-                CONTACT_CM);
+                CONTACT_CM,
+                Focus.OFF);
     }
 
     /** What an older document does not say is at rest. */
@@ -65,6 +67,7 @@ public record PassesRecipe(
         // In order, so that the same wish has the same fingerprint.
         sets = sets == null ? Set.of() : Collections.unmodifiableSet(new TreeSet<>(sets));
         if (contactCm <= 0) contactCm = CONTACT_CM;
+        if (focus == null) focus = Focus.OFF;
     }
 
     public Quality quality() {

@@ -1,5 +1,6 @@
 package dasein.core.render;
 
+import dasein.core.lens.Aperture;
 import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
@@ -29,6 +30,11 @@ final class PixelSampler {
     /** Null where nobody asks for them. */
     private final MatteIds mattes;
 
+    private final Aperture aperture;
+    /** Pixels from the middle to a corner. */
+    private final float corner;
+
+    private final float[] place = new float[2];
     private final float[] looks = new float[6], c = new float[3];
     /** The camera's ray: origin, unit direction, shutter time, and how much longer than deep it is. */
     private float ox, oy, oz, dx, dy, dz, s, stretch;
@@ -36,7 +42,7 @@ final class PixelSampler {
     /** By which what is partly clear lets the camera's ray through. */
     private float chance;
 
-    /** @param contact metres; @param mattes names to be counted, or null */
+    /** @param contact metres; @param mattes names to be counted, or null; @param aperture null for a pinhole */
     PixelSampler(
             PathTracer path,
             Film film,
@@ -45,7 +51,10 @@ final class PixelSampler {
             CatcherSampler catchers,
             boolean background,
             float contact,
-            MatteIds mattes) {
+            MatteIds mattes,
+            Aperture aperture) {
+        this.aperture = aperture;
+        corner = (float) (Math.hypot(view.width(), view.height()) / 2);
         this.rays = rays;
         this.path = path;
         this.film = film;
@@ -66,7 +75,16 @@ final class PixelSampler {
         chance = rnd.v;
         Pose pose = view.open() == view.close() ? view.open() : view.at(s);
         rays.at(fx, fy, looks);
-        Vec3 dir = pose.rotation().rotate(new Vec3(looks[0], looks[1], -1)).unit(), eye = pose.position();
+        Vec3 eye = pose.position();
+        if (aperture != null) {
+            rnd.next();
+            aperture.at(rnd.u, rnd.v, (fx - 0.5f * film.width) / corner, (0.5f * film.height - fy) / corner, place);
+            // From there to where the pinhole's ray meets the plane of focus.
+            looks[0] -= place[0] / (float) aperture.focus();
+            looks[1] -= place[1] / (float) aperture.focus();
+            eye = eye.plus(pose.rotation().rotate(new Vec3(place[0], place[1], 0)));
+        }
+        Vec3 dir = pose.rotation().rotate(new Vec3(looks[0], looks[1], -1)).unit();
         stretch = (float) Math.sqrt(looks[0] * looks[0] + looks[1] * looks[1] + 1);
         ox = (float) eye.x();
         oy = (float) eye.y();

@@ -45,8 +45,7 @@ public final class RenderRoom implements AutoCloseable {
      * @param width, height pixels; @param lights that are kept apart; @param triangles of all that is posed
      * @throws BadInput when there can never be, with what to do
      */
-    public static RenderRoom take(
-            long width, long height, Keep keep, int lights, long triangles, Progress progress) {
+    public static RenderRoom take(long width, long height, Keep keep, int lights, long triangles, Progress progress) {
         long need = bytes(width, height, keep, lights, triangles),
                 most = (long) (ALL * Runtime.getRuntime().maxMemory());
         if (need > most) throw new BadInput(refusal(width, height, keep, need, most, TRIANGLE * triangles));

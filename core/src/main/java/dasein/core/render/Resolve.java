@@ -25,12 +25,7 @@ final class Resolve {
 
     /** @param last nobody needs the film any more: its planes of single lights become the passes' */
     static Passes passes(
-            Film film,
-            FrameRenderer.Job job,
-            LightGroups groups,
-            MatteIds mattes,
-            float[] irradiance,
-            boolean last) {
+            Film film, FrameRenderer.Job job, LightGroups groups, MatteIds mattes, float[] irradiance, boolean last) {
         int w = film.width, h = film.height, n = w * h;
         List<Pass> list = new ArrayList<>(PassList.ALL_PASSES);
         for (PassSet set : PassSet.values()) if (job.keep().sets().contains(set)) list.addAll(set.passes());

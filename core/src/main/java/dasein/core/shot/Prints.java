@@ -7,6 +7,7 @@ import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.render.Focus;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.pass.PassSet;
 import dasein.core.track.DrawnMask;
@@ -298,7 +299,16 @@ public final class Prints {
                 p.sets(),
                 p.contactCm(),
                 names(s, p),
+                focus(s),
                 frame);
+    }
+
+    /** With what was noted on set, where that counts. */
+    private static List<Object> focus(Shot s) {
+        Focus f = s.passes().focus();
+        if (!f.on()) return List.of(f);
+        PlateRecipe p = s.plate();
+        return List.of(f, f.fStop() > 0 ? 0 : p.fStop(), f.metres() > 0 ? 0 : p.focusMetres(), p.sensorWidthMm());
     }
 
     /** Performers are called by their names in mattes alone. */

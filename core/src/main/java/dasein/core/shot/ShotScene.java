@@ -7,6 +7,7 @@ import dasein.core.cast.Footage;
 import dasein.core.cast.Performer;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
+import dasein.core.lens.Aperture;
 import dasein.core.lens.Straighten;
 import dasein.core.lens.View;
 import dasein.core.light.LightRig;
@@ -17,10 +18,12 @@ import dasein.core.light.lamp.Lamp;
 import dasein.core.light.lamp.LampRecipe;
 import dasein.core.light.sun.OutlineSun;
 import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
 import dasein.core.render.CatcherLook;
+import dasein.core.render.Focus;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Keep;
 import dasein.core.render.Lit;
@@ -208,19 +211,24 @@ public final class ShotScene {
 
     /** The passes of a frame at a part of the plate's size, only those that every comp needs. */
     public Passes render(int frame, Image plate, double size, Quality quality, Progress progress) {
-        return render(frame, plate, size, quality, Keep.PLAIN, progress);
+        return render(frame, plate, size, quality, Keep.PLAIN, null, progress);
     }
 
-    /** @param keep as {@link #keep} of the shot that is asked for */
-    public Passes render(int frame, Image plate, double size, Quality quality, Keep keep, Progress progress) {
+    /** As a shot's recipe says: this scene's shot, or one as for {@link #keep}. */
+    public Passes render(Shot s, int frame, Image plate, double size, Quality quality, Progress progress) {
+        return render(frame, plate, size, quality, keep(s), aperture(s, frame), progress);
+    }
+
+    private Passes render(
+            int frame, Image plate, double size, Quality quality, Keep keep, Aperture aperture, Progress progress) {
         boolean straight = shot.passes().straight();
         View view = straight ? null : view(frame, size);
         Straighten s = straight ? straighten(frame, size) : null;
         int w = straight ? s.wide : view.width(), h = straight ? s.high : view.height();
         // Asked for before the scene of the frame is built.
-        try (RenderRoom room =
-                RenderRoom.take(w, h, keep, lightsApart(), blocking.triangles(), progress)) {
-            FrameRenderer.Job job = job(frame, plate, size, quality, straight).keeping(keep);
+        try (RenderRoom room = RenderRoom.take(w, h, keep, lightsApart(), blocking.triangles(), progress)) {
+            FrameRenderer.Job job =
+                    job(frame, plate, size, quality, straight).keeping(keep).focused(aperture);
             Passes p = FrameRenderer.render(job, progress, null);
             if (straight) p.overscan(s);
             return p;
@@ -348,7 +356,7 @@ public final class ShotScene {
      *
      * @param s this scene's, or one that differs in names and in how it is rendered alone
      */
-    public Keep keep(Shot s) {
+    private Keep keep(Shot s) {
         PassesRecipe p = s.passes();
         List<String> lamps = s.light().lamps().stream()
                 .filter(LampRecipe::on)
@@ -357,6 +365,43 @@ public final class ShotScene {
         Map<Integer, Keep.Name> names =
                 s.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
         return new Keep(p.lights(), lamps, p.sets(), p.contactCm() / 100, names);
+    }
+
+    /**
+     * The opening through which a frame is seen; null where all is sharp.
+     *
+     * @param s as for {@link #keep}
+     * @throws BadInput when neither the recipe nor the notes say what it needs
+     */
+    public Aperture aperture(Shot s, int frame) {
+        Focus f = s.passes().focus();
+        if (!f.on()) return null;
+        double stop = f.fStop() > 0 ? f.fStop() : s.plate().fStop(),
+                metres = f.metres() > 0 ? f.metres() : s.plate().focusMetres(),
+                sensor = s.plate().sensorWidthMm();
+        if (!(stop > 0)) throw new BadInput("depth of field needs the f-stop: note it with the plate, or type it");
+        if (!(sensor > 0)) throw new BadInput("depth of field needs the width of the sensor: note it with the plate");
+        if (f.performer() > 0) metres = inFocus(f.performer(), frame);
+        if (!(metres > 0)) throw new BadInput("depth of field needs the distance of focus: note it, or type it");
+        View v = view(frame, 1);
+        return Aperture.of(v.lens().focalPx() * sensor / v.width(), stop, metres, f.blades(), f.catsEye());
+    }
+
+    /** How far a performer's middle is along the view axis; at least a hand's breadth before the lens. */
+    private double inFocus(int performer, int frame) {
+        Pose eye = view(frame, 1).at(0.5);
+        double near = Double.POSITIVE_INFINITY, far = 0;
+        for (Mesh m : blocking.meshes(frame, frame)) {
+            if (m.performer() != performer) continue;
+            float[] p = m.position0();
+            for (int i = 0; i < p.length; i += 3) {
+                double z = -eye.toLocal(new Vec3(p[i], p[i + 1], p[i + 2])).z();
+                near = Math.min(near, z);
+                far = Math.max(far, z);
+            }
+        }
+        if (near > far) throw new BadInput("the performer that is to be in focus is not in frame " + frame);
+        return Math.max(0.1, (Math.max(0, near) + far) / 2);
     }
 
     private Keep.Name name(Performer p) {

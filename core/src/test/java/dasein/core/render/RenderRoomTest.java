@@ -42,12 +42,14 @@ class RenderRoomTest {
     void whatIsKeptCosts() {
         long plain = RenderRoom.bytes(1280, 720, Keep.PLAIN, 3, 0),
                 apart = RenderRoom.bytes(1280, 720, new Keep(LightGroups.Apart.LIGHTS), 3, 0),
-                more = RenderRoom.bytes(
-                        1280,
-                        720,
-                        new Keep(LightGroups.Apart.INDIRECT, List.of(), Set.of(PassSet.values()), 0.3, Map.of()),
-                        3,
-                        0);
+                more =
+                        RenderRoom.bytes(
+                                1280,
+                                720,
+                                new Keep(
+                                        LightGroups.Apart.INDIRECT, List.of(), Set.of(PassSet.values()), 0.3, Map.of()),
+                                3,
+                                0);
         assertThat(apart).isGreaterThan(plain * 3 / 2);
         assertThat(more).isGreaterThan(apart * 5 / 4);
         assertThat(RenderRoom.bytes(1920, 1080, Keep.PLAIN, 3, 5_000_000)).isLessThan((long) (0.55 * 4e9));
@@ -59,8 +61,8 @@ class RenderRoomTest {
         long high = rows(MOST) * 2 / 3;
         RenderRoom first = RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, Progress.NONE);
         CountDownLatch asked = new CountDownLatch(1);
-        CompletableFuture<RenderRoom> second = CompletableFuture.supplyAsync(() -> RenderRoom.take(
-                1000, high, Keep.PLAIN, 3, 0, (done, what) -> asked.countDown()));
+        CompletableFuture<RenderRoom> second = CompletableFuture.supplyAsync(
+                () -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> asked.countDown()));
         assertThat(asked.await(20, TimeUnit.SECONDS)).as("it waits").isTrue();
         assertThat(second).isNotDone();
         assertThatThrownBy(() -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> {

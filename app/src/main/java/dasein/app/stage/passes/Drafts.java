@@ -105,8 +105,9 @@ class Drafts {
         // What is looked at closely is drawn as large as it is seen.
         if (part != null) size = Math.min(1, size / Math.max(part[2] - part[0], part[3] - part[1]));
         int bounces = Math.min(level == 0 ? 1 : 2, h.shot().passes().bounces());
-        FrameRenderer.Job job =
-                scene.job(frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true));
+        FrameRenderer.Job job = scene.job(
+                        frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true))
+                .focused(scene.aperture(h.shot(), frame));
         Image plain = full.resize(job.view().width(), job.view().height());
         if (part != null) {
             int left = (int) (part[0] * plain.width),

@@ -9,11 +9,13 @@ import dasein.app.task.FrameOrder;
 import dasein.app.task.Task;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.render.Focus;
 import dasein.core.render.LightGroups;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.pass.Pass;
 import dasein.core.render.pass.PassList;
 import dasein.core.render.pass.PassSet;
+import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
@@ -101,10 +103,39 @@ class PassesStage implements Stage {
                 LightGroups.Apart.valueOf(
                         f.choice("lights", p.lights().name(), APART.keySet().toArray(String[]::new))),
                 sets(f, p.sets()),
-                f.number("contactCm", "the reach of contact", p.contactCm(), 1, 1000));
+                f.number("contactCm", "the reach of contact", p.contactCm(), 1, 1000),
+                focus(f, s, p.focus()));
         if (next.maxSamples() < next.minSamples())
             throw new BadInput("the most samples must not be fewer than the least");
         return new Change(s.shot().with(next), "pass settings changed");
+    }
+
+    /** Empty numbers are what was noted on set. */
+    private static Focus focus(Form f, Seen s, Focus now) {
+        int performer = f.whole("focusOn", "the performer in focus", now.performer(), 0, Integer.MAX_VALUE);
+        if (s.shot().performers().stream().noneMatch(p -> p.id() == performer) && performer != 0 && f.has("focusOn"))
+            throw new BadInput("there is no such performer");
+        Focus next = new Focus(
+                f.tick("focus", now.on()),
+                noted(f, "fStop", "the f-stop", now.fStop(), 0.5, 64),
+                noted(f, "focusMetres", "the distance of focus", now.metres(), 0.05, 10_000),
+                performer,
+                f.whole("blades", "the blades", now.blades(), 0, 24),
+                f.number("catsEye", "the cat's eye", 100 * now.catsEye(), 0, 90) / 100);
+        if (!next.on()) return next;
+        PlateRecipe p = s.shot().plate();
+        if (!(p.sensorWidthMm() > 0))
+            throw new BadInput("depth of field needs the width of the sensor: note it with the plate");
+        if (!(next.fStop() > 0 || p.fStop() > 0))
+            throw new BadInput("depth of field needs the f-stop: note it with the plate, or type it");
+        if (!(next.performer() > 0 || next.metres() > 0 || p.focusMetres() > 0))
+            throw new BadInput("depth of field needs the distance of focus: note it, type it, or choose a performer");
+        return next;
+    }
+
+    private static double noted(Form f, String name, String label, double now, double least, double most) {
+        if (!f.has(name)) return now;
+        return f.text(name, "").isEmpty() ? 0 : f.number(name, label, 0, least, most);
     }
 
     private static Set<PassSet> sets(Form f, Set<PassSet> now) {

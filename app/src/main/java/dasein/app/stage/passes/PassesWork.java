@@ -10,7 +10,6 @@ import dasein.core.render.pass.AddUp;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
-import dasein.core.shot.ShotScene;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
@@ -63,14 +62,16 @@ public class PassesWork implements Work.ByFrame {
 
     private Passes passes(Shot s, int frame, Progress progress) {
         try (Plates.Lent lent = desk.plates().need(s)) {
-            ShotScene scene = desk.scenes().of(s);
-            return scene.render(
-                    frame,
-                    lent.plate().frame(frame),
-                    s.passes().size(),
-                    s.passes().quality(),
-                    scene.keep(s),
-                    progress);
+            // Scenes are kept by what they show: how they are rendered is said by the shot that is asked for.
+            return desk.scenes()
+                    .of(s)
+                    .render(
+                            s,
+                            frame,
+                            lent.plate().frame(frame),
+                            s.passes().size(),
+                            s.passes().quality(),
+                            progress);
         }
     }
 }
