@@ -183,9 +183,9 @@ final class PathTracer {
                 tb *= surface.f[2] * inv;
                 pdf = surface.pdf;
                 sharp &= surface.alpha < SHARP;
-                ox = surface.px + EPS * surface.gx;
-                oy = surface.py + EPS * surface.gy;
-                oz = surface.pz + EPS * surface.gz;
+                ox = surface.lx + EPS * surface.gx;
+                oy = surface.ly + EPS * surface.gy;
+                oz = surface.lz + EPS * surface.gz;
             }
             float dx = surface.wx, dy = surface.wy, dz = surface.wz;
             if (bounce >= ROULETTE_AFTER) {
@@ -368,9 +368,9 @@ final class PathTracer {
      * ray to a light is enough (resampled importance sampling, Talbot, Cline and Egbert 2005).
      */
     private void direct(float tr, float tg, float tb, float s, boolean all) {
-        float ox = surface.px + EPS * surface.gx,
-                oy = surface.py + EPS * surface.gy,
-                oz = surface.pz + EPS * surface.gz;
+        float ox = surface.lx + EPS * surface.gx,
+                oy = surface.ly + EPS * surface.gy,
+                oz = surface.lz + EPS * surface.gz;
         // Kept apart, every light is asked everywhere: which one was taken must not depend on how bright they are.
         if (!all && !lights.groups.apart()) {
             int i = pick(ox, oy, oz, s);
@@ -449,9 +449,9 @@ final class PathTracer {
     private void plate(float tr, float tg, float tb, float s) {
         if (lights.groups.apart()) shown(tr, tg, tb);
         else add(0, told, tr, tg, tb);
-        float ox = surface.px + EPS * surface.gx,
-                oy = surface.py + EPS * surface.gy,
-                oz = surface.pz + EPS * surface.gz;
+        float ox = surface.lx + EPS * surface.gx,
+                oy = surface.ly + EPS * surface.gy,
+                oz = surface.lz + EPS * surface.gz;
         if (lights.groups.apart()) {
             random.next();
             float chance = random.v;

@@ -35,7 +35,10 @@ class MaterialsTest {
      * roughness.
      */
     @ParameterizedTest
-    @CsvSource({"0, 1.0", "0, 0.4", "1, 0.1", "1, 0.5", "1, 1.0"})
+    @CsvSource({
+        "0, 0.1", "0, 0.2", "0, 0.3", "0, 0.4", "0, 0.5", "0, 0.6", "0, 0.7", "0, 0.8", "0, 0.9", "0, 1.0",
+        "1, 0.1", "1, 0.2", "1, 0.3", "1, 0.4", "1, 0.5", "1, 0.6", "1, 0.7", "1, 0.8", "1, 0.9", "1, 1.0"
+    })
     void whiteFurnace(float metal, float rough) {
         Material white = new Material(
                 "white",
@@ -118,6 +121,104 @@ class MaterialsTest {
     private static Material black() {
         return new Material(
                 "black", new float[] {0, 0, 0, 1}, null, 0, 1, null, null, 1, new float[3], null, 0, false, true);
+    }
+
+    /** Coat and cloth over what absorbs nothing take little away, and make no light, at ten roughnesses each. */
+    @Test
+    void furnaceOfCoatAndCloth() {
+        float[] f0 = {0.04f, 0.04f, 0.04f};
+        for (int k = 1; k <= 10; k++) {
+            Material.Layers coat = new Material.Layers(f0, 1, k / 10f, 0, false),
+                    cloth =
+                            new Material.Layers(
+                                    f0, 0, 0, 0, false, 0, new Material.Sheen(new float[] {1, 1, 1}, k / 10f), null);
+            for (Material.Layers l : List.of(coat, cloth)) {
+                Material white = new Material(
+                                "white",
+                                new float[] {1, 1, 1, 1},
+                                null,
+                                0,
+                                0.6f,
+                                null,
+                                null,
+                                1,
+                                new float[3],
+                                null,
+                                0,
+                                false,
+                                true)
+                        .with(l);
+                Passes p = render(
+                        List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)),
+                        new Lighting(even(0.5f), List.of()),
+                        Pose.IDENTITY,
+                        64,
+                        6,
+                        false,
+                        null);
+                double m = mean(p.beauty[1], p.alpha, 1);
+                assertThat(m)
+                        .as("%s at %.1f", l == coat ? "coat" : "cloth", k / 10.0)
+                        .isBetween(0.44, 0.512);
+            }
+        }
+    }
+
+    /**
+     * A coarse sphere with smooth normals under a sun is shaded as the normals say, albedo E cos / pi, without steps
+     * where the light grazes it: before its places were lifted the facets showed there.
+     */
+    @Test
+    void coarseMeshesHaveNoStepsWhereLightGrazes() {
+        int rows = 10, sides = 16;
+        float[] p = new float[3 * (rows + 1) * (sides + 1)];
+        int[] index = new int[6 * rows * sides];
+        for (int j = 0, v = 0; j <= rows; j++)
+            for (int i = 0; i <= sides; i++, v += 3) {
+                double th = Math.PI * j / rows, ph = 2 * Math.PI * i / sides;
+                p[v] = (float) (Math.sin(th) * Math.cos(ph));
+                p[v + 1] = (float) Math.cos(th);
+                p[v + 2] = (float) (Math.sin(th) * Math.sin(ph));
+            }
+        for (int j = 0, t = 0; j < rows; j++)
+            for (int i = 0; i < sides; i++) {
+                int a = j * (sides + 1) + i, b = a + sides + 1;
+                for (int k : new int[] {a, a + 1, b, a + 1, b + 1, b}) index[t++] = k;
+            }
+        Material.Layers none = new Material.Layers(new float[3], 0, 0, 0, false);
+        Mesh coarse = new Mesh(
+                p,
+                p,
+                p,
+                p,
+                new float[2 * p.length / 3],
+                index,
+                new int[index.length / 3],
+                new Material[] {Material.matt(0.5f, 0.5f, 0.5f).with(none)},
+                1,
+                Mesh.Role.PERFORMER);
+        Vec3 to = new Vec3(1, 0.35, 0.25).unit();
+        Passes seen = render(
+                List.of(coarse),
+                new Lighting(null, List.of(new Sun(to, Math.toRadians(0.2), new float[] {2, 2, 2}))),
+                Pose.lookAt(new Vec3(0, 0, 4), Vec3.ZERO, Vec3.Y),
+                64,
+                0,
+                false,
+                null);
+        double off = 0, worst = 0;
+        int n = 0;
+        for (int i = 0; i < seen.alpha.length; i++) {
+            if (seen.alpha[i] < 1) continue;
+            Vec3 normal = new Vec3(seen.normal[0][i], seen.normal[1][i], seen.normal[2][i]).unit();
+            double d = seen.beauty[1][i] - 0.5 * 2 * Math.max(0, normal.dot(to)) / Math.PI;
+            off += d * d;
+            worst = Math.max(worst, Math.abs(d));
+            n++;
+        }
+        System.out.printf("coarse sphere: error %.4f, worst %.3f%n", Math.sqrt(off / n), worst);
+        assertThat(Math.sqrt(off / n)).isLessThan(0.004);
+        assertThat(worst).isLessThan(0.03);
     }
 
     /** Thin glass lets through what it says, and what is unlit shows its own colour under any light. */
