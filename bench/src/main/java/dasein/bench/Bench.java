@@ -67,10 +67,10 @@ public final class Bench {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
             BundleBench.run(library == null ? null : Path.of(library));
         }
-        if (!only.isEmpty() && !only.equals("frame")) return;
+        if (!only.isEmpty() && !only.equals("frame") && !only.equals("curve")) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
-        rendering(solved);
+        rendering(solved, only.equals("curve"));
     }
 
     private static List<Track> tracking() throws Exception {
@@ -109,7 +109,7 @@ public final class Bench {
         return out[0];
     }
 
-    private static void rendering(SolvedCamera solved) throws Exception {
+    private static void rendering(SolvedCamera solved, boolean curve) throws Exception {
         Shot shot = dasein.core.shot.ShotJson.read(Files.readString(Path.of("demo/LW_010.json")));
         Model strider = ModelReader.read(Path.of("demo/models/strider.glb"));
         Image map = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR);
@@ -123,6 +123,10 @@ public final class Bench {
                 map);
         try (Plate p = Plate.open(MOVIE, null, null)) {
             Image full = p.frame(48);
+            if (curve) {
+                CurveBench.run(scene, full, 48);
+                return;
+            }
             Quality q = shot.passes().quality();
             Passes[] out = new Passes[1];
             double half =

@@ -1,6 +1,6 @@
 // Comp: the finished frame; sliders stand as they are in the frame that is shown, and can be keyed there.
 import { keyedFrames, keyslides } from '../page/keyslides.js';
-import { state } from '../page/state.js';
+import { shot, state } from '../page/state.js';
 import { rendered } from '../view/rendered.js';
 
 const moving = () => state.data && state.data.comp;
@@ -9,6 +9,8 @@ export const view = {
   toggles: {},
   over: () => 'comp',
   flips: true,
+  values: () =>
+    state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,
   strip: rendered,
   keyed: () => keyedFrames(moving()),
 };

@@ -57,6 +57,12 @@ export const view = {
   toggles: {},
   over: (picture) => picture.pass || 'draft',
   flips: true,
+  values: (picture) => {
+    const pass = picture.pass || 'draft';
+    return pass === 'draft' || !state.data.rendered.includes(state.frame)
+      ? null
+      : `/shots/${shot}/pass/${state.frame}/values?pass=${pass}`;
+  },
   strip: rendered,
   tools: (picture, look) => {
     const sel = document.createElement('select');

@@ -35,6 +35,9 @@ public final class Exr {
     private static final int BLOCK = 16;
 
     private static final int DEFLATE_LEVEL = 2;
+    /** Standard attributes (openexr.com, "Standard Optional Attributes"): frames a second, and the frame's number. */
+    public static final String RATE = "framesPerSecond", COUNTER = "imageCounter";
+
     private static final int MAX_SIDE = 32_768;
     private static final long MAX_PIXELS = 1L << 28;
 
@@ -173,7 +176,12 @@ public final class Exr {
                 "chromaticities",
                 "chromaticities",
                 floats(0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f));
-        text.forEach((k, v) -> attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8)));
+        text.forEach((k, v) -> {
+            // Two of the standard's own are no texts.
+            if (k.equals(RATE)) attribute(b, k, "rational", rational(v));
+            else if (k.equals(COUNTER)) attribute(b, k, "int", integers(Integer.parseInt(v)));
+            else attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8));
+        });
         matrices.forEach((k, v) -> attribute(b, k, "m44f", floats(v)));
         b.put((byte) 0);
         return java.util.Arrays.copyOf(b.array(), b.position());
@@ -187,6 +195,18 @@ public final class Exr {
                 .putInt(w[0] + w[2] - 1)
                 .putInt(w[1] + w[3] - 1)
                 .array();
+    }
+
+    /** @param v numerator and denominator with a stroke between */
+    private static byte[] rational(String v) {
+        String[] n = v.split("/");
+        return integers(Integer.parseInt(n[0]), n.length > 1 ? Integer.parseInt(n[1]) : 1);
+    }
+
+    private static byte[] integers(int... v) {
+        ByteBuffer b = ByteBuffer.allocate(4 * v.length).order(ByteOrder.LITTLE_ENDIAN);
+        for (int i : v) b.putInt(i);
+        return b.array();
     }
 
     private static byte[] floats(float... v) {

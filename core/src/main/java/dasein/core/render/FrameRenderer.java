@@ -1,6 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.Progress;
+import dasein.core.image.Image;
 import dasein.core.lens.Aperture;
 import dasein.core.lens.RayGrid;
 import dasein.core.lens.View;
@@ -46,6 +47,8 @@ public final class FrameRenderer {
      * @param background also show sky and give it alpha 1: for scenes that are rendered whole
      * @param shutterFraction part of the frame's time that the shutter is open, to express motion in pixels a frame
      * @param keep what is kept besides the passes that every comp needs; @param aperture null for a pinhole
+     * @param plate luminance of the plate at every pixel, by which noise on a catcher is judged as it will be seen;
+     *     null when it is not at hand
      */
     public record Job(
             List<Mesh> meshes,
@@ -58,7 +61,8 @@ public final class FrameRenderer {
             double shutterFraction,
             int seed,
             Keep keep,
-            Aperture aperture) {
+            Aperture aperture,
+            float[] plate) {
         /** Only what every comp needs. */
         public Job(
                 List<Mesh> meshes,
@@ -70,18 +74,72 @@ public final class FrameRenderer {
                 boolean background,
                 double shutterFraction,
                 int seed) {
-            this(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, Keep.PLAIN, null);
+            this(
+                    meshes,
+                    lighting,
+                    view,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    Keep.PLAIN,
+                    null,
+                    null);
         }
 
         public Job keeping(Keep other) {
             return new Job(
-                    meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, other, aperture);
+                    meshes,
+                    lighting,
+                    view,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    other,
+                    aperture,
+                    plate);
         }
 
         /** Through an opening instead of a pinhole; null for that. */
         public Job focused(Aperture other) {
             return new Job(
-                    meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, keep, other);
+                    meshes,
+                    lighting,
+                    view,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    keep,
+                    other,
+                    plate);
+        }
+
+        /** Over this plate, of any size. */
+        public Job over(Image of) {
+            Image im = of.resize(view.width(), view.height());
+            float[] y = new float[view.width() * view.height()];
+            for (int i = 0; i < y.length; i++) y[i] = Film.luminance(im.planes[0][i], im.planes[1][i], im.planes[2][i]);
+            return new Job(
+                    meshes,
+                    lighting,
+                    view,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    keep,
+                    aperture,
+                    y);
         }
 
         /** With further things in it. */
@@ -89,20 +147,53 @@ public final class FrameRenderer {
             List<Mesh> all = new ArrayList<>(more);
             all.addAll(meshes);
             return new Job(
-                    all, lighting, view, ground, look, quality, background, shutterFraction, seed, keep, aperture);
+                    all,
+                    lighting,
+                    view,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    keep,
+                    aperture,
+                    plate);
         }
 
         /** Of another picture. */
         public Job with(View other) {
             return new Job(
-                    meshes, lighting, other, ground, look, quality, background, shutterFraction, seed, keep, aperture);
+                    meshes,
+                    lighting,
+                    other,
+                    ground,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    keep,
+                    aperture,
+                    null);
         }
 
         /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
             Ground colour = ground == null ? null : ground::albedo;
             return new Job(
-                    meshes, other, view, colour, look, quality, background, shutterFraction, seed, keep, aperture);
+                    meshes,
+                    other,
+                    view,
+                    colour,
+                    look,
+                    quality,
+                    background,
+                    shutterFraction,
+                    seed,
+                    keep,
+                    aperture,
+                    plate);
         }
     }
 
@@ -280,12 +371,17 @@ public final class FrameRenderer {
                 }
                 if (film.catches(p)) {
                     content = true;
-                    // Against the light on the ground: of none at all nothing can be taken away.
-                    float off = film.error(film.luminance(Film.BLOCKED, p), Film.EARLIER_BLOCKED, p);
-                    if (e0 > 0) err += Math.abs(off) / e0 * CATCHER_WEIGHT;
-                    float given = film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p),
-                            level = e0 / (float) Math.PI * GROUND_ALBEDO + Math.abs(given) / n + DARK;
-                    err += Math.abs(film.error(given, Film.EARLIER_ADDED, p)) / level * CATCHER_WEIGHT;
+                    // As it is seen: on a bright ground more, on a dark one less.
+                    float plate = job.plate == null ? e0 / (float) Math.PI * GROUND_ALBEDO : job.plate[p],
+                            taken = film.luminance(Film.BLOCKED, p),
+                            given = film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p),
+                            // Of no light at all nothing can be taken away.
+                            left = e0 > 0 ? Math.max(0, 1 - taken / (n * e0)) : 1,
+                            level = plate * left + Math.abs(given) / n + DARK;
+                    float off = e0 > 0 ? film.error(taken, Film.EARLIER_BLOCKED, p) / e0 * plate : 0;
+                    err += (Math.abs(off) + Math.abs(film.error(given, Film.EARLIER_ADDED, p)))
+                            / level
+                            * CATCHER_WEIGHT;
                 }
                 if (content) {
                     shown++;

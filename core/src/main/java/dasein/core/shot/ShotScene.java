@@ -5,6 +5,7 @@ import dasein.core.Progress;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Footage;
 import dasein.core.cast.Performer;
+import dasein.core.format.Exr;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.lens.Aperture;
@@ -231,6 +232,8 @@ public final class ShotScene {
                     job(frame, plate, size, quality, straight).keeping(keep).focused(aperture);
             Passes p = FrameRenderer.render(job, progress, null);
             if (straight) p.overscan(s);
+            p.attributes.put(Exr.RATE, camera.rate().toString());
+            p.attributes.put(Exr.COUNTER, Integer.toString(frame));
             return p;
         }
     }
@@ -339,7 +342,7 @@ public final class ShotScene {
         List<Mesh> meshes = meshes(frame);
         View view = view(frame, size),
                 seen = straight ? camera.straightView(frame, shot.shutter(), size, straighten(frame, size)) : view;
-        return new FrameRenderer.Job(
+        FrameRenderer.Job job = new FrameRenderer.Job(
                 meshes,
                 lighting(frame),
                 seen,
@@ -349,6 +352,8 @@ public final class ShotScene {
                 false,
                 shot.shutter(),
                 frame);
+        // A straight picture lies elsewhere.
+        return straight ? job : job.over(plate);
     }
 
     /**

@@ -19,6 +19,8 @@ import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import de.javagl.jgltf.model.io.GltfModelReader;
 import java.awt.image.BufferedImage;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -33,7 +35,7 @@ class FilesTest {
     Path folder;
 
     @Test
-    void passesComeBackThroughTinyExr() {
+    void passesComeBackThroughTinyExr() throws IOException {
         Passes p = new Passes(70, 37);
         Random r = new Random(4);
         for (int i = 0; i < 70 * 37; i++) {
@@ -44,8 +46,17 @@ class FilesTest {
             p.id[i] = i % 4;
         }
         p.noise = 0.0125f;
+        p.attributes.put(Exr.RATE, "24000/1001");
+        p.attributes.put(Exr.COUNTER, "48");
+        p.attributes.put("shot", "LW_010");
         Path f = folder.resolve("p.exr");
         p.write(f);
+        // OpenEXR File Layout: name, type, size, value; a rational is two integers, all little-endian.
+        String head = new String(Files.readAllBytes(f), StandardCharsets.ISO_8859_1);
+        assertThat(head)
+                .contains("framesPerSecond\0rational\0\10\0\0\0\300\135\0\0\351\3\0\0")
+                .contains("imageCounter\0int\0\4\0\0\0\60\0\0\0")
+                .contains("shot\0string\0\6\0\0\0LW_010");
         Passes q = Passes.read(f);
         // Halves keep eleven bits; depth and identity are stored in full.
         for (int i = 0; i < 70 * 37; i++) {

@@ -3,10 +3,14 @@ package dasein.app.stage.passes;
 import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
+import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Passes;
+import dasein.core.shot.Shot;
 import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.concurrent.Callable;
 import org.springframework.http.CacheControl;
 import org.springframework.http.ResponseEntity;
@@ -34,6 +38,29 @@ class PassPictures {
         Passes p = desk.comps().passes(desk.shots().head(id).shot(), frame);
         if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(p.picture(pass), Encoding.SRGB, CacheControl.noStore());
+    }
+
+    /**
+     * Scene-linear values of a pass, or of the finished frame ({@code comp}), at a place in parts of the picture; null
+     * for what is no number.
+     */
+    @GetMapping("/shots/{id}/pass/{frame}/values")
+    List<Float> values(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam String pass,
+            @RequestParam double x,
+            @RequestParam double y) {
+        Shot s = desk.shots().head(id).shot();
+        Passes p = desk.comps().passes(s, frame);
+        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        float[][] planes = pass.equals("comp") ? desk.comps().frame(s, frame).planes : p.of(pass);
+        if (planes == null) throw new BadInput("there is no pass " + pass);
+        if (!(x >= 0 && x < 1 && y >= 0 && y < 1)) throw new BadInput("that place is not in the picture");
+        int at = (int) (y * p.height) * p.width + (int) (x * p.width);
+        List<Float> out = new ArrayList<>();
+        for (float[] plane : planes) out.add(Float.isFinite(plane[at]) ? plane[at] : null);
+        return out;
     }
 
     /**

@@ -38,11 +38,21 @@ public class PassesWork implements Work.ByFrame {
         Shot s = task.low()
                 ? desk.shots().head(task.shotId()).shot()
                 : desk.shots().document(task.revisionId());
-        render(s, frame, progress);
+        render(s, frame, progress, shot(task));
+    }
+
+    /** For whom a frame was rendered: another shot that is made of the same may take it, too. */
+    private Map<String, String> shot(Task task) {
+        return Map.of(
+                "shot", desk.shots().head(task.shotId()).row().name(), "revision", Long.toString(task.revisionId()));
     }
 
     /** Renders a frame's passes where they are not there yet. */
     public void render(Shot s, int frame, Progress progress) throws Exception {
+        render(s, frame, progress, Map.of());
+    }
+
+    private void render(Shot s, int frame, Progress progress, Map<String, String> said) throws Exception {
         long t = System.nanoTime();
         Computed.once(
                 desk,
@@ -50,7 +60,10 @@ public class PassesWork implements Work.ByFrame {
                 Prints.frame(s, frame),
                 ".exr",
                 () -> passes(s, frame, progress),
-                (file, p) -> p.write(file),
+                (file, p) -> {
+                    p.attributes.putAll(said);
+                    p.write(file);
+                },
                 p -> Map.of(
                         "noise", p.noise,
                         "samples", p.samples,

@@ -84,6 +84,15 @@ class KeptTest extends ServerTest {
                     .as(pass)
                     .isEqualTo(200);
         assertThat(page).contains("The parts add up to the beauty");
+        // The values behind a place, as they are in the pass; what is no number is none, and no place outside.
+        int at = (p.height / 2) * p.width + p.width / 2;
+        String where = "&x=" + (p.width / 2 + 0.5) / p.width + "&y=" + (p.height / 2 + 0.5) / p.height,
+                values = "/shots/" + id + "/pass/3/values?pass=";
+        assertThat(client.json(values + "shadow" + where).path(1).floatValue()).isEqualTo(p.shadow[1][at]);
+        assertThat(client.json(values + "comp" + where).size()).isEqualTo(3);
+        assertThat(client.json(values + "depth&x=0&y=0").path(0).isNull()).isEqualTo(Float.isInfinite(p.depth[0]));
+        assertThat(client.bytes(values + "shadow&x=1&y=0").statusCode()).isEqualTo(422);
+        assertThat(client.bytes(values + "nothing" + where).statusCode()).isEqualTo(422);
         // The crate's own name and no other is seen, and covers what its alpha says.
         float[][] matte = p.of("matte_performer");
         for (int i = 0; i < p.alpha.length; i++) assertThat(matte[1][i]).isCloseTo(p.alpha[i], within(1e-3f));
