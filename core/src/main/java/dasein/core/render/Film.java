@@ -43,7 +43,7 @@ final class Film {
     /** By slot of {@link LightGroups}, then as above; empty when all is together. */
     final float[][][] light;
     /** Null where they are not kept. */
-    final float[][] lobes, nearest;
+    final float[][] lobes, nearest, ways;
 
     final float[] contact;
 
@@ -65,6 +65,7 @@ final class Film {
         lobes = keep.sets().contains(PassSet.MATERIAL) ? new float[LOBES][n] : null;
         nearest = keep.sets().contains(PassSet.SURFACE) ? new float[OF_NEAREST][n] : null;
         if (nearest != null) Arrays.fill(nearest[NEAREST], Float.POSITIVE_INFINITY);
+        ways = keep.sets().contains(PassSet.MOTION) ? new float[4][n] : null;
         contact = keep.sets().contains(PassSet.CONTACT) ? new float[n] : null;
         mattes = new Mattes.Counts[keep.sets().contains(PassSet.MATTES) ? Mattes.Kind.values().length : 0];
         for (int k = 0; k < mattes.length; k++) mattes[k] = new Mattes.Counts(n);

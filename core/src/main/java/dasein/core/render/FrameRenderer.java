@@ -46,9 +46,6 @@ public final class FrameRenderer {
      * @param ground catchers' albedo; may be null when there is no catcher
      * @param background also show sky and give it alpha 1: for scenes that are rendered whole
      * @param shutterFraction part of the frame's time that the shutter is open, to express motion in pixels a frame
-     * @param keep what is kept besides the passes that every comp needs; @param aperture null for a pinhole
-     * @param plate luminance of the plate at every pixel, by which noise on a catcher is judged as it will be seen;
-     *     null when it is not at hand
      */
     public record Job(
             List<Mesh> meshes,
@@ -60,9 +57,7 @@ public final class FrameRenderer {
             boolean background,
             double shutterFraction,
             int seed,
-            Keep keep,
-            Aperture aperture,
-            float[] plate) {
+            Asked asked) {
         /** Only what every comp needs. */
         public Job(
                 List<Mesh> meshes,
@@ -74,72 +69,34 @@ public final class FrameRenderer {
                 boolean background,
                 double shutterFraction,
                 int seed) {
-            this(
-                    meshes,
-                    lighting,
-                    view,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    Keep.PLAIN,
-                    null,
-                    null);
+            this(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, Asked.NOTHING);
         }
 
-        public Job keeping(Keep other) {
-            return new Job(
-                    meshes,
-                    lighting,
-                    view,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    other,
-                    aperture,
-                    plate);
+        private Job asking(Asked a) {
+            return new Job(meshes, lighting, view, ground, look, quality, background, shutterFraction, seed, a);
+        }
+
+        public Job keeping(Keep keep) {
+            return asking(new Asked(keep, asked.aperture(), asked.plate(), asked.neighbours()));
         }
 
         /** Through an opening instead of a pinhole; null for that. */
-        public Job focused(Aperture other) {
-            return new Job(
-                    meshes,
-                    lighting,
-                    view,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    keep,
-                    other,
-                    plate);
+        public Job focused(Aperture a) {
+            return asking(new Asked(asked.keep(), a, asked.plate(), asked.neighbours()));
         }
 
-        /** Over this plate, of any size. */
+        /** Over this plate, of any size: noise on a catcher is judged as it will be seen. */
         public Job over(Image of) {
             Image im = of.resize(view.width(), view.height());
             float[] y = new float[view.width() * view.height()];
-            for (int i = 0; i < y.length; i++) y[i] = Film.luminance(im.planes[0][i], im.planes[1][i], im.planes[2][i]);
-            return new Job(
-                    meshes,
-                    lighting,
-                    view,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    keep,
-                    aperture,
-                    y);
+            for (int i = 0; i < y.length; i++)
+                y[i] = Film.luminance(im.planes[0][i], im.planes[1][i], im.planes[2][i]);
+            return asking(new Asked(asked.keep(), asked.aperture(), y, asked.neighbours()));
+        }
+
+        /** With what motion both ways is told from. */
+        public Job between(Neighbours n) {
+            return asking(new Asked(asked.keep(), asked.aperture(), asked.plate(), n));
         }
 
         /** With further things in it. */
@@ -147,53 +104,20 @@ public final class FrameRenderer {
             List<Mesh> all = new ArrayList<>(more);
             all.addAll(meshes);
             return new Job(
-                    all,
-                    lighting,
-                    view,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    keep,
-                    aperture,
-                    plate);
+                    all, lighting, view, ground, look, quality, background, shutterFraction, seed, asked);
         }
 
-        /** Of another picture. */
+        /** Of another picture, over which no plate is known. */
         public Job with(View other) {
-            return new Job(
-                    meshes,
-                    lighting,
-                    other,
-                    ground,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    keep,
-                    aperture,
-                    null);
+            Asked a = new Asked(asked.keep(), asked.aperture(), null, asked.neighbours());
+            return new Job(meshes, lighting, other, ground, look, quality, background, shutterFraction, seed, a);
         }
 
         /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
             Ground colour = ground == null ? null : ground::albedo;
             return new Job(
-                    meshes,
-                    other,
-                    view,
-                    colour,
-                    look,
-                    quality,
-                    background,
-                    shutterFraction,
-                    seed,
-                    keep,
-                    aperture,
-                    plate);
+                    meshes, other, view, colour, look, quality, background, shutterFraction, seed, asked);
         }
     }
 
@@ -217,10 +141,10 @@ public final class FrameRenderer {
     private FrameRenderer(Job job) {
         this.job = job;
         Glow glow = Glow.of(job.meshes);
-        lights = new Lights.Of(job.lighting, glow, new LightGroups(job.lighting, job.keep.lamps(), job.keep.lights()));
-        film = new Film(job.view.width(), job.view.height(), lights.groups(), job.keep);
+        lights = new Lights.Of(job.lighting, glow, new LightGroups(job.lighting, job.asked.keep().lamps(), job.asked.keep().lights()));
+        film = new Film(job.view.width(), job.view.height(), lights.groups(), job.asked.keep());
         open = PathTracer.Open.of(job.lighting);
-        mattes = film.mattes.length == 0 ? null : new MatteIds(job.meshes, job.keep);
+        mattes = film.mattes.length == 0 ? null : new MatteIds(job.meshes, job.asked.keep());
         tracer = Tracer.of(job.meshes);
         rays = new RayGrid(job.view.lens(), film.width, film.height);
         tilesX = (film.width + TILE - 1) / TILE;
@@ -309,9 +233,9 @@ public final class FrameRenderer {
                 job.quality.bounces(),
                 open,
                 film.lobes != null);
-        float contact = (float) job.keep.contact();
+        float contact = (float) job.asked.keep().contact();
         CatcherSampler catcher = new CatcherSampler(path, film, job.ground, job.look, contact);
-        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes, job.aperture);
+        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes, job.asked.aperture(), job.asked.neighbours());
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {
@@ -372,7 +296,7 @@ public final class FrameRenderer {
                 if (film.catches(p)) {
                     content = true;
                     // As it is seen: on a bright ground more, on a dark one less.
-                    float plate = job.plate == null ? e0 / (float) Math.PI * GROUND_ALBEDO : job.plate[p],
+                    float plate = job.asked.plate() == null ? e0 / (float) Math.PI * GROUND_ALBEDO : job.asked.plate()[p],
                             taken = film.luminance(Film.BLOCKED, p),
                             given = film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p),
                             // Of no light at all nothing can be taken away.

@@ -30,6 +30,11 @@ final class Further {
             }
             for (int c = 0; c < 2; c++) out.of(PassList.UV)[c][p] = film.nearest[Film.UV + c][p];
         }
+        float moves = film.sum[Film.MOTION_COUNT][p];
+        for (int c = 0; c < 2 && film.ways != null && moves > 0; c++) {
+            out.of(PassList.FORWARD)[c][p] = film.ways[c][p] / moves;
+            out.of(PassList.BACK)[c][p] = film.ways[2 + c][p] / moves;
+        }
         float opened = film.sum[Film.OPEN_COUNT][p];
         if (film.contact != null && opened > 0) out.of(PassList.CONTACT)[0][p] = film.contact[p] / opened;
         if (out.of(PassList.SAMPLES) != null) {

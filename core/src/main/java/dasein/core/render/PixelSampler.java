@@ -31,6 +31,7 @@ final class PixelSampler {
     private final MatteIds mattes;
 
     private final Aperture aperture;
+    private final Neighbours neighbours;
     /** Pixels from the middle to a corner. */
     private final float corner;
 
@@ -52,7 +53,9 @@ final class PixelSampler {
             boolean background,
             float contact,
             MatteIds mattes,
-            Aperture aperture) {
+            Aperture aperture,
+            Neighbours neighbours) {
+        this.neighbours = neighbours;
         this.aperture = aperture;
         corner = (float) (Math.hypot(view.width(), view.height()) / 2);
         this.rays = rays;
@@ -199,7 +202,7 @@ final class PixelSampler {
         if (film.nearest != null && along < film.nearest[Film.NEAREST][p]) nearest(p, mesh, triangle, b1, b2, along);
         if (mattes != null) mattes.count(film.mattes, p, mesh, number, triangle, copy);
         // Smooth, like openness: every fourth sample is enough.
-        if ((index & 3) == 0) motion(p, mesh, copy, triangle, b1, b2);
+        if ((index & 3) == 0) motion(p, mesh, number, copy, triangle, b1, b2);
         float px = at.px + EPS * at.gx, py = at.py + EPS * at.gy, pz = at.pz + EPS * at.gz;
         // Openness is smooth and only for looking: every fourth sample is enough.
         if (!background && (index & 3) == 0) openness(p, px, py, pz, at);
@@ -241,7 +244,7 @@ final class PixelSampler {
         if (film.contact != null && !path.tracer.blocked(px, py, pz, x, y, z1, contact, s, u, null)) film.contact[p]++;
     }
 
-    private void motion(int p, Mesh m, int copy, int tri, float b1, float b2) {
+    private void motion(int p, Mesh m, int number, int copy, int tri, float b1, float b2) {
         int a = 3 * m.index()[3 * tri], b = 3 * m.index()[3 * tri + 1], c = 3 * m.index()[3 * tri + 2];
         double[] from = view.lens()
                 .project(view.open()
@@ -257,10 +260,27 @@ final class PixelSampler {
                                 corner(m.position1(), a, b, c, b1, b2))));
         if (from == null || to == null) return;
         film.sum[Film.MOTION_COUNT][p]++;
+        if (film.ways != null && neighbours != null) {
+            double[] now = {(from[0] + to[0]) / 2, (from[1] + to[1]) / 2};
+            Mesh after = Neighbours.same(neighbours.after(), number, m),
+                    before = Neighbours.same(neighbours.before(), number, m);
+            if (after != null) way(p, 0, neighbours.seenAfter(), after, copy, a, b, c, b1, b2, now);
+            if (before != null) way(p, 2, neighbours.seenBefore(), before, copy, a, b, c, b1, b2, now);
+        }
         // Over the exposure of one row, which with a readout is a part of the time of the whole picture.
         double part = 1 - Math.abs(view.rows());
         film.sum[Film.MOTION][p] += (float) (part * (to[0] - from[0]));
         film.sum[Film.MOTION + 1][p] += (float) (part * (to[1] - from[1]));
+    }
+
+    /** Adds the way from where a place is now to where it is in another frame. */
+    private void way(int p, int at, View v, Mesh then, int copy, int a, int b, int c, float b1, float b2, double[] now) {
+        float[] map = then.copies() == null ? null : then.copies().open();
+        double[] q = v.lens()
+                .project(v.at(0.5).toLocal(placed(map, copy, corner(then.position0(), a, b, c, b1, b2))));
+        if (q == null) return;
+        film.ways[at][p] += (float) (q[0] - now[0]);
+        film.ways[at + 1][p] += (float) (q[1] - now[1]);
     }
 
     private static Vec3 placed(float[] m, int copy, Vec3 v) {

@@ -28,7 +28,7 @@ final class Resolve {
             Film film, FrameRenderer.Job job, LightGroups groups, MatteIds mattes, float[] irradiance, boolean last) {
         int w = film.width, h = film.height, n = w * h;
         List<Pass> list = new ArrayList<>(PassList.ALL_PASSES);
-        for (PassSet set : PassSet.values()) if (job.keep().sets().contains(set)) list.addAll(set.passes());
+        for (PassSet set : PassSet.values()) if (job.asked().keep().sets().contains(set)) list.addAll(set.passes());
         for (String light : groups.names()) list.addAll(PassList.ofLight(light));
         Passes out = new Passes(w, h, list, last ? ByLight.planes(film, groups) : Map.of());
         out.view = job.view();

@@ -28,12 +28,14 @@ import dasein.core.render.Focus;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Keep;
 import dasein.core.render.Lit;
+import dasein.core.render.Neighbours;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.PlateGround;
 import dasein.core.render.Probe;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
 import dasein.core.render.RenderRoom;
+import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
 import dasein.core.solve.SolvedCamera;
@@ -230,12 +232,27 @@ public final class ShotScene {
         try (RenderRoom room = RenderRoom.take(w, h, keep, lightsApart(), blocking.triangles(), progress)) {
             FrameRenderer.Job job =
                     job(frame, plate, size, quality, straight).keeping(keep).focused(aperture);
+            if (keep.sets().contains(PassSet.MOTION)) job = job.between(neighbours(frame, size, s));
             Passes p = FrameRenderer.render(job, progress, null);
             if (straight) p.overscan(s);
             p.attributes.put(Exr.RATE, camera.rate().toString());
             p.attributes.put(Exr.COUNTER, Integer.toString(frame));
             return p;
         }
+    }
+
+    /** @param s what straightens the frame itself, null for its own lens */
+    private Neighbours neighbours(int frame, double size, Straighten s) {
+        boolean before = camera.has(frame - 1), after = camera.has(frame + 1);
+        return new Neighbours(
+                before ? blocking.meshes(frame - 1, frame - 1) : null,
+                after ? blocking.meshes(frame + 1, frame + 1) : null,
+                before ? seen(frame - 1, size, s) : null,
+                after ? seen(frame + 1, size, s) : null);
+    }
+
+    private View seen(int frame, double size, Straighten s) {
+        return s == null ? view(frame, size) : camera.straightView(frame, shot.shutter(), size, s);
     }
 
     /** As many as may be: of the map, the sun, every lamp that is on, and what glows. */

@@ -174,6 +174,88 @@ class FurtherPassesTest {
         assertThat(openOnly).isGreaterThan(closed);
     }
 
+    /** A ball that comes from the left and goes on faster: its ways are those of its places through the lens. */
+    @Test
+    void motionBothWaysIsTheWayOfThePlaces() {
+        Material grey = Material.matt(0.5f, 0.5f, 0.5f);
+        Mesh now = ball(grey),
+                before = sphere(new Vec3(-0.1, 0.5, 0), 0.5, grey, Mesh.Role.PERFORMER),
+                after = sphere(new Vec3(0.2, 0.5, 0.3), 0.5, grey, Mesh.Role.PERFORMER);
+        View v = new View(FROM, FROM, Shapes.LENS, W, 60);
+        FrameRenderer.Job job = new FrameRenderer.Job(
+                        List.of(now, ground()),
+                        light(),
+                        v,
+                        (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.3f),
+                        CatcherLook.DRY,
+                        new Quality(16, 16, 0, 0, false),
+                        false,
+                        0.5,
+                        5)
+                .keeping(new Keep(Set.of(PassSet.MOTION, PassSet.SURFACE)));
+        Passes p = FrameRenderer.render(
+                job.between(new Neighbours(List.of(before), List.of(after), v, v)), Progress.NONE, null);
+        int n = 0;
+        for (int i = 0; i < N; i++) {
+            if (p.alpha[i] < 1) continue;
+            float[][] at = p.of(PassList.POSITION);
+            Vec3 q = new Vec3(at[0][i], at[1][i], at[2][i]);
+            double[] here = v.project(q),
+                    then = v.project(q.plus(new Vec3(-0.1, 0, 0))),
+                    next = v.project(q.plus(new Vec3(0.2, 0, 0.3)));
+            for (int c = 0; c < 2; c++) {
+                // The place is that of one sample of the pixel, the way the mean of several.
+                assertThat((double) p.of(PassList.BACK)[c][i]).isCloseTo(then[c] - here[c], within(0.25));
+                assertThat((double) p.of(PassList.FORWARD)[c][i]).isCloseTo(next[c] - here[c], within(0.6));
+            }
+            n++;
+        }
+        assertThat(n).isGreaterThan(300);
+        // Where there is no frame after it, or another thing stands in its place, nothing is said.
+        Passes last = FrameRenderer.render(
+                job.between(new Neighbours(List.of(ground()), null, v, null)), Progress.NONE, null);
+        for (float[] plane : last.of(PassList.BACK)) assertThat(plane).containsOnly(0);
+        for (float[] plane : last.of(PassList.FORWARD)) assertThat(plane).containsOnly(0);
+    }
+
+    /**
+     * Debevec 1998: a plate times shadow plus what is given is the scene rendered whole with the performer in it, minus
+     * nothing: the ground is rendered as a real thing without and with the ball, and the first comes to be the second.
+     */
+    @Test
+    void thePlateWithPassesIsTheSceneRenderedWhole() {
+        Material.Layers none = new Material.Layers(new float[3], 0, 0, 0, false);
+        Mesh ball = ball(Material.matt(0.7f, 0.4f, 0.2f).with(none)).with(new Mesh.Shows(false, true, true, false)),
+                floor = floor(40, Material.matt(0.3f, 0.3f, 0.3f).with(none), Mesh.Role.PERFORMER);
+        Passes without = seen(List.of(floor), Keep.PLAIN, 64, false),
+                with = seen(List.of(floor, ball), Keep.PLAIN, 512, false),
+                passes = seen(List.of(ball, ground()), Keep.PLAIN, 512, false);
+        double off = 0, mean = 0, level = 0, dark = 0, given = 0;
+        int n = 0;
+        for (int y = 30; y < 60; y++)
+            for (int x = 0; x < W; x++) {
+                int i = y * W + x;
+                if (with.alpha[i] < 1) continue;
+                for (int c = 0; c < 3; c++) {
+                    double made = without.beauty[c][i] * passes.shadow[c][i] + passes.bounce[c][i],
+                            d = made - with.beauty[c][i];
+                    off += d * d;
+                    mean += d;
+                    level += with.beauty[c][i];
+                    n++;
+                }
+                dark = Math.max(dark, 1 - passes.shadow[1][i]);
+                given = Math.max(given, passes.bounce[0][i]);
+            }
+        assertThat(dark).isGreaterThan(0.8);
+        assertThat(given).isGreaterThan(0.01);
+        System.out.printf(
+                "catcher against the whole scene: error %.4f, mean %.5f of %.3f%n",
+                Math.sqrt(off / n), mean / n, level / n);
+        assertThat(Math.abs(mean / n)).isLessThan(0.004 * level / n);
+        assertThat(Math.sqrt(off / n)).isLessThan(0.02 * level / n);
+    }
+
     @Test
     void samplesAndNoiseAreWhatWasTaken() {
         Passes p = seen(

@@ -37,7 +37,7 @@ class CompStage implements Stage {
     @Override
     public Line line(Seen s) {
         int have = s.renderedInCut().size(), all = s.plate() == null ? 0 : s.cutLast() - s.cutFirst() + 1;
-        String said = "ready in " + have + " frames";
+        String said = "ready in " + have + (have == 1 ? " frame" : " frames");
         return have == 0 ? Line.missing("needs passes") : have < all ? Line.stale(said) : Line.fresh(said);
     }
 

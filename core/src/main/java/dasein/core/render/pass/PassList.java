@@ -84,6 +84,10 @@ public final class PassList {
             PassPictures::position);
     /** Of the performer's texture, of the nearest sample. */
     public static final Pass UV = new Pass("uv", List.of("uv.U", "uv.V"), true, 0, false, null, PassPictures::uv);
+    /** Pixels to where the place will be in the next frame, to the right and down. */
+    public static final Pass FORWARD = motion("forward");
+    /** Likewise to where it was in the one before. */
+    public static final Pass BACK = motion("back");
     /** Open part of the hemisphere within the reach of the recipe. */
     public static final Pass CONTACT = part(
             "contact",
@@ -101,6 +105,10 @@ public final class PassList {
     private static final Pass LIGHT = part("light", 0, null, null, "light.R", "light.G", "light.B");
     /** What single lights have passes of. */
     private static final List<Pass> BY_LIGHT = List.of(BEAUTY, BOUNCE, REFLECTION), STRAIGHT = List.of(SHADOW, LIGHT);
+
+    private static Pass motion(String name) {
+        return light(name, null, p -> PassPictures.motion(p, p.of(name)), name + ".U", name + ".V");
+    }
 
     private static Pass lobe(String name) {
         return light(name, null, p -> colour(p, name), name + ".R", name + ".G", name + ".B");

@@ -90,11 +90,15 @@ final class PassPictures {
     }
 
     static Image motion(Passes p) {
+        return motion(p, p.motion);
+    }
+
+    static Image motion(Passes p, float[][] of) {
         float[][] v = new float[3][p.width * p.height];
         for (int i = 0; i < v[0].length; i++) {
             if (p.alpha[i] <= 0) continue;
-            v[0][i] = 0.25f + 0.02f * p.motion[0][i];
-            v[1][i] = 0.25f + 0.02f * p.motion[1][i];
+            v[0][i] = 0.25f + 0.02f * of[0][i];
+            v[1][i] = 0.25f + 0.02f * of[1][i];
             v[2][i] = 0.25f;
         }
         return new Image(p.width, p.height, v);

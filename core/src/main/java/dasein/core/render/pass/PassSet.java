@@ -14,6 +14,7 @@ public enum PassSet {
             PassList.EMISSION),
     /** What is seen there, of the nearest sample. */
     SURFACE("surface", PassList.ALBEDO, PassList.NEAREST, PassList.POSITION, PassList.UV),
+    MOTION("motion, both ways", PassList.FORWARD, PassList.BACK),
     CONTACT("contact", PassList.CONTACT),
     FIGURES("samples and noise", PassList.SAMPLES, PassList.NOISE),
     /** In the order of {@link Mattes.Kind}. */
