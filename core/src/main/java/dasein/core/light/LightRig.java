@@ -19,7 +19,7 @@ public final class LightRig {
     /** @param map the picture named by the recipe's environment, or null for the even grey sky */
     public LightRig(LightRecipe recipe, Image map) {
         this.recipe = recipe;
-        if (map == null) map = even();
+        map = map == null ? even() : CleanMap.of(map);
         List<Double> colour = recipe.colour();
         if (recipe.sun().source().equals("none")) {
             found = null;

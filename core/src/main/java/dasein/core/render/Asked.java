@@ -7,8 +7,8 @@ import dasein.core.lens.Aperture;
  *
  * @param keep what is kept besides the passes that every comp needs
  * @param aperture null for a pinhole
- * @param plate luminance of the plate at every pixel, by which noise on a catcher is judged as it will be seen; null when
- *     it is not at hand
+ * @param plate luminance of the plate at every pixel, by which noise on a catcher is judged as it will be seen; null
+ *     when it is not at hand
  * @param neighbours needed for motion both ways, else null
  */
 record Asked(Keep keep, Aperture aperture, float[] plate, Neighbours neighbours) {

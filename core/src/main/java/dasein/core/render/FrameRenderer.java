@@ -89,8 +89,7 @@ public final class FrameRenderer {
         public Job over(Image of) {
             Image im = of.resize(view.width(), view.height());
             float[] y = new float[view.width() * view.height()];
-            for (int i = 0; i < y.length; i++)
-                y[i] = Film.luminance(im.planes[0][i], im.planes[1][i], im.planes[2][i]);
+            for (int i = 0; i < y.length; i++) y[i] = Film.luminance(im.planes[0][i], im.planes[1][i], im.planes[2][i]);
             return asking(new Asked(asked.keep(), asked.aperture(), y, asked.neighbours()));
         }
 
@@ -103,8 +102,7 @@ public final class FrameRenderer {
         public Job with(List<Mesh> more) {
             List<Mesh> all = new ArrayList<>(more);
             all.addAll(meshes);
-            return new Job(
-                    all, lighting, view, ground, look, quality, background, shutterFraction, seed, asked);
+            return new Job(all, lighting, view, ground, look, quality, background, shutterFraction, seed, asked);
         }
 
         /** Of another picture, over which no plate is known. */
@@ -116,8 +114,7 @@ public final class FrameRenderer {
         /** Lit otherwise than the plate was: of the ground its colour counts alone. */
         public Job with(Lighting other) {
             Ground colour = ground == null ? null : ground::albedo;
-            return new Job(
-                    meshes, other, view, colour, look, quality, background, shutterFraction, seed, asked);
+            return new Job(meshes, other, view, colour, look, quality, background, shutterFraction, seed, asked);
         }
     }
 
@@ -141,7 +138,11 @@ public final class FrameRenderer {
     private FrameRenderer(Job job) {
         this.job = job;
         Glow glow = Glow.of(job.meshes);
-        lights = new Lights.Of(job.lighting, glow, new LightGroups(job.lighting, job.asked.keep().lamps(), job.asked.keep().lights()));
+        lights = new Lights.Of(
+                job.lighting,
+                glow,
+                new LightGroups(
+                        job.lighting, job.asked.keep().lamps(), job.asked.keep().lights()));
         film = new Film(job.view.width(), job.view.height(), lights.groups(), job.asked.keep());
         open = PathTracer.Open.of(job.lighting);
         mattes = film.mattes.length == 0 ? null : new MatteIds(job.meshes, job.asked.keep());
@@ -235,7 +236,17 @@ public final class FrameRenderer {
                 film.lobes != null);
         float contact = (float) job.asked.keep().contact();
         CatcherSampler catcher = new CatcherSampler(path, film, job.ground, job.look, contact);
-        return new PixelSampler(path, film, job.view, rays, catcher, job.background, contact, mattes, job.asked.aperture(), job.asked.neighbours());
+        return new PixelSampler(
+                path,
+                film,
+                job.view,
+                rays,
+                catcher,
+                job.background,
+                contact,
+                mattes,
+                job.asked.aperture(),
+                job.asked.neighbours());
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {
@@ -296,7 +307,11 @@ public final class FrameRenderer {
                 if (film.catches(p)) {
                     content = true;
                     // As it is seen: on a bright ground more, on a dark one less.
-                    float plate = job.asked.plate() == null ? e0 / (float) Math.PI * GROUND_ALBEDO : job.asked.plate()[p],
+                    float
+                            plate =
+                                    job.asked.plate() == null
+                                            ? e0 / (float) Math.PI * GROUND_ALBEDO
+                                            : job.asked.plate()[p],
                             taken = film.luminance(Film.BLOCKED, p),
                             given = film.luminance(Film.BOUNCE, p) + film.luminance(Film.REFLECTION, p),
                             // Of no light at all nothing can be taken away.

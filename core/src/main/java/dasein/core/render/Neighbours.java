@@ -15,8 +15,9 @@ public record Neighbours(List<Mesh> before, List<Mesh> after, View seenBefore, V
     static Mesh same(List<Mesh> then, int number, Mesh now) {
         if (then == null || number >= then.size()) return null;
         Mesh m = then.get(number);
-        boolean copies = m.copies() == null ? now.copies() == null : now.copies() != null
-                && m.copies().count() == now.copies().count();
+        boolean copies = m.copies() == null
+                ? now.copies() == null
+                : now.copies() != null && m.copies().count() == now.copies().count();
         return m.performer() == now.performer() && m.index().length == now.index().length && copies ? m : null;
     }
 }

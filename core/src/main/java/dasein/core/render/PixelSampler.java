@@ -274,10 +274,10 @@ final class PixelSampler {
     }
 
     /** Adds the way from where a place is now to where it is in another frame. */
-    private void way(int p, int at, View v, Mesh then, int copy, int a, int b, int c, float b1, float b2, double[] now) {
+    private void way(
+            int p, int at, View v, Mesh then, int copy, int a, int b, int c, float b1, float b2, double[] now) {
         float[] map = then.copies() == null ? null : then.copies().open();
-        double[] q = v.lens()
-                .project(v.at(0.5).toLocal(placed(map, copy, corner(then.position0(), a, b, c, b1, b2))));
+        double[] q = v.lens().project(v.at(0.5).toLocal(placed(map, copy, corner(then.position0(), a, b, c, b1, b2))));
         if (q == null) return;
         film.ways[at][p] += (float) (q[0] - now[0]);
         film.ways[at + 1][p] += (float) (q[1] - now[1]);

@@ -25,6 +25,7 @@ import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -212,6 +213,9 @@ public final class ModelReader {
         float[] uv = at.containsKey("TEXCOORD_0") ? floats(at.get("TEXCOORD_0")) : new float[2 * n];
         if (normal.length != 3 * n || uv.length != 2 * n)
             throw new BadInput(name + " is damaged: its vertices have different numbers of places and normals");
+        // Without a normal the facet's own is taken, and a place of the texture that is none is its corner.
+        numbers(normal, 3);
+        numbers(uv, 1);
         uv = transformed(p.getMaterialModel(), uv);
         if (at.containsKey("JOINTS_1")) remarks.add("Vertices that follow more than four joints follow four.");
         int[] joints = skin >= 0 && at.containsKey("JOINTS_0") ? ints(at.get("JOINTS_0")) : new int[0];
@@ -408,6 +412,12 @@ public final class ModelReader {
             out.add(new Model.Clip(a.getName() == null ? "clip " + (out.size() + 1) : a.getName(), end, channels));
         }
         return out;
+    }
+
+    /** Where any of a group is no number, all of it becomes 0. */
+    private static void numbers(float[] v, int group) {
+        for (int i = 0; i < v.length; i++)
+            if (!Float.isFinite(v[i])) Arrays.fill(v, i - i % group, i - i % group + group, 0);
     }
 
     /** All numbers of an accessor as float; normalised integers are brought to [0, 1] or [-1, 1]. */
