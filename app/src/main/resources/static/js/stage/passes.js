@@ -1,4 +1,4 @@
-// Passes: drafts, finished frames, or one pass by itself; a strip of finished frames that grows while they are rendered.
+// Passes: drafts, finished frames, or one pass by itself; a strip of finished frames that grows as they are rendered.
 import { onDraw, shot, state } from '../page/state.js';
 import { go } from '../page/time.js';
 import { rendered } from '../view/rendered.js';

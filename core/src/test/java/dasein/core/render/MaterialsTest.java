@@ -29,6 +29,10 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 /** Materials under even light and simple shapes: closed forms, published figures and what must be conserved. */
 class MaterialsTest {
+    private static Material white(float metal, float rough) {
+        float[] base = {1, 1, 1, 1};
+        return new Material("white", base, null, metal, rough, null, null, 1, new float[3], null, 0, false, true);
+    }
 
     /**
      * White furnace (Pharr et al.): a surface that absorbs nothing must vanish in an even environment, whatever its
@@ -40,20 +44,7 @@ class MaterialsTest {
         "1, 0.1", "1, 0.2", "1, 0.3", "1, 0.4", "1, 0.5", "1, 0.6", "1, 0.7", "1, 0.8", "1, 0.9", "1, 1.0"
     })
     void whiteFurnace(float metal, float rough) {
-        Material white = new Material(
-                "white",
-                new float[] {1, 1, 1, 1},
-                null,
-                metal,
-                rough,
-                null,
-                null,
-                1,
-                new float[3],
-                null,
-                0,
-                false,
-                true);
+        Material white = white(metal, rough);
         Passes p = render(
                 List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)),
                 new Lighting(even(0.5f), List.of()),
@@ -72,21 +63,8 @@ class MaterialsTest {
      */
     @Test
     void clearCoat() {
-        Material coated = new Material(
-                        "white",
-                        new float[] {1, 1, 1, 1},
-                        null,
-                        0,
-                        0.6f,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
+        Material coated =
+                white(0, 0.6f).with(new Material.Layers(new float[] {0.04f, 0.04f, 0.04f}, 1, 0.1f, 0, false));
         Passes p = render(
                 List.of(sphere(new Vec3(0, 0, -4), 1, coated, Mesh.Role.PERFORMER)),
                 new Lighting(even(0.5f), List.of()),
@@ -133,21 +111,7 @@ class MaterialsTest {
                             new Material.Layers(
                                     f0, 0, 0, 0, false, 0, new Material.Sheen(new float[] {1, 1, 1}, k / 10f), null);
             for (Material.Layers l : List.of(coat, cloth)) {
-                Material white = new Material(
-                                "white",
-                                new float[] {1, 1, 1, 1},
-                                null,
-                                0,
-                                0.6f,
-                                null,
-                                null,
-                                1,
-                                new float[3],
-                                null,
-                                0,
-                                false,
-                                true)
-                        .with(l);
+                Material white = white(0, 0.6f).with(l);
                 Passes p = render(
                         List.of(sphere(new Vec3(0, 0, -4), 1, white, Mesh.Role.PERFORMER)),
                         new Lighting(even(0.5f), List.of()),

@@ -86,24 +86,6 @@ public final class Passes {
         id = of(PassList.ID)[0];
     }
 
-    private Passes(Passes from, Map<Pass, float[][]> other) {
-        width = from.width;
-        height = from.height;
-        list = from.list;
-        planes.putAll(from.planes);
-        other.forEach((p, of) -> planes.put(p.name(), of));
-        beauty = of(PassList.BEAUTY);
-        alpha = of(PassList.ALPHA)[0];
-        shadow = of(PassList.SHADOW);
-        bounce = of(PassList.BOUNCE);
-        reflection = of(PassList.REFLECTION);
-        ao = of(PassList.AO)[0];
-        depth = of(PassList.DEPTH)[0];
-        normal = of(PassList.NORMAL);
-        motion = of(PassList.MOTION);
-        id = of(PassList.ID)[0];
-    }
-
     public List<Pass> list() {
         return list;
     }
@@ -138,7 +120,9 @@ public final class Passes {
 
     /** The same with other light: what is not named is as it is here. The planes of the others are shared. */
     Passes with(Map<Pass, float[][]> other) {
-        Passes out = new Passes(this, other);
+        Map<String, float[][]> all = new HashMap<>(planes);
+        other.forEach((p, of) -> all.put(p.name(), of));
+        Passes out = new Passes(width, height, list, all);
         out.noise = noise;
         out.samples = samples;
         out.overscanX = overscanX;
