@@ -6,7 +6,6 @@ import dasein.core.format.Stills;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
-import dasein.core.light.CleanMap;
 import dasein.core.light.MapFacts;
 import dasein.core.plate.Conform;
 import dasein.core.plate.Plate;
@@ -276,7 +275,7 @@ public class MediaStore {
             if (Math.abs(im.width - 2 * im.height) > 2)
                 throw new BadInput(
                         name + " is " + im.width + " x " + im.height + "; a lat-long map is twice as wide as high");
-            MapFacts f = MapFacts.of(CleanMap.of(im));
+            MapFacts f = MapFacts.of(im);
             facts.put("stops", f.stops());
             if (f.sun()) {
                 facts.put("azimuthDeg", f.azimuthDeg());

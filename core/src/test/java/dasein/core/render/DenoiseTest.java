@@ -50,6 +50,39 @@ class DenoiseTest {
         assertThat(mean(rgb[1], W / 2, W / 2 + 1)).isCloseTo(0.2, within(0.02));
     }
 
+    /**
+     * Light that no guide tells of, weaker than what the filter smooths over: a fine pattern of 1.5 deviations in one
+     * half, none in the other. No block of 16 x 16 comes out further from the truth than it went in, and where there is
+     * no pattern the noise goes.
+     */
+    @Test
+    void noBlockComesOutWorseThanItWentIn() {
+        Random r = new Random(8);
+        float sigma = 0.05f;
+        float[] truth = new float[N];
+        float[][] shadow = new float[3][N], raw = new float[3][];
+        for (int i = 0; i < N; i++) {
+            boolean pattern = i % W < W / 2 && (i % W / 2 + i / W / 2) % 2 == 0;
+            truth[i] = 0.4f + (pattern ? 3 * sigma : 0);
+            float v = truth[i] + sigma * (float) r.nextGaussian();
+            for (int c = 0; c < 3; c++) shadow[c][i] = v;
+        }
+        for (int c = 0; c < 3; c++) raw[c] = shadow[c].clone();
+        // All three are the same, so that their level has the noise of one.
+        new Denoise(W, H).flat(shadow, filled(1), filled(sigma * sigma), Denoise.SHADOW, 4);
+        for (int by = 0; by < H; by += 16)
+            for (int bx = 0; bx < W; bx += 16) {
+                double before = 0, after = 0;
+                for (int y = by; y < by + 16; y++)
+                    for (int x = bx; x < bx + 16; x++) {
+                        before += Math.pow(raw[1][y * W + x] - truth[y * W + x], 2);
+                        after += Math.pow(shadow[1][y * W + x] - truth[y * W + x], 2);
+                    }
+                assertThat(after).as("block at %d, %d", bx, by).isLessThan(1.1 * before);
+                if (bx == 48) assertThat(after).as("without a pattern").isLessThan(0.2 * before);
+            }
+    }
+
     @Test
     void whatHasNoNoiseIsLeftAlone() {
         Random r = new Random(6);
