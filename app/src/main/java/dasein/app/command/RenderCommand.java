@@ -1,6 +1,7 @@
 package dasein.app.command;
 
 import dasein.core.BadInput;
+import dasein.core.format.Exr;
 import dasein.core.plate.Plate;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
@@ -28,6 +29,13 @@ public final class RenderCommand implements Callable<Integer> {
     @Option(names = "--samples", defaultValue = "0", description = "exactly this many samples a pixel")
     int samples;
 
+    /** Bits of what is not exact already. */
+    @Option(names = "--bits")
+    int bits = 16;
+
+    @Option(names = "--pack")
+    String pack = "zip";
+
     @Option(names = "--out", required = true)
     Path out;
 
@@ -36,6 +44,9 @@ public final class RenderCommand implements Callable<Integer> {
         SceneFile file = SceneFile.read(scene);
         int[] range = Console.range(frames);
         if (samples < 0 || samples > 65536) throw new BadInput("--samples must lie between 1 and 65536");
+        if (bits != 16 && bits != 32) throw new BadInput("--bits must be 16 or 32");
+        if (!pack.equals("zip") && !pack.equals("zips")) throw new BadInput("--pack must be zip or zips");
+        Exr.Packing packing = Exr.Packing.valueOf(pack.toUpperCase(java.util.Locale.ROOT));
         try (Plate p = file.plate(plate)) {
             ShotScene s = file.scene(p);
             PassesRecipe r = file.shot().passes();
@@ -53,7 +64,8 @@ public final class RenderCommand implements Callable<Integer> {
                 var passes = s.render(file.shot(), f, p.frame(f), part, q, dasein.core.Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
-                writing = CompletableFuture.runAsync(() -> passes.write(out.resolve(String.format("%04d.exr", frame))));
+                writing = CompletableFuture.runAsync(
+                        () -> passes.write(out.resolve(String.format("%04d.exr", frame)), packing, bits == 32));
                 System.err.printf(
                         "frame %d of %d-%d: noise %.3f, %.0f samples%n",
                         f, range[0], range[1], passes.noise, passes.samples);

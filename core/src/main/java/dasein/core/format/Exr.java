@@ -31,8 +31,21 @@ import org.lwjgl.util.tinyexr.EXRVersion;
  * under one.
  */
 public final class Exr {
-    /** Scan lines in a ZIP block, fixed by the format. */
-    private static final int BLOCK = 16;
+    /** How scan lines are packed: the number by which the format knows it, and how many lines lie in a block. */
+    public enum Packing {
+        /** Sixteen lines at a time: the smallest files. */
+        ZIP(3, 16),
+        /** Line by line: quicker to read a part of. */
+        ZIPS(2, 1);
+
+        private final byte number;
+        private final int lines;
+
+        Packing(int number, int lines) {
+            this.number = (byte) number;
+            this.lines = lines;
+        }
+    }
 
     private static final int DEFLATE_LEVEL = 2;
     /** Standard attributes (openexr.com, "Standard Optional Attributes"): frames a second, and the frame's number. */
@@ -78,7 +91,7 @@ public final class Exr {
             Map<String, float[]> planes,
             java.util.Set<String> floatChannels,
             Map<String, String> text) {
-        write(path, window, display, planes, floatChannels, text, Map.of());
+        write(path, window, display, planes, floatChannels, text, Map.of(), Packing.ZIP);
     }
 
     /** @param matrices attributes of 16 numbers in the order of the file (a point stands as a row before them) */
@@ -89,7 +102,8 @@ public final class Exr {
             Map<String, float[]> planes,
             java.util.Set<String> floatChannels,
             Map<String, String> text,
-            Map<String, float[]> matrices) {
+            Map<String, float[]> matrices,
+            Packing packing) {
         int w = window[2], h = window[3];
         TreeMap<String, float[]> sorted = new TreeMap<>(planes);
         String[] names = sorted.keySet().toArray(String[]::new);
@@ -100,12 +114,12 @@ public final class Exr {
             bytesPerPixel += full[c] ? 4 : 2;
         }
         float[][] data = sorted.values().toArray(float[][]::new);
-        int blocks = (h + BLOCK - 1) / BLOCK, perPixel = bytesPerPixel;
+        int lines = packing.lines, blocks = (h + lines - 1) / lines, perPixel = bytesPerPixel;
         byte[][] packed = new byte[blocks][];
         IntStream.range(0, blocks)
                 .parallel()
-                .forEach(b -> packed[b] = pack(data, full, w, b * BLOCK, Math.min(h, (b + 1) * BLOCK), perPixel));
-        byte[] header = header(window, display, names, full, text, matrices);
+                .forEach(b -> packed[b] = pack(data, full, w, b * lines, Math.min(h, (b + 1) * lines), perPixel));
+        byte[] header = header(window, display, names, full, text, matrices, packing);
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
                 out.write(header);
@@ -119,7 +133,7 @@ public final class Exr {
                 for (int b = 0; b < blocks; b++) {
                     out.write(ByteBuffer.allocate(8)
                             .order(ByteOrder.LITTLE_ENDIAN)
-                            .putInt(window[1] + b * BLOCK)
+                            .putInt(window[1] + b * lines)
                             .putInt(packed[b].length)
                             .array());
                     out.write(packed[b]);
@@ -143,7 +157,8 @@ public final class Exr {
             String[] names,
             boolean[] full,
             Map<String, String> text,
-            Map<String, float[]> matrices) {
+            Map<String, float[]> matrices,
+            Packing packing) {
         ByteBuffer b = ByteBuffer.allocate(4096
                         + 200 * matrices.size()
                         + 64 * names.length
@@ -163,7 +178,7 @@ public final class Exr {
         }
         list.put((byte) 0);
         attribute(b, "channels", "chlist", java.util.Arrays.copyOf(list.array(), list.position()));
-        attribute(b, "compression", "compression", new byte[] {3});
+        attribute(b, "compression", "compression", new byte[] {packing.number});
         attribute(b, "dataWindow", "box2i", box(data));
         attribute(b, "displayWindow", "box2i", box(display));
         attribute(b, "lineOrder", "lineOrder", new byte[] {0});

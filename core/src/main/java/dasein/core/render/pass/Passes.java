@@ -163,17 +163,23 @@ public final class Passes {
 
     /** One multi-layer ZIP EXR, in half floats but for those that are exact. */
     public void write(Path path) {
+        write(path, Exr.Packing.ZIP, false);
+    }
+
+    /** @param whole all of it in full floats */
+    public void write(Path path, Exr.Packing packing, boolean whole) {
         Exr.write(
                 path,
                 new int[] {-overscanX, -overscanY, width, height},
                 new int[] {0, 0, pictureWidth, pictureHeight},
                 channels(),
                 list.stream()
-                        .filter(Pass::exact)
+                        .filter(p -> whole || p.exact())
                         .flatMap(p -> p.channels().stream())
                         .collect(Collectors.toSet()),
                 said(),
-                view == null ? Map.of() : matrices(view));
+                view == null ? Map.of() : matrices(view),
+                packing);
     }
 
     private Map<String, String> said() {
