@@ -127,7 +127,7 @@ public final class FrameRenderer {
     private final int tilesY;
     private final Catchers catchers;
     private final Lights.Of lights;
-    private final PathTracer.Open open;
+    private final OpenLight open;
     /** Null where nobody asks for them. */
     private final MatteIds mattes;
     /** As {@link Lights} asks for it. */
@@ -144,7 +144,7 @@ public final class FrameRenderer {
                 new LightGroups(
                         job.lighting, job.asked.keep().lamps(), job.asked.keep().lights()));
         film = new Film(job.view.width(), job.view.height(), lights.groups(), job.asked.keep());
-        open = PathTracer.Open.of(job.lighting);
+        open = OpenLight.of(job.lighting);
         mattes = film.mattes.length == 0 ? null : new MatteIds(job.meshes, job.asked.keep());
         tracer = Tracer.of(job.meshes);
         rays = new RayGrid(job.view.lens(), film.width, film.height);

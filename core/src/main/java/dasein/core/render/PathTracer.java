@@ -1,14 +1,12 @@
 package dasein.core.render;
 
 import dasein.core.light.Environment;
-import dasein.core.light.Lighting;
 import dasein.core.math.Sobol;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
 import dasein.core.render.ray.Tracer;
 import java.util.Arrays;
-import java.util.List;
 
 /**
  * Light along a path: at every hit the suns and the environment are sampled, and the BSDF's own direction sees them
@@ -48,16 +46,7 @@ final class PathTracer {
 
     private final float[] share = new float[3], byMap = new float[3], bySun = new float[3];
     private int lobe;
-    private final Open open;
-
-    /** What map and sun each give an open surface by its normal. */
-    record Open(Irradiance map, Irradiance sun) {
-        static Open of(Lighting l) {
-            return new Open(
-                    new Irradiance(new Lighting(l.environment(), List.of())),
-                    new Irradiance(new Lighting(null, l.suns())));
-        }
-    }
+    private final OpenLight open;
 
     /** @param scale as of {@link Lights}; @param open needed where light is kept apart; @param byLobe keep those too */
     PathTracer(
@@ -67,7 +56,7 @@ final class PathTracer {
             float scale,
             Ground ground,
             int maxBounces,
-            Open open,
+            OpenLight open,
             boolean byLobe) {
         this.tracer = tracer;
         this.meshes = meshes;
@@ -490,8 +479,8 @@ final class PathTracer {
 
     /** What the plate shows of the ground, by the lights that it is lit by. */
     private void shown(float tr, float tg, float tb) {
-        float[] map = open.map.on(surface.gx, surface.gy, surface.gz),
-                sun = open.sun.on(surface.gx, surface.gy, surface.gz);
+        float[] map = open.map().on(surface.gx, surface.gy, surface.gz),
+                sun = open.sun().on(surface.gx, surface.gy, surface.gz);
         for (int c = 0; c < 3; c++) {
             float all = map[c] + sun[c], k = all > 0 ? told[c] / all : 0;
             byMap[c] = k * map[c];

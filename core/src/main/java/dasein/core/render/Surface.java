@@ -14,8 +14,6 @@ final class Surface {
     private static final float COAT_F0 = 0.04f;
 
     private static final float[] WHITE = {1, 1, 1};
-    /** Of a facet's longer edge: a lift this small, squared, is none; this large is the most. */
-    private static final float FLAT = 1e-8f, MOST_LIFT = 0.12f;
 
     float px, py, pz;
     /** Which of the tracer's meshes, and which copy of it, it belongs to. */
@@ -54,7 +52,7 @@ final class Surface {
     float lx, ly, lz;
 
     private boolean smooth;
-    private final float[] offset = new float[3];
+    private final Lift lift = new Lift();
     private final float[] texel = new float[4];
     private final float[] half = new float[3], vertex = new float[3];
 
@@ -135,69 +133,16 @@ final class Surface {
             if (mat.normalTexture() != null) bend(mat, uv, a, b, c, u, v, e1x, e1y, e1z, e2x, e2y, e2z);
         }
         turnTo(dx, dy, dz);
-        lx = px;
-        ly = py;
-        lz = pz;
-        smooth = n0 != null
-                && copies == null
-                && lift(m, a, b, c, k0, k1, k2, ax, ay, az, e1x, e1y, e1z, e2x, e2y, e2z, s);
+        smooth = n0 != null && copies == null && lift.at(this, m, a, b, c, k0, k1, k2, s);
+        lx = px + (smooth ? lift.x : 0);
+        ly = py + (smooth ? lift.y : 0);
+        lz = pz + (smooth ? lift.z : 0);
         if (m.colour() != null)
             for (int k = 0; k < 3; k++)
                 vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
         else vertex[0] = vertex[1] = vertex[2] = 1;
         look(mat, u, v, textured);
         face(-dx, -dy, -dz);
-    }
-
-    /**
-     * Lifts the place off its facet to where the smooth surface that the normals tell of would be (Hanika 2021,
-     * "Hacking the Shadow Terminator"), so that coarse meshes do not shade themselves in steps. @return whether it is
-     * lifted
-     */
-    private boolean lift(
-            Mesh m,
-            int a,
-            int b,
-            int c,
-            float k0,
-            float k1,
-            float k2,
-            float ax,
-            float ay,
-            float az,
-            float e1x,
-            float e1y,
-            float e1z,
-            float e2x,
-            float e2y,
-            float e2z,
-            float s) {
-        float[] n0 = m.normal0(), n1 = m.normal1();
-        offset[0] = offset[1] = offset[2] = 0;
-        float x = px - ax, y = py - ay, z = pz - az;
-        off(n0, n1, 3 * a, s, k0, x, y, z);
-        off(n0, n1, 3 * b, s, k1, x - e1x, y - e1y, z - e1z);
-        off(n0, n1, 3 * c, s, k2, x - e2x, y - e2y, z - e2z);
-        float far = offset[0] * offset[0] + offset[1] * offset[1] + offset[2] * offset[2];
-        float edge = Math.max(e1x * e1x + e1y * e1y + e1z * e1z, e2x * e2x + e2y * e2y + e2z * e2z);
-        if (!(far > FLAT * edge)) return false;
-        // Normals that disagree this much mean an edge, not a curve.
-        float most = MOST_LIFT * MOST_LIFT * edge, k = far > most ? (float) Math.sqrt(most / far) : 1;
-        lx += k * offset[0];
-        ly += k * offset[1];
-        lz += k * offset[2];
-        return true;
-    }
-
-    /** How far the place lies below the plane of a corner and its normal, on the side that is seen. */
-    private void off(float[] n0, float[] n1, int i, float s, float share, float x, float y, float z) {
-        float a = lerp(n0, n1, i, s), b = lerp(n0, n1, i + 1, s), c = lerp(n0, n1, i + 2, s);
-        float side = a * gx + b * gy + c * gz < 0 ? -1 : 1, below = side * (x * a + y * b + z * c);
-        if (!(below < 0)) return;
-        float k = -share * below * side;
-        offset[0] += k * a;
-        offset[1] += k * b;
-        offset[2] += k * c;
     }
 
     private static boolean textured(Material m) {
@@ -240,7 +185,7 @@ final class Surface {
                 + lerp(c.open(), c.close(), i + 2, s) * z;
     }
 
-    private static float lerp(float[] p, float[] q, int i, float s) {
+    static float lerp(float[] p, float[] q, int i, float s) {
         return p == q ? p[i] : p[i] + s * (q[i] - p[i]);
     }
 
