@@ -93,6 +93,11 @@ class TracksPageTest extends BrowserTest {
         await(
                 "the last frame shows",
                 () -> browser.findElement(By.id("frameno")).getText().equals("24"));
+        // The server has the track before the page does: that learns of it with the task's end.
+        settled();
+        await(
+                "the page knows that it is followed",
+                () -> browser.findElements(By.cssSelector("#running button")).isEmpty());
         // The number is there before the mark is drawn in its place.
         settled();
         double[] was = handTrack(24);

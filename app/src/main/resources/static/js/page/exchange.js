@@ -48,15 +48,18 @@ function bringBack() {
 }
 
 let down = false;
+let waiting = [];
+
+function lifted() {
+  down = false;
+  const all = waiting;
+  waiting = [];
+  setTimeout(() => all.forEach((done) => done()), CLICK);
+}
 
 /** When no button is held: a panel that is exchanged under a finger would swallow the press. */
 function released() {
-  if (!down) return Promise.resolve();
-  return new Promise((done) => {
-    const up = () => setTimeout(done, CLICK);
-    document.addEventListener('pointerup', up, { once: true });
-    document.addEventListener('pointercancel', up, { once: true });
-  });
+  return down ? new Promise((done) => waiting.push(done)) : Promise.resolve();
 }
 
 /** Puts the parts of an answer in their places. */
@@ -82,7 +85,9 @@ function trigger(header) {
 /** Answers to the poll and to forms' buttons are put in place with the same care, also if who asked is gone by then. */
 export function start() {
   document.addEventListener('pointerdown', () => (down = true), true);
-  for (const name of ['pointerup', 'pointercancel']) document.addEventListener(name, () => (down = false), true);
+  for (const name of ['pointerup', 'pointercancel']) document.addEventListener(name, lifted, true);
+  // A button that was let go outside the window is heard of when the pointer is back.
+  document.addEventListener('pointermove', (e) => down && e.buttons === 0 && lifted(), true);
   document.body.addEventListener('htmx:beforeSwap', (e) => {
     const { target, shouldSwap, requestConfig, serverResponse, xhr } = e.detail;
     if (!shouldSwap || !target || target.id !== 'bench' || xhr.getResponseHeader('HX-Reswap')) return;
