@@ -95,9 +95,8 @@ class TracksPageTest extends BrowserTest {
                 () -> browser.findElement(By.id("frameno")).getText().equals("24"));
         // The server has the track before the page does: that learns of it with the task's end.
         settled();
-        await(
-                "the page knows that it is followed",
-                () -> browser.findElements(By.cssSelector("#running button")).isEmpty());
+        await("the page knows that it is followed", () -> browser.findElements(By.cssSelector("#running button"))
+                .isEmpty());
         // The number is there before the mark is drawn in its place.
         settled();
         double[] was = handTrack(24);

@@ -1,12 +1,16 @@
 package dasein.app.command;
 
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.format.Exr;
 import dasein.core.plate.Plate;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
+import dasein.core.render.pass.Passes;
+import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import picocli.CommandLine.Command;
@@ -58,20 +62,39 @@ public final class RenderCommand implements Callable<Integer> {
                     throw new BadInput("--size must keep the plate's proportions, " + p.width() + " x " + p.height());
             }
             Quality q = samples > 0 ? new Quality(samples, samples, 0, r.bounces(), r.denoise()) : r.quality();
+            // What the filter over frames needs stays beside what it made.
+            Path raw = out.resolve("raw");
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
             for (int f = range[0]; f <= range[1]; f++) {
                 int frame = f;
-                var passes = s.render(file.shot(), f, p.frame(f), part, q, dasein.core.Progress.NONE);
+                var passes = s.render(file.shot(), f, p.frame(f), part, q, Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
-                writing = CompletableFuture.runAsync(
-                        () -> passes.write(out.resolve(String.format("%04d.exr", frame)), packing, bits == 32));
+                writing = CompletableFuture.runAsync(() -> {
+                    passes.write(named(out, frame), packing, bits == 32);
+                    if (passes.raw != null) passes.raw.write(named(raw, frame));
+                });
                 System.err.printf(
                         "frame %d of %d-%d: noise %.3f, %.0f samples%n",
                         f, range[0], range[1], passes.noise, passes.samples);
             }
             writing.join();
+            if (r.overFrames() > 0) filter(file.shot(), s, range, part, raw, packing);
         }
         return 0;
+    }
+
+    /** A second time through all frames: in the place of each comes what it is with its neighbours. */
+    private void filter(Shot shot, ShotScene s, int[] range, double part, Path raw, Exr.Packing packing) {
+        for (int f = range[0]; f <= range[1]; f++) {
+            List<Integer> window = ShotScene.window(shot.passes(), s.camera(), f, range[0], range[1]);
+            s.filtered(shot, f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE)
+                    .write(named(out, f), packing, bits == 32);
+            System.err.printf("frame %d of %d-%d: filtered over %d frames%n", f, range[0], range[1], window.size());
+        }
+    }
+
+    private static Path named(Path folder, int frame) {
+        return folder.resolve(String.format("%04d.exr", frame));
     }
 }

@@ -2,14 +2,12 @@ package dasein.app.scene;
 
 import dasein.app.store.Held;
 import dasein.app.store.Plates;
-import dasein.app.store.Results;
 import dasein.core.comp.Comp;
 import dasein.core.comp.step.Softness;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.presence.Check;
 import dasein.core.render.pass.Passes;
-import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import java.nio.file.Path;
@@ -19,25 +17,29 @@ import org.springframework.stereotype.Component;
 @Component
 public class Comps {
     private final Plates plates;
-    private final Results results;
+    private final Filtered filtered;
     private final Scenes scenes;
     private final Held<Passes> passes = new Held<>(0.12, Passes::bytes);
 
-    Comps(Plates plates, Results results, Scenes scenes) {
+    Comps(Plates plates, Filtered filtered, Scenes scenes) {
         this.scenes = scenes;
         this.plates = plates;
-        this.results = results;
+        this.filtered = filtered;
     }
 
     /** Passes of a frame, or null when they are not rendered. */
     public Passes passes(Shot s, int frame) {
-        return passes.get(Prints.frame(s, frame), () -> read(s, frame));
+        Path file = filtered.file(s, frame);
+        return file == null ? null : passes.get(file.toString(), () -> bent(s, frame, Passes.read(file)));
     }
 
-    private Passes read(Shot s, int frame) {
-        Path file = results.file("passes", Prints.frame(s, frame));
-        if (file == null) return null;
-        Passes read = Passes.read(file);
+    /** The same before their noise was filtered; null when that was not kept. */
+    public Passes raw(Shot s, int frame) {
+        Passes raw = filtered.raw(s, frame);
+        return raw == null ? null : bent(s, frame, raw);
+    }
+
+    private Passes bent(Shot s, int frame, Passes read) {
         return read.straight()
                 ? read.bent(scenes.of(s).straighten(frame, s.passes().size()))
                 : read;
@@ -45,7 +47,11 @@ public class Comps {
 
     /** The finished frame at the passes' size, or null when they are not rendered. */
     public Image frame(Shot s, int frame) {
-        Passes p = passes(s, frame);
+        return frame(s, frame, passes(s, frame));
+    }
+
+    /** The same of passes that are at hand, which may be null. */
+    public Image frame(Shot s, int frame, Passes p) {
         if (p == null) return null;
         try (Plates.Lent lent = plates.need(s)) {
             return finished(s, lent.plate(), frame, p, plateFor(lent.plate(), frame, p));

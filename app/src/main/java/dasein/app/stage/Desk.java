@@ -1,6 +1,7 @@
 package dasein.app.stage;
 
 import dasein.app.scene.Comps;
+import dasein.app.scene.Filtered;
 import dasein.app.scene.Scenes;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
@@ -12,4 +13,11 @@ import org.springframework.stereotype.Component;
 /** The stores that stages and their works need. */
 @Component
 public record Desk(
-        Shots shots, Plates plates, Results results, MediaStore media, MediaMapper shelf, Scenes scenes, Comps comps) {}
+        Shots shots,
+        Plates plates,
+        Results results,
+        MediaStore media,
+        MediaMapper shelf,
+        Scenes scenes,
+        Comps comps,
+        Filtered filtered) {}

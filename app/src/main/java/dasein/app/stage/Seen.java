@@ -1,5 +1,6 @@
 package dasein.app.stage;
 
+import dasein.app.scene.Filtered;
 import dasein.app.store.Shots;
 import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
@@ -186,6 +187,29 @@ public final class Seen {
                     .sorted()
                     .toList();
         });
+    }
+
+    /** Those of them that are filtered over their neighbours. */
+    public List<Integer> filtered() {
+        return once("filtered", () -> {
+            if (!Filtered.asked(shot())) return List.of();
+            Map<String, Integer> prints = rendered().stream()
+                    .collect(Collectors.toMap(f -> desk.filtered().print(shot(), f), f -> f));
+            return desk.results().known(Filtered.KIND, List.copyOf(prints.keySet())).stream()
+                    .map(prints::get)
+                    .sorted()
+                    .toList();
+        });
+    }
+
+    /** Rendered frames that can be filtered over their neighbours, and are not. */
+    public List<Integer> toFilter() {
+        if (!Filtered.asked(shot())) return List.of();
+        Set<Integer> there = Set.copyOf(rendered()), done = Set.copyOf(filtered());
+        return rendered().stream()
+                .filter(f ->
+                        !done.contains(f) && there.containsAll(desk.filtered().window(shot(), f)))
+                .toList();
     }
 
     /** Those of them that are delivered. */

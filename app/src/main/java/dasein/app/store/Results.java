@@ -76,6 +76,12 @@ public class Results {
         }
     }
 
+    /** Lets a result be computed anew. */
+    public void forget(String kind, String print) {
+        ShotMapper.Result r = mapper.result(kind, print);
+        if (r != null) forget(r, "is not whole");
+    }
+
     private void forget(ShotMapper.Result r, String why) {
         LOG.warn("the file {} of a result of {} {}; it will be computed anew", r.file(), r.kind(), why);
         mapper.forgetResult(r.kind(), r.fingerprint());

@@ -171,6 +171,15 @@ public class Tasks {
         return mapper.find(id);
     }
 
+    /** The same, in the place of any that is under way. */
+    @Transactional
+    public Task startFramesAnew(
+            long shot, long revision, String kind, String label, List<Integer> frames, boolean low) {
+        mapper.lock(shot, kind);
+        for (Task t : mapper.openOf(shot, kind)) mapper.end(t.id(), "cancelled", "a newer one took its place");
+        return startFrames(shot, revision, kind, label, frames, low);
+    }
+
     public Task startFrames(long shot, long revision, String kind, String label, List<Integer> frames) {
         return startFrames(shot, revision, kind, label, frames, false);
     }

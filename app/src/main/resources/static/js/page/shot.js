@@ -74,6 +74,7 @@ function loaded(before, now) {
   document.querySelectorAll('[data-rendered]').forEach((e) => {
     if (now.rendered) e.textContent = now.rendered.length;
   });
+  document.querySelectorAll('[data-filtered]').forEach((e) => (e.textContent = now.filtered));
 }
 
 async function start() {

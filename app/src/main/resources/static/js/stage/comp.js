@@ -2,6 +2,7 @@
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { shot, state } from '../page/state.js';
 import { rendered } from '../view/rendered.js';
+import { Wipe } from '../view/wipe.js';
 
 const moving = () => state.data && state.data.comp;
 
@@ -12,6 +13,9 @@ export const view = {
   values: () =>
     state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,
   strip: rendered,
+  tools: (picture, look) => {
+    picture.wipe = new Wipe(picture, look);
+  },
   keyed: () => keyedFrames(moving()),
 };
 

@@ -2,6 +2,7 @@
 import { onDraw, shot, state } from '../page/state.js';
 import { go } from '../page/time.js';
 import { rendered } from '../view/rendered.js';
+import { rawButton, Wipe } from '../view/wipe.js';
 
 /** Pictures in the strip. */
 const MOST = 12;
@@ -61,7 +62,7 @@ export const view = {
     const pass = picture.pass || 'draft';
     return pass === 'draft' || !state.data.rendered.includes(state.frame)
       ? null
-      : `/shots/${shot}/pass/${state.frame}/values?pass=${pass}`;
+      : `/shots/${shot}/pass/${state.frame}/values?pass=${pass}&raw=${!!picture.raw}`;
   },
   strip: rendered,
   tools: (picture, look) => {
@@ -78,6 +79,8 @@ export const view = {
       picture.draw();
     });
     look.append(sel);
+    rawButton(picture, look);
+    picture.wipe = new Wipe(picture, look);
   },
 };
 

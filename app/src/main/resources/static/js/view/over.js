@@ -53,7 +53,9 @@ export class Over {
   /** What decides on the picture over the plate. */
   key() {
     const s = this.p.s;
-    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', this.part()].join(' ');
+    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', !!this.p.raw, this.part()].join(
+      ' ',
+    );
   }
 
   /** What of the plate is looked at closely: left, top, right, bottom from 0 to 1; nothing for all of it. */
@@ -95,9 +97,9 @@ export class Over {
     const f = this.p.s.frame,
       rev = this.p.s.data.revision,
       of = want === 'comp' ? 'comp' : 'pass';
-    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}`);
+    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}`);
     if (!im || key !== this.key()) return;
-    this.shown = { im, said: want };
+    this.shown = { im, said: this.p.raw ? `${want}, before the filter` : want };
     this.p.draw();
   }
 

@@ -298,6 +298,8 @@ export class Picture {
           (part[2] - part[0]) * p.width * v.scale,
           (part[3] - part[1]) * p.height * v.scale,
         );
+      this.drawn = shown;
+      if (this.wipe) this.wipe.draw(g, v, p);
       g.filter = 'none';
       if (shown === im) this.last = im;
     }

@@ -11,19 +11,19 @@ import java.util.Map;
 
 /**
  * The passes of single lights. They are filtered and faded by what the pass of all light asks for, so that they still
- * add up to it. Until {@link #settle} what is kept of shadow is the part of all light that is taken away. The planes
- * may be the film's own.
+ * add up to it.
  */
 final class ByLight {
-    private final LightGroups groups;
     private final Passes out;
-    private final boolean sampled;
+    private final List<String> names;
 
-    ByLight(Film film, Passes out, LightGroups groups, FrameRenderer.Job job, boolean sampled) {
-        this.groups = groups;
+    ByLight(Passes out) {
         this.out = out;
-        this.sampled = sampled;
-        if (!groups.apart()) return;
+        names = out.lights();
+    }
+
+    /** From the film, whose planes may be those of the passes. */
+    static void fill(Film film, Passes out, LightGroups groups, FrameRenderer.Job job, boolean sampled) {
         Vec3 normal = Catchers.among(job.meshes()).normal(job.view().open().position());
         Lighting l = job.lighting();
         float[] map = new Lighting(l.environment(), List.of()).irradiance(normal),
@@ -37,20 +37,21 @@ final class ByLight {
             float[][] of = film.light[g];
             Image.rows(film.height, y -> {
                 for (int p = y * film.width, end = p + film.width; p < end; p++) {
-                    float k = film.count[p] == 0 ? 0 : 1f / film.count[p], catcher = film.sum[Film.CATCHER][p];
+                    float part = film.part(p), catcher = film.sum[Film.CATCHER][p];
                     for (int c = 0; c < 3; c++) {
-                        out.of("beauty." + name)[c][p] = of[Film.OF_BEAUTY + c][p] * k;
-                        if (!(catcher > 0)) continue;
+                        out.of("beauty." + name)[c][p] = of[Film.OF_BEAUTY + c][p] * part;
+                        float[] left = straight ? out.of("shadow." + name)[c] : null;
+                        if (!(catcher > 0)) {
+                            if (straight) left[p] = 1;
+                            continue;
+                        }
                         out.of("bounce." + name)[c][p] = of[Film.OF_BOUNCE + c][p] / catcher;
                         out.of("reflection." + name)[c][p] = of[Film.OF_REFLECTION + c][p] / catcher;
                         if (!straight) continue;
                         float light = sampled ? film.sum[Film.LIGHT + c][p] : catcher * all[c];
-                        if (!(light > 0)) {
-                            out.of("light." + name)[c][p] = 0;
-                            continue;
-                        }
-                        out.of("shadow." + name)[c][p] = of[Film.OF_BLOCKED + c][p] / light;
-                        out.of("light." + name)[c][p] = (sampled ? of[Film.OF_LIGHT + c][p] : catcher * own[c]) / light;
+                        float there = sampled ? of[Film.OF_LIGHT + c][p] : catcher * own[c];
+                        left[p] = light > 0 && there > 0 ? 1 - of[Film.OF_BLOCKED + c][p] / there : 1;
+                        out.of("light." + name)[c][p] = light > 0 ? there / light : 0;
                     }
                 }
             });
@@ -73,13 +74,12 @@ final class ByLight {
         return all;
     }
 
-    /** Of a pass, the planes of all lights; of shadow, too, what they give, where that is found by samples. */
+    /** Of a pass, the planes of all lights; of shadow, too, what they give. */
     float[][] of(String pass) {
         float[][] all = {};
-        for (String g : groups.names()) {
+        for (String g : names) {
             if (out.of(pass + "." + g) != null) all = together(all, out.of(pass + "." + g));
-            if (pass.equals("shadow") && sampled && out.of("light." + g) != null)
-                all = together(all, out.of("light." + g));
+            if (pass.equals("shadow") && out.of("light." + g) != null) all = together(all, out.of("light." + g));
         }
         return all;
     }
@@ -90,15 +90,35 @@ final class ByLight {
         return out;
     }
 
-    /** Fades a colour of a pixel as all light's were, and makes shadow the ratio it is. */
+    /** Makes shadow, of each light, the part of all light that is taken of it: these parts add up, ratios do not. */
+    void taken() {
+        each((ratio, there) -> there * (1 - ratio));
+    }
+
+    /** Makes what {@link #taken} made the ratio again. */
+    void left() {
+        each((taken, there) -> there > 0 ? 1 - taken / there : 1);
+    }
+
+    private interface Made {
+        float of(float value, float there);
+    }
+
+    private void each(Made made) {
+        for (String g : names) {
+            float[][] v = out.of("shadow." + g), there = out.of("light." + g);
+            if (v == null) continue;
+            for (int c = 0; c < 3; c++) for (int p = 0; p < v[c].length; p++) v[c][p] = made.of(v[c][p], there[c][p]);
+        }
+    }
+
+    /** Fades a colour of a pixel as all light's were. */
     void settle(int p, int c, float shadow, float bounce, float reflection) {
-        for (String g : groups.names()) {
+        for (String g : names) {
             out.of("bounce." + g)[c][p] *= bounce;
             out.of("reflection." + g)[c][p] *= reflection;
-            float[][] taken = out.of("shadow." + g);
-            if (taken == null) continue;
-            float of = out.of("light." + g)[c][p];
-            taken[c][p] = of > 0 ? 1 - shadow * taken[c][p] / of : 1;
+            float[][] left = out.of("shadow." + g);
+            if (left != null) left[c][p] = 1 - shadow * (1 - left[c][p]);
         }
     }
 }

@@ -18,6 +18,9 @@ final class Denoise {
      */
     static final float COLOUR = 2, SHADOW = 4, GIVEN = 16;
 
+    /** More only smears what little noise adaptive sampling leaves on performers. */
+    private static final int COLOUR_LEVELS = 2;
+
     /**
      * Pixels around a place in which it is judged what the filter does, and how much of its noise it may move. (Found
      * by blocks that come out worse than they went in, on the demo.)
@@ -54,7 +57,7 @@ final class Denoise {
         float[] near = depth.clone();
         for (int p = 0; p < n; p++) near[p] = Math.min(near[p], FAR);
         Guide guide = new Guide(alpha, albedo, normal, near);
-        float[][] smooth = passes(light, alpha, smoothVariance(var, alpha), guide, COLOUR, 4);
+        float[][] smooth = passes(light, alpha, smoothVariance(var, alpha), guide, COLOUR, COLOUR_LEVELS);
         for (int p = 0; p < n; p++) {
             if (alpha[p] > 0)
                 for (int c = 0; c < rgb.length; c++)

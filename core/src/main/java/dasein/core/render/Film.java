@@ -7,7 +7,8 @@ import java.util.Arrays;
 /** Running sums of all samples of a frame, one plane for each quantity. */
 final class Film {
     static final int BEAUTY = 0,
-            ALPHA = 3,
+            /** Samples whose light was found. */
+            SHADED = 3,
             BLOCKED = 4,
             CATCHER = 7,
             BOUNCE = 8,
@@ -24,7 +25,13 @@ final class Film {
             EARLIER_BEAUTY = 29,
             EARLIER_BLOCKED = 30,
             EARLIER_ADDED = 31,
-            PLANES = 33;
+            EARLIER_SHADED = 33,
+            /** Samples that were only asked whether a performer is there, and those in which one is. */
+            LOOKED = 34,
+            MET = 35,
+            /** Of the shaded ones, those that were taken because a performer had been met. */
+            BESIDES = 36,
+            PLANES = 37;
     /** Of every light that is kept apart; shadow's two of its straight light alone. */
     static final int OF_BEAUTY = 0, OF_BOUNCE = 3, OF_REFLECTION = 6, OF_BLOCKED = 9, OF_LIGHT = 12, OF_PLANES = 15;
     /** Of the beauty by what the surface does, three colours each in the order of the passes. */
@@ -65,7 +72,7 @@ final class Film {
         lobes = keep.sets().contains(PassSet.MATERIAL) ? new float[LOBES][n] : null;
         nearest = keep.sets().contains(PassSet.SURFACE) ? new float[OF_NEAREST][n] : null;
         if (nearest != null) Arrays.fill(nearest[NEAREST], Float.POSITIVE_INFINITY);
-        ways = keep.sets().contains(PassSet.MOTION) ? new float[4][n] : null;
+        ways = keep.ways() ? new float[4][n] : null;
         contact = keep.sets().contains(PassSet.CONTACT) ? new float[n] : null;
         mattes = new Mattes.Counts[keep.sets().contains(PassSet.MATTES) ? Mattes.Kind.values().length : 0];
         for (int k = 0; k < mattes.length; k++) mattes[k] = new Mattes.Counts(n);
@@ -119,6 +126,7 @@ final class Film {
     void note(int p) {
         earlier[p] = count[p];
         sum[EARLIER_BEAUTY][p] = luminance(BEAUTY, p);
+        sum[EARLIER_SHADED][p] = sum[SHADED][p];
         sum[EARLIER_BLOCKED][p] = luminance(BLOCKED, p);
         sum[EARLIER_ADDED][p] = luminance(BOUNCE, p) + luminance(REFLECTION, p);
     }
@@ -141,6 +149,26 @@ final class Film {
         int n = count[p], was = earlier[p];
         if (was == 0 || was == n) return 0;
         return (now / n - sum[plane][p] / was) * (float) Math.sqrt((double) was / (n - was));
+    }
+
+    /** Part of a pixel that performers cover: by all samples that tell of it. */
+    float alpha(int p) {
+        float n = count[p] + sum[LOOKED][p];
+        return n == 0 ? 0 : sum[SHADED][p] == 0 ? 0 : (sum[SHADED][p] - sum[BESIDES][p] + sum[MET][p]) / n;
+    }
+
+    /** What a sum over shaded samples is to be multiplied by: their mean, as far as the pixel is covered. */
+    float part(int p) {
+        float n = sum[SHADED][p];
+        // Light that is added is there without anything that covers.
+        return n > 0 ? alpha(p) / n : count[p] == 0 ? 0 : 1f / count[p];
+    }
+
+    /** Estimated error of the beauty's luminance as {@link #error}; that of coverage is no part of it. */
+    float beautyError(int p) {
+        float n = sum[SHADED][p], was = sum[EARLIER_SHADED][p], now = luminance(BEAUTY, p);
+        if (!(was > 0) || was == n) return error(now, EARLIER_BEAUTY, p);
+        return alpha(p) * (now / n - sum[EARLIER_BEAUTY][p] / was) * (float) Math.sqrt(was / (n - was));
     }
 
     /** Of the sums of a quantity that has three colours. */

@@ -8,6 +8,7 @@ import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
+import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
 import java.util.ArrayList;
@@ -16,6 +17,7 @@ import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.stream.IntStream;
 
@@ -39,6 +41,10 @@ public final class FrameRenderer {
     private static final int LEAST_BEHIND = 2, BEHIND_PART = 250;
 
     private static final int MOST_BEHIND = 16;
+    /** Part of the noise that is asked for, below which a tile has enough before it has the least samples. */
+    private static final double LEAST_NOISE = 0.125;
+    /** Looks at a pixel along an edge, only for how much of it performers cover. */
+    private static final int LOOKS = 32;
 
     /**
      * What to render.
@@ -171,6 +177,7 @@ public final class FrameRenderer {
         boolean[] active = new boolean[tilesX * tilesY];
         Arrays.fill(active, true);
         int done = 0;
+        boolean covered = false;
         // The first half of the minimum goes everywhere; from then on tiles that no performer reaches are left alone.
         for (int round = 0; done < q.maxSamples(); round++) {
             int want = round == 0 ? Math.max(2, q.minSamples() / 2) : round == 1 ? q.minSamples() - done : done;
@@ -192,15 +199,45 @@ public final class FrameRenderer {
             });
             done += n;
             progress.at(before + step, "rendering");
+            if (!covered && done >= q.minSamples()) {
+                cover();
+                covered = true;
+            }
             if (shown != null && done < q.maxSamples()) shown.accept(resolved(false));
             active = stillNoisy(active, done);
         }
+        if (!covered) cover();
         behindEdges();
         return resolved(true);
     }
 
     private Passes resolved(boolean last) {
-        return Resolve.passes(film, job, lights.groups(), mattes, catcherIrradiance, last);
+        Passes raw = Resolve.passes(film, job, lights.groups(), mattes, catcherIrradiance, last);
+        Passes kept = last && job.asked.keep().sets().contains(PassSet.FILTERS) ? raw.keeping(raw.list()) : null;
+        Passes out = Finish.of(raw, job.quality.denoise(), job.asked.keep());
+        out.raw = kept;
+        return out;
+    }
+
+    /** Along edges it is cheap to know well how much of a pixel performers cover: no light has to be found for that. */
+    private void cover() {
+        if (job.background || tracer.adds()) return;
+        int w = film.width;
+        each(Edges.along(film), (s, p) -> {
+            for (int i = 0; i < LOOKS; i++) s.look(p % w, p / w, i, job.seed);
+        });
+    }
+
+    /** Something for each of some pixels, on all threads. */
+    private void each(int[] pixels, BiConsumer<PixelSampler, Integer> what) {
+        AtomicInteger next = new AtomicInteger();
+        IntStream.range(0, THREADS).parallel().forEach(t -> {
+            PixelSampler s = idle.poll();
+            if (s == null) s = sampler();
+            for (int k = next.getAndIncrement(); k < pixels.length; k = next.getAndIncrement())
+                what.accept(s, pixels[k]);
+            idle.add(s);
+        });
     }
 
     /**
@@ -209,18 +246,10 @@ public final class FrameRenderer {
      */
     private void behindEdges() {
         if (catchers.mesh() == null) return;
-        int w = film.width, h = film.height, n = Math.max(2, Math.min(MOST_BEHIND, job.quality.minSamples()));
-        int[] list = Edges.behind(film, Math.max(LEAST_BEHIND, w / BEHIND_PART));
-        AtomicInteger next = new AtomicInteger();
-        IntStream.range(0, THREADS).parallel().forEach(t -> {
-            PixelSampler s = idle.poll();
-            if (s == null) s = sampler();
-            for (int k = next.getAndIncrement(); k < list.length; k = next.getAndIncrement()) {
-                int p = list[k];
-                for (int i = 0; i < n; i++) s.behind(p % w, p / w, i, job.seed);
-                film.settled(p);
-            }
-            idle.add(s);
+        int w = film.width, n = Math.max(2, Math.min(MOST_BEHIND, job.quality.minSamples()));
+        each(Edges.behind(film, Math.max(LEAST_BEHIND, w / BEHIND_PART)), (s, p) -> {
+            for (int i = 0; i < n; i++) s.behind(p % w, p / w, i, job.seed);
+            film.settled(p);
         });
     }
 
@@ -268,7 +297,7 @@ public final class FrameRenderer {
         boolean[] noisy = new boolean[active.length];
         IntStream.range(0, active.length).parallel().filter(t -> active[t]).forEach(t -> {
             double e = error(t);
-            noisy[t] = done < job.quality.minSamples() ? e > 0 : e > job.quality.noise();
+            noisy[t] = e > (done < job.quality.minSamples() ? LEAST_NOISE * job.quality.noise() : job.quality.noise());
         });
         // A quiet tile beside a noisy one may be quiet by luck.
         boolean[] grown = new boolean[active.length];
@@ -299,10 +328,10 @@ public final class FrameRenderer {
                 float n = film.count[p];
                 double err = 0;
                 boolean content = false;
-                if (s[Film.ALPHA][p] > 0 || s[0][p] > 0 || s[1][p] > 0 || s[2][p] > 0) {
+                if (s[Film.SHADED][p] > 0 || s[0][p] > 0 || s[1][p] > 0 || s[2][p] > 0) {
                     content = true;
-                    float all = film.luminance(Film.BEAUTY, p);
-                    err += Math.abs(film.error(all, Film.EARLIER_BEAUTY, p)) / (all / n + DARK);
+                    float all = film.luminance(Film.BEAUTY, p) * film.part(p);
+                    err += Math.abs(film.beautyError(p)) / (all + DARK);
                 }
                 if (film.catches(p)) {
                     content = true;

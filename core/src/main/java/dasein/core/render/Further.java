@@ -19,14 +19,15 @@ final class Further {
     void at(int p, float noise) {
         int n = film.count[p];
         if (n == 0) return;
+        float part = film.part(p);
         if (film.lobes != null)
             for (int i = 0; i < Film.LOBES; i++)
-                out.of(PassSet.MATERIAL.passes().get(i / 3))[i % 3][p] = film.lobes[i][p] / n;
+                out.of(PassSet.MATERIAL.passes().get(i / 3))[i % 3][p] = part * film.lobes[i][p];
         if (film.nearest != null) {
             out.of(PassList.NEAREST)[0][p] = film.nearest[Film.NEAREST][p];
             for (int c = 0; c < 3; c++) {
                 out.of(PassList.POSITION)[c][p] = film.nearest[Film.PLACE + c][p];
-                out.of(PassList.ALBEDO)[c][p] = film.sum[Film.ALBEDO + c][p] / n;
+                out.of(PassList.ALBEDO)[c][p] = part * film.sum[Film.ALBEDO + c][p];
             }
             for (int c = 0; c < 2; c++) out.of(PassList.UV)[c][p] = film.nearest[Film.UV + c][p];
         }
@@ -44,6 +45,6 @@ final class Further {
         for (Mattes.Kind k : Mattes.Kind.values())
             if (film.mattes.length > 0)
                 film.mattes[k.ordinal()].resolve(
-                        p, n, out.of(PassSet.MATTES.passes().get(k.ordinal())));
+                        p, part, out.of(PassSet.MATTES.passes().get(k.ordinal())));
     }
 }

@@ -1,6 +1,8 @@
 package dasein.core.render;
 
+import dasein.core.render.pass.Pass;
 import dasein.core.render.pass.PassSet;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -28,6 +30,21 @@ public record Keep(
     public record Name(String performer, List<String> parts, int[] first) {}
 
     public static final Keep PLAIN = new Keep(LightGroups.Apart.TOGETHER, List.of(), Set.of(), 0.3, Map.of());
+
+    /** Whether it is to be told where every place comes from and goes to. */
+    public boolean ways() {
+        return sets.contains(PassSet.MOTION) || sets.contains(PassSet.FILTERS);
+    }
+
+    /** Those of the passes that are asked for. */
+    List<Pass> asked(List<Pass> all) {
+        Set<Pass> some = new HashSet<>(), wanted = new HashSet<>();
+        for (PassSet s : PassSet.values()) {
+            some.addAll(s.passes());
+            if (s.offered() && sets.contains(s)) wanted.addAll(s.passes());
+        }
+        return all.stream().filter(p -> wanted.contains(p) || !some.contains(p)).toList();
+    }
 
     public Keep(LightGroups.Apart lights) {
         this(lights, List.of(), Set.of(), PLAIN.contact(), Map.of());

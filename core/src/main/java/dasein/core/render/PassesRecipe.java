@@ -17,6 +17,7 @@ import java.util.TreeSet;
  * @param lights how far light is kept apart, so that the comp can balance it
  * @param sets further passes to be written
  * @param contactCm reach of the contact pass
+ * @param overFrames neighbours on each side by which the noise of a frame is filtered, too
  * @param straight rendered for the undistorted plate, with the overscan that keeps all of it; the comp bends it again
  */
 public record PassesRecipe(
@@ -31,10 +32,12 @@ public record PassesRecipe(
         LightGroups.Apart lights,
         Set<PassSet> sets,
         double contactCm,
-        Focus focus) {
+        Focus focus,
+        int overFrames) {
     private static final double CONTACT_CM = 30;
+    public static final int MOST_FRAMES = 4;
     public static final PassesRecipe BLANK = new PassesRecipe(
-            1, 8, 48, 0.04, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM, Focus.OFF);
+            1, 4, 32, 0.08, 2, -1, true, false, LightGroups.Apart.TOGETHER, Set.of(), CONTACT_CM, Focus.OFF, 2);
 
     /** Nothing kept but what every comp needs. */
     public PassesRecipe(
@@ -58,7 +61,8 @@ public record PassesRecipe(
                 LightGroups.Apart.TOGETHER,
                 Set.of(),
                 CONTACT_CM,
-                Focus.OFF);
+                Focus.OFF,
+                0);
     }
 
     /** What an older document does not say is at rest. */
@@ -68,6 +72,15 @@ public record PassesRecipe(
         sets = sets == null ? Set.of() : Collections.unmodifiableSet(new TreeSet<>(sets));
         if (contactCm <= 0) contactCm = CONTACT_CM;
         if (focus == null) focus = Focus.OFF;
+        overFrames = Math.max(0, Math.min(MOST_FRAMES, overFrames));
+    }
+
+    /** What is kept: what is asked for, and what the filter over frames needs. */
+    public Set<PassSet> kept() {
+        if (overFrames == 0) return sets;
+        Set<PassSet> all = new TreeSet<>(sets);
+        all.add(PassSet.FILTERS);
+        return all;
     }
 
     public Quality quality() {

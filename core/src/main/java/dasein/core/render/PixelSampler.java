@@ -18,7 +18,7 @@ final class PixelSampler {
     /** Distance in metres within which things count as occluding, for the ambient occlusion pass. */
     static final float AO_REACH = 2;
     /** Makes the samples behind an edge others than those before it. */
-    private static final int BEHIND = 0x5bd1e995;
+    private static final int BEHIND = 0x5bd1e995, LOOK = 0x1b873593;
 
     private final PathTracer path;
     private final Film film;
@@ -127,6 +127,22 @@ final class PixelSampler {
         catchers.take(y * film.width + x, s, dx, dy, dz, t.t / stretch, path.meshes[t.mesh].catches());
     }
 
+    /** Whether a performer is there, for how much of the pixel they cover; its light is found where none is known. */
+    void look(int x, int y, int index, int seed) {
+        aim(x, y, index, seed ^ LOOK);
+        int p = y * film.width + x;
+        film.sum[Film.LOOKED][p]++;
+        if (!seen()) return;
+        Tracer t = path.tracer;
+        Mesh mesh = path.meshes[t.mesh];
+        if (mesh.role() == Mesh.Role.CATCHER) return;
+        film.sum[Film.MET][p]++;
+        if (film.sum[Film.SHADED][p] > 0) return;
+        path.surface.at(t, mesh, ox, oy, oz, dx, dy, dz, s);
+        atPerformer(p, index, mesh, t.t / stretch);
+        film.sum[Film.BESIDES][p] = film.sum[Film.SHADED][p];
+    }
+
     private void sky(int p) {
         LightGroups g = path.lights.groups;
         path.lights.sky(dx, dy, dz, c);
@@ -134,7 +150,7 @@ final class PixelSampler {
         path.lights.suns(dx, dy, dz, c);
         film.add(Film.BEAUTY, Film.OF_BEAUTY, p, g.sun(), c[0], c[1], c[2]);
         for (int k = 0; k < 3; k++) film.sum[Film.ALBEDO + k][p] += 1;
-        film.sum[Film.ALPHA][p] += 1;
+        film.sum[Film.SHADED][p] += 1;
     }
 
     /** Light of what is added before the thing that is seen, all of it along the ray; the tracer's hit is as it was. */
@@ -193,7 +209,7 @@ final class PixelSampler {
         float b1 = t.b1, b2 = t.b2;
         sum[Film.DEPTH][p] += along;
         if (!(at.nx * at.nx + at.gx * at.gx < 4)) return;
-        sum[Film.ALPHA][p] += 1;
+        sum[Film.SHADED][p] += 1;
         sum[Film.NORMAL][p] += at.nx;
         sum[Film.NORMAL + 1][p] += at.ny;
         sum[Film.NORMAL + 2][p] += at.nz;

@@ -41,7 +41,8 @@ public final class Prints {
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),
-            Map.entry("passes", 3),
+            Map.entry("passes", 4),
+            Map.entry("filtered", 1),
             Map.entry("comp", 1),
             Map.entry("presence", 2),
             Map.entry("output", 1));
@@ -296,11 +297,20 @@ public final class Prints {
                 p.bounces(),
                 p.denoise(),
                 p.lights(),
-                p.sets(),
+                p.kept(),
                 p.contactCm(),
                 names(s, p),
                 focus(s),
                 frame);
+    }
+
+    /** A frame filtered over its neighbours. @param window the frames it is filtered over, itself among them */
+    public static String filtered(Shot s, int frame, List<Integer> window) {
+        return of(
+                "filtered",
+                window.stream().map(f -> frame(s, f)).toList(),
+                window.indexOf(frame),
+                s.passes().denoise());
     }
 
     /** With what was noted on set, where that counts. */
@@ -330,8 +340,8 @@ public final class Prints {
                 : of("output", kind, comp(s, first), first, last);
     }
 
-    /** @param frames those that are rendered and looked at */
-    public static String presence(Shot s, List<Integer> frames) {
-        return of("presence", frames.isEmpty() ? "" : comp(s, frames.get(0)), frames);
+    /** @param frames those that are rendered and looked at; @param filtered those that are filtered over neighbours */
+    public static String presence(Shot s, List<Integer> frames, List<Integer> filtered) {
+        return of("presence", frames.isEmpty() ? "" : comp(s, frames.get(0)), frames, filtered);
     }
 }

@@ -24,6 +24,7 @@ import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
 import dasein.core.render.CatcherLook;
+import dasein.core.render.Finish;
 import dasein.core.render.Focus;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Keep;
@@ -35,9 +36,10 @@ import dasein.core.render.Probe;
 import dasein.core.render.Projection;
 import dasein.core.render.Quality;
 import dasein.core.render.RenderRoom;
-import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
 import dasein.core.render.ray.Tracer;
+import dasein.core.render.temporal.Seen;
+import dasein.core.render.temporal.TemporalFilter;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -47,6 +49,7 @@ import java.util.Map;
 import java.util.NavigableMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.IntFunction;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -232,13 +235,51 @@ public final class ShotScene {
         try (RenderRoom room = RenderRoom.take(w, h, keep, lightsApart(), blocking.triangles(), progress)) {
             FrameRenderer.Job job =
                     job(frame, plate, size, quality, straight).keeping(keep).focused(aperture);
-            if (keep.sets().contains(PassSet.MOTION)) job = job.between(neighbours(frame, size, s));
+            if (keep.ways()) job = job.between(neighbours(frame, size, s));
             Passes p = FrameRenderer.render(job, progress, null);
-            if (straight) p.overscan(s);
-            p.attributes.put(Exr.RATE, camera.rate().toString());
-            p.attributes.put(Exr.COUNTER, Integer.toString(frame));
+            for (Passes of : p.raw == null ? List.of(p) : List.of(p, p.raw)) {
+                if (straight) of.overscan(s);
+                of.attributes.put(Exr.RATE, camera.rate().toString());
+                of.attributes.put(Exr.COUNTER, Integer.toString(frame));
+            }
             return p;
         }
+    }
+
+    /**
+     * The passes of a frame, filtered over its neighbours.
+     *
+     * @param s as for {@link #keep}; @param raw reads the raw passes of a frame; @param window the frames it is
+     *     filtered over, rising, itself among them; @param size part of the plate's that they were rendered at
+     */
+    public Passes filtered(
+            Shot s, int frame, List<Integer> window, IntFunction<Passes> raw, double size, Progress progress) {
+        IntFunction<Seen> seen = f -> {
+            Passes p = raw.apply(f);
+            return new Seen(p, seen(f, size, p.straight() ? straighten(f, size) : null));
+        };
+        Seen now = seen.apply(frame);
+        Passes p = now.passes();
+        try (RenderRoom room = RenderRoom.take(p.width, p.height, keep(s), lightsApart(), 0, progress)) {
+            int at = window.indexOf(frame);
+            List<Supplier<Seen>> before = new ArrayList<>(), after = new ArrayList<>();
+            for (int k = at - 1; k >= 0; k--) before.add(asked(seen, window.get(k)));
+            for (int k = at + 1; k < window.size(); k++) after.add(asked(seen, window.get(k)));
+            Passes less = TemporalFilter.filter(now, before, after);
+            return Finish.of(less, s.passes().denoise(), keep(s));
+        }
+    }
+
+    private static Supplier<Seen> asked(IntFunction<Seen> seen, int frame) {
+        return () -> seen.apply(frame);
+    }
+
+    /** The frames over which one is filtered: neighbours that are solved, within a range. */
+    public static List<Integer> window(PassesRecipe r, SolvedCamera camera, int frame, int first, int last) {
+        int from = frame, to = frame;
+        while (frame - from < r.overFrames() && from > first && camera.has(from - 1)) from--;
+        while (to - frame < r.overFrames() && to < last && camera.has(to + 1)) to++;
+        return IntStream.rangeClosed(from, to).boxed().toList();
     }
 
     /** @param s what straightens the frame itself, null for its own lens */
@@ -386,7 +427,7 @@ public final class ShotScene {
                 .toList();
         Map<Integer, Keep.Name> names =
                 s.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
-        return new Keep(p.lights(), lamps, p.sets(), p.contactCm() / 100, names);
+        return new Keep(p.lights(), lamps, p.kept(), p.contactCm() / 100, names);
     }
 
     /**

@@ -150,7 +150,7 @@ class PrintsTest {
         m.put("comp", Prints.comp(s, 9));
         m.put("output", Prints.output(s, "movie", 3, 40));
         m.put("straight", Prints.output(s, "straight", 3, 40));
-        m.put("presence", Prints.presence(s, List.of(3, 4, 5)));
+        m.put("presence", Prints.presence(s, List.of(3, 4, 5), List.of(4)));
         return m;
     }
 

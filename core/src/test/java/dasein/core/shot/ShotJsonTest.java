@@ -128,7 +128,8 @@ class ShotJsonTest {
         assertThat(Prints.camera(s)).isEqualTo("kept").isEqualTo(Prints.camera(other));
         assertThat(Prints.frame(s, 1)).isNotEqualTo(Prints.frame(other, 1));
         assertThat(Prints.output(s, "movie", 1, 9)).isNotEqualTo(Prints.output(other, "movie", 1, 9));
-        assertThat(Prints.presence(s, List.of(1))).isNotEqualTo(Prints.presence(other, List.of(1)));
+        assertThat(Prints.presence(s, List.of(1), List.of()))
+                .isNotEqualTo(Prints.presence(other, List.of(1), List.of()));
         assertThat(Prints.scene(s)).isNotEqualTo(Prints.scene(other));
     }
 

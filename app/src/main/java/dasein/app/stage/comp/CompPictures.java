@@ -24,11 +24,19 @@ class CompPictures {
         this.desk = desk;
     }
 
-    /** The finished frame, or 404 while its passes are missing. */
+    /**
+     * The finished frame, or 404 while its passes are missing.
+     *
+     * @param raw made of the passes before their noise was filtered out
+     */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
-    ResponseEntity<byte[]> comp(@PathVariable long id, @PathVariable int frame) throws IOException {
+    ResponseEntity<byte[]> comp(
+            @PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "false") boolean raw)
+            throws IOException {
         Shot s = desk.shots().head(id).shot();
-        Image im = desk.comps().frame(s, frame);
+        Image im = raw
+                ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
+                : desk.comps().frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
     }

@@ -67,7 +67,7 @@ class OutputFiles {
     @GetMapping("/shots/{id}/passes/{frame}.exr")
     ResponseEntity<Resource> passes(@PathVariable long id, @PathVariable int frame) {
         Shots.Head h = desk.shots().head(id);
-        Path p = desk.results().file("passes", Prints.frame(h.shot(), frame));
+        Path p = desk.filtered().file(h.shot(), frame);
         if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return download(
                 new FileSystemResource(p), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");

@@ -1,7 +1,9 @@
 package dasein.app.stage.output;
 
+import dasein.app.scene.Filtered;
 import dasein.app.stage.Computed;
 import dasein.app.stage.Desk;
+import dasein.app.stage.passes.FilterWork;
 import dasein.app.stage.passes.PassesWork;
 import dasein.app.store.Plates;
 import dasein.app.task.Task;
@@ -35,10 +37,12 @@ public class OutputWork implements Work {
 
     private final Desk desk;
     private final PassesWork passes;
+    private final FilterWork filter;
 
-    OutputWork(Desk desk, PassesWork passes) {
+    OutputWork(Desk desk, PassesWork passes, FilterWork filter) {
         this.desk = desk;
         this.passes = passes;
+        this.filter = filter;
     }
 
     @Override
@@ -83,7 +87,10 @@ public class OutputWork implements Work {
         double at = (double) (f - first) / (last - first + 1);
         progress.at(at, "frame " + f);
         try {
-            passes.render(s, f, (d, w) -> progress.at(at, "rendering frame " + f));
+            if (Filtered.asked(s)) {
+                for (int k : desk.filtered().window(s, f)) passes.render(s, k, rendering(progress, at, k));
+                filter.filter(s, f, (d, w) -> progress.at(at, "filtering frame " + f));
+            } else passes.render(s, f, rendering(progress, at, f));
         } catch (RuntimeException e) {
             throw e;
         } catch (Exception e) {
@@ -92,6 +99,10 @@ public class OutputWork implements Work {
         Image im = desk.comps().frame(s, f);
         if (im == null) throw new BadInput("the passes of frame " + f + " are missing");
         return im;
+    }
+
+    private static Progress rendering(Progress progress, double at, int frame) {
+        return (d, w) -> progress.at(at, "rendering frame " + frame);
     }
 
     private void movie(Shot s, Plate p, Path tmp, int first, int last, Progress progress) {

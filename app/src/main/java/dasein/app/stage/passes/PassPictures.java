@@ -33,11 +33,25 @@ class PassPictures {
     }
 
     @GetMapping("/shots/{id}/pass/{frame}.jpg")
-    ResponseEntity<byte[]> pass(@PathVariable long id, @PathVariable int frame, @RequestParam String pass)
+    ResponseEntity<byte[]> pass(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam String pass,
+            @RequestParam(defaultValue = "false") boolean raw)
             throws IOException {
-        Passes p = desk.comps().passes(desk.shots().head(id).shot(), frame);
-        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        Passes p = passes(desk.shots().head(id).shot(), frame, raw);
         return Pictures.of(p.picture(pass), Encoding.SRGB, CacheControl.noStore());
+    }
+
+    /** @param raw as they were sampled, before their noise was filtered out */
+    private Passes passes(Shot s, int frame, boolean raw) {
+        Passes p = raw ? desk.comps().raw(s, frame) : desk.comps().passes(s, frame);
+        if (p == null)
+            throw new Shots.NotThere(
+                    raw
+                            ? "frame " + frame + " was not kept as it was sampled: filtering over frames keeps it so"
+                            : "the passes of frame " + frame + " are not rendered yet");
+        return p;
     }
 
     /**
@@ -50,11 +64,11 @@ class PassPictures {
             @PathVariable int frame,
             @RequestParam String pass,
             @RequestParam double x,
-            @RequestParam double y) {
+            @RequestParam double y,
+            @RequestParam(defaultValue = "false") boolean raw) {
         Shot s = desk.shots().head(id).shot();
-        Passes p = desk.comps().passes(s, frame);
-        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
-        float[][] planes = pass.equals("comp") ? desk.comps().frame(s, frame).planes : p.of(pass);
+        Passes p = passes(s, frame, raw);
+        float[][] planes = pass.equals("comp") ? desk.comps().frame(s, frame, p).planes : p.of(pass);
         if (planes == null) throw new BadInput("there is no pass " + pass);
         if (!(x >= 0 && x < 1 && y >= 0 && y < 1)) throw new BadInput("that place is not in the picture");
         int at = (int) (y * p.height) * p.width + (int) (x * p.width);

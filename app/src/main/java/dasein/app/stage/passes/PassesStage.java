@@ -19,6 +19,7 @@ import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -41,9 +42,11 @@ class PassesStage implements Stage {
     }
 
     private final Tasks tasks;
+    private final FilterAfter filter;
 
-    PassesStage(Tasks tasks) {
+    PassesStage(Tasks tasks, FilterAfter filter) {
         this.tasks = tasks;
+        this.filter = filter;
     }
 
     @Override
@@ -58,7 +61,7 @@ class PassesStage implements Stage {
 
     @Override
     public List<String> works() {
-        return List.of("passes");
+        return List.of("passes", "filtered");
     }
 
     @Override
@@ -77,10 +80,13 @@ class PassesStage implements Stage {
     @Override
     public void bench(Model m, Seen s) {
         m.addAttribute("passes", String.join(" ", PassList.shown(kept(s.shot()))));
-        m.addAttribute("sets", PassSet.values());
+        m.addAttribute(
+                "sets", Arrays.stream(PassSet.values()).filter(PassSet::offered).toList());
         m.addAttribute("apart", APART);
         List<Integer> done = s.rendered();
         m.addAttribute("rendered", done);
+        m.addAttribute("filtered", s.filtered());
+        m.addAttribute("toFilter", s.toFilter());
         if (!done.isEmpty())
             m.addAttribute("frameFacts", s.facts("passes", Prints.frame(s.shot(), done.get(done.size() / 2))));
     }
@@ -104,7 +110,8 @@ class PassesStage implements Stage {
                         f.choice("lights", p.lights().name(), APART.keySet().toArray(String[]::new))),
                 sets(f, p.sets()),
                 f.number("contactCm", "the reach of contact", p.contactCm(), 1, 1000),
-                focus(f, s, p.focus()));
+                focus(f, s, p.focus()),
+                f.whole("overFrames", "the neighbours", p.overFrames(), 0, PassesRecipe.MOST_FRAMES));
         if (next.maxSamples() < next.minSamples())
             throw new BadInput("the most samples must not be fewer than the least");
         return new Change(s.shot().with(next), "pass settings changed");
@@ -140,7 +147,7 @@ class PassesStage implements Stage {
 
     private static Set<PassSet> sets(Form f, Set<PassSet> now) {
         Set<PassSet> all = EnumSet.noneOf(PassSet.class);
-        for (PassSet p : PassSet.values()) if (f.tick("set" + p, now.contains(p))) all.add(p);
+        for (PassSet p : PassSet.values()) if (p.offered() && f.tick("set" + p, now.contains(p))) all.add(p);
         return all;
     }
 
@@ -158,6 +165,10 @@ class PassesStage implements Stage {
 
     @Override
     public void start(Seen s, Form f) {
+        if (f.has("filter")) {
+            if (!filter.start(s, false)) throw new BadInput("every frame that has its neighbours is filtered already");
+            return;
+        }
         int from = f.whole("from", "the first frame", s.first(), s.first(), s.last()),
                 to = f.whole("to", "the last frame", s.last(), s.first(), s.last());
         if (to < from) throw new BadInput("the range ends before it begins");
@@ -174,6 +185,8 @@ class PassesStage implements Stage {
     @Override
     public void data(Map<String, Object> m, Seen s) {
         m.put("rendered", s.rendered());
+        m.put("filtered", s.filtered().size());
+        m.put("overFrames", s.shot().passes().overFrames());
         m.put("rendering", s.busy().contains("passes") || s.busy().contains("output"));
     }
 }

@@ -1,5 +1,6 @@
 package dasein.app.stage.passes;
 
+import dasein.app.scene.Filtered;
 import dasein.app.stage.Computed;
 import dasein.app.stage.Desk;
 import dasein.app.store.Plates;
@@ -54,15 +55,23 @@ public class PassesWork implements Work.ByFrame {
 
     private void render(Shot s, int frame, Progress progress, Map<String, String> said) throws Exception {
         long t = System.nanoTime();
+        String print = Prints.frame(s, frame);
+        boolean raw = Filtered.asked(s);
+        // Without its noise kept beside it a frame is of no use to its neighbours.
+        if (raw && desk.results().find(Filtered.RAW, print) == null)
+            desk.results().forget(kind(), print);
         Computed.once(
                 desk,
                 kind(),
-                Prints.frame(s, frame),
+                print,
                 ".exr",
                 () -> passes(s, frame, progress),
                 (file, p) -> {
                     p.attributes.putAll(said);
                     p.write(file);
+                    if (!raw) return;
+                    p.raw.write(desk.media().result(Filtered.RAW, print + ".exr"));
+                    desk.results().save(Filtered.RAW, print, Map.of(), print + ".exr");
                 },
                 p -> Map.of(
                         "noise", p.noise,

@@ -40,7 +40,7 @@ class PresenceStage implements Stage {
     /** What the checks found over the frames that are rendered now, or null. */
     private static JsonNode found(Seen s) {
         List<Integer> frames = s.renderedInCut();
-        return frames.isEmpty() ? null : s.facts("presence", Prints.presence(s.shot(), frames));
+        return frames.isEmpty() ? null : s.facts("presence", Prints.presence(s.shot(), frames, s.filtered()));
     }
 
     @Override

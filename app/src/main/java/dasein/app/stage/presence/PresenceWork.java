@@ -44,19 +44,21 @@ class PresenceWork implements Work {
     private String look(Shot s, Plates.Lent lent, Progress progress) {
         int first = ShotSteps.cutFirst(s.plate(), lent.plate()), last = ShotSteps.cutLast(s.plate(), lent.plate());
         List<Check> checks = Checks.all();
-        List<Integer> seen = new ArrayList<>();
+        List<Integer> seen = new ArrayList<>(), filtered = new ArrayList<>();
         ShotScene scene = desk.scenes().of(s);
         for (int f = first; f <= last; f++) {
             progress.at((double) (f - first) / (last - first + 1), "frame " + f);
             Passes p = desk.comps().passes(s, f);
             if (p == null) continue;
+            if (desk.filtered().done(s, f)) filtered.add(f);
             Check.Frame frame = desk.comps().checked(s, lent.plate(), f, p, scene);
             for (Check c : checks) c.look(frame);
             seen.add(f);
         }
         if (seen.isEmpty()) throw new BadInput("no frame is rendered yet; render passes first");
         List<Finding> found = checks.stream().map(Check::finding).toList();
-        desk.results().save(kind(), Prints.presence(s, seen), Map.of("frames", seen.size(), "findings", found), "");
+        desk.results()
+                .save(kind(), Prints.presence(s, seen, filtered), Map.of("frames", seen.size(), "findings", found), "");
         long bad = found.stream().filter(x -> !x.passed()).count();
         return bad == 0
                 ? "nothing found in " + seen.size() + " frames"

@@ -88,8 +88,8 @@ public final class Mattes {
             count[least] = 1;
         }
 
-        /** Into the planes of a pass; {@code samples}: those the pixel had. */
-        public void resolve(int pixel, int samples, float[][] planes) {
+        /** Into the planes of a pass; {@code part} of it that each sample is. */
+        public void resolve(int pixel, float part, float[][] planes) {
             int from = RANKS * pixel;
             for (int rank = 0; rank < RANKS; rank++) {
                 int best = from + rank;
@@ -98,7 +98,7 @@ public final class Mattes {
                 swap(count, best, from + rank);
                 if (count[from + rank] == 0) return;
                 planes[2 * rank][pixel] = Float.intBitsToFloat(id[from + rank]);
-                planes[2 * rank + 1][pixel] = (float) count[from + rank] / samples;
+                planes[2 * rank + 1][pixel] = part * count[from + rank];
             }
         }
 

@@ -100,6 +100,14 @@ public final class PassList {
             exact("samples", 0, p -> PassPictures.upTo(p, p.of(PassList.SAMPLES)[0]), "samples.Y");
     /** Estimated error before the filter, relative to the level. */
     public static final Pass NOISE = exact("noise", 0, p -> PassPictures.upTo(p, p.of(PassList.NOISE)[0]), "noise.Y");
+    /** Estimated deviation of the luminance of beauty, shadow and given light. */
+    public static final Pass SPREAD = light("spread", null, null, "spread.beauty", "spread.shadow", "spread.given");
+    /** Part of a pixel's samples that tell of a catcher, be it behind performers. */
+    public static final Pass CATCHER = light("catcher", null, null, "catcher.Y");
+    /** What surfaces return of white light. */
+    public static final Pass TINT = light("tint", null, null, "tint.R", "tint.G", "tint.B");
+    /** Metres along the view axis to the catcher, behind performers too; 0 where none is. */
+    public static final Pass GROUND = light("ground", null, null, "ground.Z");
 
     /** Part of all light on a catcher that is this light, without performers: only kept for single lights. */
     private static final Pass LIGHT = part("light", 0, null, null, "light.R", "light.G", "light.B");

@@ -22,7 +22,9 @@ public enum PassSet {
             "mattes",
             Mattes.pass(Mattes.Kind.PERFORMER),
             Mattes.pass(Mattes.Kind.MATERIAL),
-            Mattes.pass(Mattes.Kind.PART));
+            Mattes.pass(Mattes.Kind.PART)),
+    /** What filters need to know; nobody else asks for it. */
+    FILTERS("", PassList.SPREAD, PassList.CATCHER, PassList.GROUND, PassList.TINT, PassList.FORWARD, PassList.BACK);
 
     private final String label;
     private final List<Pass> passes;
@@ -30,6 +32,11 @@ public enum PassSet {
     PassSet(String label, Pass... passes) {
         this.label = label;
         this.passes = List.of(passes);
+    }
+
+    /** Whether somebody may ask for it. */
+    public boolean offered() {
+        return !label.isEmpty();
     }
 
     public String label() {

@@ -45,6 +45,8 @@ public final class Passes {
      * beyond it.
      */
     public int overscanX, overscanY, pictureWidth, pictureHeight;
+    /** What they were before their noise was filtered out; null where nobody asked for it. */
+    public Passes raw;
     /** What the head of a written file says besides. */
     public final Map<String, String> attributes = new LinkedHashMap<>();
     /** The camera they were rendered for, or null when they were read from a file. */
@@ -122,15 +124,44 @@ public final class Passes {
     Passes with(Map<Pass, float[][]> other) {
         Map<String, float[][]> all = new HashMap<>(planes);
         other.forEach((p, of) -> all.put(p.name(), of));
-        Passes out = new Passes(width, height, list, all);
-        out.noise = noise;
-        out.samples = samples;
-        out.overscanX = overscanX;
-        out.overscanY = overscanY;
-        out.pictureWidth = pictureWidth;
-        out.pictureHeight = pictureHeight;
-        out.view = view;
-        return out;
+        return new Passes(width, height, list, all).like(this);
+    }
+
+    /** Whether their pixels lie in the same places of the picture. */
+    public boolean lieAs(Passes o) {
+        return width == o.width && height == o.height && overscanX == o.overscanX && overscanY == o.overscanY;
+    }
+
+    /** A copy with these of its passes alone. */
+    public Passes keeping(List<Pass> some) {
+        Map<String, float[][]> own = new HashMap<>();
+        for (Pass p : some) {
+            float[][] of = of(p).clone();
+            for (int c = 0; c < of.length; c++) of[c] = of[c].clone();
+            own.put(p.name(), of);
+        }
+        Passes out = new Passes(width, height, some, own);
+        out.attributes.putAll(attributes);
+        return out.like(this);
+    }
+
+    /** These of its passes alone, whose planes are shared. */
+    public Passes only(List<Pass> some) {
+        Passes out = new Passes(width, height, some, planes);
+        out.attributes.putAll(attributes);
+        return out.like(this);
+    }
+
+    /** Of the same picture as another. */
+    private Passes like(Passes p) {
+        noise = p.noise;
+        samples = p.samples;
+        overscanX = p.overscanX;
+        overscanY = p.overscanY;
+        pictureWidth = p.pictureWidth;
+        pictureHeight = p.pictureHeight;
+        view = p.view;
+        return this;
     }
 
     /**

@@ -43,12 +43,12 @@ class MattesTest {
         int[] times = {5, 1, 9, 3};
         for (int name = 0; name < 4; name++) for (int k = 0; k < times[name]; k++) counts.add(1, 100 + name);
         float[][] planes = new float[2 * Mattes.RANKS][3];
-        counts.resolve(1, 20, planes);
+        counts.resolve(1, 1 / 20f, planes);
         int[] order = {102, 100, 103, 101};
         float all = 0;
         for (int rank = 0; rank < 4; rank++) {
             assertThat(Float.floatToRawIntBits(planes[2 * rank][1])).isEqualTo(order[rank]);
-            assertThat(planes[2 * rank + 1][1]).isEqualTo(times[order[rank] - 100] / 20f);
+            assertThat(planes[2 * rank + 1][1]).isCloseTo(times[order[rank] - 100] / 20f, within(1e-6f));
             all += planes[2 * rank + 1][1];
         }
         assertThat(all).isCloseTo(0.9f, within(1e-6f));
@@ -63,7 +63,7 @@ class MattesTest {
         Random r = new Random(3);
         for (int k = 0; k < 4000; k++) counts.add(0, r.nextInt(10) < 7 ? 1 + r.nextInt(2) : 10 + r.nextInt(40));
         float[][] planes = new float[2 * Mattes.RANKS][1];
-        counts.resolve(0, 4000, planes);
+        counts.resolve(0, 1 / 4000f, planes);
         assertThat(Float.floatToRawIntBits(planes[0][0]) + Float.floatToRawIntBits(planes[2][0]))
                 .isEqualTo(3);
         assertThat(planes[1][0] + planes[3][0]).isCloseTo(0.7f, within(0.05f));

@@ -1,0 +1,63 @@
+package dasein.app.scene;
+
+import dasein.app.store.Plates;
+import dasein.app.store.Results;
+import dasein.core.plate.PlateFacts;
+import dasein.core.render.pass.Passes;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import java.nio.file.Path;
+import java.util.List;
+import org.springframework.stereotype.Component;
+
+/** Frames that are filtered over their neighbours: which those are, and where the results lie. */
+@Component
+public class Filtered {
+    public static final String KIND = "filtered";
+    /** Of the passes with all their noise, by the same prints as the passes. */
+    public static final String RAW = "raw";
+
+    private final Plates plates;
+    private final Results results;
+
+    Filtered(Plates plates, Results results) {
+        this.plates = plates;
+        this.results = results;
+    }
+
+    public static boolean asked(Shot s) {
+        return s.passes().overFrames() > 0;
+    }
+
+    /** The frames over which one is filtered, itself among them. */
+    public List<Integer> window(Shot s, int frame) {
+        PlateFacts p = plates.facts(s);
+        SolvedCamera c = results.camera(s);
+        return p == null || c == null || !c.has(frame)
+                ? List.of(frame)
+                : ShotScene.window(s.passes(), c, frame, ShotSteps.first(s.plate(), p), ShotSteps.last(s.plate(), p));
+    }
+
+    public String print(Shot s, int frame) {
+        return Prints.filtered(s, frame, window(s, frame));
+    }
+
+    /** The file with the passes of a frame as they are used: filtered over its neighbours where that is done. */
+    public Path file(Shot s, int frame) {
+        Path over = asked(s) ? results.file(KIND, print(s, frame)) : null;
+        return over != null ? over : results.file("passes", Prints.frame(s, frame));
+    }
+
+    public boolean done(Shot s, int frame) {
+        return asked(s) && results.find(KIND, print(s, frame)) != null;
+    }
+
+    /** Passes of a frame with all their noise; null when they were not kept. */
+    public Passes raw(Shot s, int frame) {
+        Path file = results.file(RAW, Prints.frame(s, frame));
+        return file == null ? null : Passes.read(file);
+    }
+}
