@@ -7,12 +7,15 @@ import dasein.core.plate.Plate;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
-import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
+import dasein.core.shot.ShotSteps;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.SortedSet;
+import java.util.TreeSet;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
+import java.util.function.IntFunction;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -65,33 +68,46 @@ public final class RenderCommand implements Callable<Integer> {
             // What the filter over frames needs stays beside what it made.
             Path raw = out.resolve("raw");
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
-            for (int f = range[0]; f <= range[1]; f++) {
+            IntFunction<List<Integer>> windows = f -> ShotScene.window(
+                    r,
+                    s.camera(),
+                    f,
+                    ShotSteps.first(file.shot().plate(), p),
+                    ShotSteps.last(file.shot().plate(), p));
+            for (int f : needed(range, windows)) {
                 int frame = f;
+                boolean wanted = f >= range[0] && f <= range[1];
                 var passes = s.render(file.shot(), f, p.frame(f), part, q, Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
                 writing = CompletableFuture.runAsync(() -> {
-                    passes.write(named(out, frame), packing, bits == 32);
+                    if (wanted) passes.write(named(out, frame), packing, bits == 32);
                     if (passes.raw != null) passes.raw.write(named(raw, frame));
                 });
                 System.err.printf(
-                        "frame %d of %d-%d: noise %.3f, %.0f samples%n",
-                        f, range[0], range[1], passes.noise, passes.samples);
+                        "frame %d of %d-%d%s: noise %.3f, %.0f samples%n",
+                        f, range[0], range[1], wanted ? "" : ", as a neighbour", passes.noise, passes.samples);
             }
             writing.join();
-            if (r.overFrames() > 0) filter(file.shot(), s, range, part, raw, packing);
+            for (int f = range[0]; f <= range[1] && r.overFrames() > 0; f++) {
+                // In the place of each frame comes what it is with its neighbours.
+                List<Integer> window = windows.apply(f);
+                s.filtered(file.shot(), f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE)
+                        .write(named(out, f), packing, bits == 32);
+                System.err.printf("frame %d of %d-%d: filtered over %d%n", f, range[0], range[1], window.size());
+            }
         }
         return 0;
     }
 
-    /** A second time through all frames: in the place of each comes what it is with its neighbours. */
-    private void filter(Shot shot, ShotScene s, int[] range, double part, Path raw, Exr.Packing packing) {
+    /** The frames of a range and those that they are filtered over. */
+    private static SortedSet<Integer> needed(int[] range, IntFunction<List<Integer>> windows) {
+        SortedSet<Integer> all = new TreeSet<>();
         for (int f = range[0]; f <= range[1]; f++) {
-            List<Integer> window = ShotScene.window(shot.passes(), s.camera(), f, range[0], range[1]);
-            s.filtered(shot, f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE)
-                    .write(named(out, f), packing, bits == 32);
-            System.err.printf("frame %d of %d-%d: filtered over %d frames%n", f, range[0], range[1], window.size());
+            all.add(f);
+            all.addAll(windows.apply(f));
         }
+        return all;
     }
 
     private static Path named(Path folder, int frame) {

@@ -27,9 +27,9 @@ export class Wipe {
   }
 
   keep() {
-    const s = this.p.s;
+    const said = this.p.badge.hidden ? 'plate' : this.p.badge.textContent;
     this.kept = this.p.drawn;
-    this.line.firstChild.textContent = `kept: frame ${s.frame}, ${this.p.badge.hidden ? 'plate' : this.p.badge.textContent}`;
+    this.line.firstChild.textContent = `kept: frame ${this.p.s.frame}, ${said}`;
     this.line.hidden = false;
     this.say();
     this.p.draw();

@@ -86,7 +86,8 @@ class PassesStage implements Stage {
         List<Integer> done = s.rendered();
         m.addAttribute("rendered", done);
         m.addAttribute("filtered", s.filtered());
-        m.addAttribute("toFilter", s.toFilter());
+        boolean idle = s.open().stream().noneMatch(t -> works().contains(t.kind()));
+        m.addAttribute("toFilter", idle ? s.toFilter() : List.of());
         if (!done.isEmpty())
             m.addAttribute("frameFacts", s.facts("passes", Prints.frame(s.shot(), done.get(done.size() / 2))));
     }
