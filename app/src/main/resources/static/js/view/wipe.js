@@ -1,6 +1,6 @@
 // A picture that is kept, and lies beside what is shown now: on the left of a line that can be moved. Two renders, two
 // settings, the same before its noise was filtered.
-import { onDraw } from '../page/state.js';
+import { say } from '../page/net.js';
 
 export class Wipe {
   /** @param picture in which it is compared; @param look where its button stands */
@@ -17,16 +17,15 @@ export class Wipe {
     this.line.addEventListener('pointermove', (e) => this.line.hasPointerCapture(e.pointerId) && this.move(e));
     picture.el.append(this.line);
     this.say();
-    onDraw(() => this.say());
   }
 
   say() {
     this.button.textContent = this.kept ? 'stop comparing' : 'keep to compare';
     this.button.setAttribute('aria-pressed', !!this.kept);
-    this.button.disabled = !this.kept && !this.p.drawn;
   }
 
   keep() {
+    if (!this.p.drawn) return;
     const said = this.p.badge.hidden ? 'plate' : this.p.badge.textContent;
     this.kept = this.p.drawn;
     this.line.firstChild.textContent = `kept: frame ${this.p.s.frame}, ${said}`;
@@ -70,14 +69,14 @@ export function rawButton(picture, look) {
   b.textContent = 'before the filter';
   b.setAttribute('aria-pressed', 'false');
   b.addEventListener('click', () => {
+    if (!picture.s.data.overFrames) {
+      say('Frames are kept as they were sampled only where they are filtered over their neighbours.');
+      return;
+    }
     picture.raw = !picture.raw;
     b.setAttribute('aria-pressed', picture.raw);
     picture.frameChanged();
     picture.draw();
   });
   look.append(b);
-  onDraw(() => {
-    b.disabled = !picture.s.data || !picture.s.data.overFrames;
-    b.title = b.disabled ? 'only kept when frames are filtered over their neighbours' : '';
-  });
 }

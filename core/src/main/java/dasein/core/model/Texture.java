@@ -6,12 +6,15 @@ import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
 import javax.imageio.ImageIO;
 import javax.imageio.stream.ImageInputStream;
 
 /**
- * An 8-bit texture with alpha, repeated or clamped, bilinear. Colour textures are decoded from sRGB; data textures are
- * read as they are.
+ * An 8-bit texture with alpha, repeated or clamped, bilinear, with smaller ones for what is seen from afar (Williams
+ * 1983). Colour textures are decoded from sRGB; data textures are read as they are.
  */
 public final class Texture {
     private final int width;
@@ -19,6 +22,8 @@ public final class Texture {
     private final int[] argb;
     private final float[] decode;
     private final boolean clamp;
+    /** Each half as large as the one before, this one first; made when first asked for. */
+    private volatile Texture[] smaller;
 
     private static final double GREY = 0.18;
     private static final float[] LINEAR = new float[256];
@@ -51,8 +56,7 @@ public final class Texture {
             for (int i = 0; i < 256; i++) {
                 double v = decode[i] * brightness;
                 v = tint[c] * (contrast == 1 ? v : GREY * Math.pow(v / GREY, contrast));
-                to[c][i] = Math.max(
-                        0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
+                to[c][i] = code(v);
             }
         }
         int[] out = new int[argb.length];
@@ -112,9 +116,9 @@ public final class Texture {
         return height;
     }
 
-    /** What it takes in memory. */
+    /** What it takes in memory, with the smaller ones. */
     public long bytes() {
-        return 4L * argb.length;
+        return 4L * argb.length * 4 / 3;
     }
 
     public boolean clamp() {
@@ -177,6 +181,73 @@ public final class Texture {
         out[1] = d[p >> 8 & 255] * wp + d[q >> 8 & 255] * wq + d[r >> 8 & 255] * wr + d[s >> 8 & 255] * ws;
         out[2] = d[p & 255] * wp + d[q & 255] * wq + d[r & 255] * wr + d[s & 255] * ws;
         out[3] = ((p >>> 24) * wp + (q >>> 24) * wq + (r >>> 24) * wr + (s >>> 24) * ws) * (1 / 255f);
+    }
+
+    /**
+     * The same of a part of it instead of a place: between the two of the smaller ones whose texels are about as large.
+     *
+     * @param across of the part, in texture coordinates
+     */
+    public void sample(float u, float v, float across, float[] out) {
+        float texels = across * (float) Math.sqrt((double) width * height);
+        if (!(texels > 1)) {
+            sample(u, v, out);
+            return;
+        }
+        Texture[] all = smaller();
+        float level = Math.min(all.length - 1, (float) (Math.log(texels) / Math.log(2)));
+        int i = Math.min(all.length - 1, (int) level), j = Math.min(all.length - 1, i + 1);
+        float k = level - i;
+        all[i].sample(u, v, out);
+        if (k == 0 || i == j) return;
+        float r = out[0], g = out[1], b = out[2], a = out[3];
+        all[j].sample(u, v, out);
+        out[0] = r + k * (out[0] - r);
+        out[1] = g + k * (out[1] - g);
+        out[2] = b + k * (out[2] - b);
+        out[3] = a + k * (out[3] - a);
+    }
+
+    private Texture[] smaller() {
+        Texture[] all = smaller;
+        if (all != null) return all;
+        synchronized (this) {
+            if (smaller != null) return smaller;
+            List<Texture> made = new ArrayList<>(List.of(this));
+            for (Texture t = this; t.width > 1 || t.height > 1; ) made.add(t = t.half());
+            return smaller = made.toArray(Texture[]::new);
+        }
+    }
+
+    /** Means of two by two, of linear light; what is clear has no colour to give. */
+    private Texture half() {
+        int w = Math.max(1, width / 2), h = Math.max(1, height / 2);
+        int[] out = new int[w * h];
+        double[] sum = new double[3];
+        for (int y = 0; y < h; y++)
+            for (int x = 0; x < w; x++) {
+                Arrays.fill(sum, 0);
+                int y0 = y * height / h, y1 = Math.max(y0 + 1, (y + 1) * height / h);
+                int x0 = x * width / w, x1 = Math.max(x0 + 1, (x + 1) * width / w);
+                double alpha = 0, weights = 0;
+                for (int j = y0; j < y1; j++)
+                    for (int i = x0; i < x1; i++) {
+                        int p = argb[j * width + i];
+                        // So little that it counts only where all is clear.
+                        double k = (p >>> 24) + 1e-3;
+                        alpha += p >>> 24;
+                        weights += k;
+                        for (int c = 0; c < 3; c++) sum[c] += k * decode[p >> 16 - 8 * c & 255];
+                    }
+                int p = (int) Math.round(alpha / ((y1 - y0) * (x1 - x0))) << 24;
+                for (int c = 0; c < 3; c++) p |= code(sum[c] / weights) << 16 - 8 * c;
+                out[y * w + x] = p;
+            }
+        return new Texture(w, h, out, decode == SRGB, clamp);
+    }
+
+    private int code(double v) {
+        return Math.max(0, Math.min(255, (int) Math.round(255 * (decode == SRGB ? Encoding.SRGB.encode(v) : v))));
     }
 
     private int wrap(int i, int n) {

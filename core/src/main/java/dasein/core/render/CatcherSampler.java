@@ -178,6 +178,8 @@ final class CatcherSampler {
     /** Light that comes from the performer which the tracer holds, met in that direction. */
     private void returned(float lx, float ly, float lz, float cos, float far) {
         int hit = path.tracer.mesh, triangle = path.tracer.triangle;
+        path.surface.begins = 0;
+        path.surface.widens = PathTracer.SPREAD / (float) Math.sqrt(cos / Math.PI);
         path.surface.at(path.tracer, path.meshes[hit], ox, oy, oz, lx, ly, lz, s);
         float
                 found =
@@ -254,6 +256,9 @@ final class CatcherSampler {
         if (!hitsPerformer(x, y, z)) return;
         float fresnel = 0.02f + 0.98f * (float) Math.pow(1 - vh, 5);
         float k = (float) strength(does) * fresnel * Ggx.g2(vz, lz, alpha) / Ggx.g1(vz, alpha);
+        // By the density of the lobe's middle, 1 / (pi alpha^2).
+        path.surface.begins = 0;
+        path.surface.widens = PathTracer.SPREAD * (float) Math.sqrt(Math.PI) * alpha;
         path.surface.at(path.tracer, path.meshes[path.tracer.mesh], ox, oy, oz, x, y, z, s);
         path.fromHit(s);
         path.clamp(PixelSampler.BRIGHTEST);

@@ -19,6 +19,8 @@ final class PathTracer {
     static final int DIFFUSE = 0, SPECULAR = 3, TRANSMISSION = 6, SUBSURFACE = 9, EMISSION = 12;
 
     private static final int NO_LOBE = -1;
+    /** Part of the angle of a cone, of the solid angle that a direction stands for, by which a ray gets wider. */
+    static final float SPREAD = 0.1f;
 
     /** Density of a direction that is the only one: no light sample could have found it. */
     private static final float ALONE = 1e15f, SHARP = 0.05f;
@@ -177,6 +179,8 @@ final class PathTracer {
                 oz = surface.lz + EPS * surface.gz;
             }
             float dx = surface.wx, dy = surface.wy, dz = surface.wz;
+            surface.begins = surface.wide;
+            surface.widens += SPREAD / (float) Math.sqrt(pdf);
             if (bounce >= ROULETTE_AFTER) {
                 float q = Math.min(0.95f, Math.max(tr, Math.max(tg, tb)));
                 if (random.v >= q) return;

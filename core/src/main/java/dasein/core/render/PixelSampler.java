@@ -12,6 +12,8 @@ import dasein.core.render.ray.Tracer;
 /** Takes camera samples of a pixel and adds them to the film. */
 final class PixelSampler {
     private static final int MOST_ADDED = 16;
+    /** Part of a pixel that a ray stands for, when it comes to textures: there are several in each. */
+    private static final double PIXEL = Double.parseDouble(System.getProperty("pixel","0.5"));
     static final float EPS = 2e-4f;
     /** Radiance of one indirect sample is clamped here: rarer, brighter ones would only be sparkle. */
     static final float BRIGHTEST = 20;
@@ -34,6 +36,8 @@ final class PixelSampler {
     private final Neighbours neighbours;
     /** Pixels from the middle to a corner. */
     private final float corner;
+    /** How much wider a ray gets a metre. */
+    private final float pixel;
 
     private final float[] place = new float[2];
     private final float[] looks = new float[6], c = new float[3];
@@ -58,6 +62,7 @@ final class PixelSampler {
         this.neighbours = neighbours;
         this.aperture = aperture;
         corner = (float) (Math.hypot(view.width(), view.height()) / 2);
+        pixel = (float) (PIXEL / view.lens().focalPx());
         this.rays = rays;
         this.path = path;
         this.film = film;
@@ -95,6 +100,8 @@ final class PixelSampler {
         dx = (float) dir.x();
         dy = (float) dir.y();
         dz = (float) dir.z();
+        path.surface.begins = 0;
+        path.surface.widens = pixel;
     }
 
     void take(int x, int y, int index, int seed) {

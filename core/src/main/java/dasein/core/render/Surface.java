@@ -12,6 +12,8 @@ import dasein.core.render.ray.Tracer;
 final class Surface {
     /** Of a coat of index 1.5. */
     private static final float COAT_F0 = 0.04f;
+    /** Cosine at which a surface is seen at so sharp a slant that no texture is told from it. */
+    private static final float SLANT = 0.02f;
 
     private static final float[] WHITE = {1, 1, 1};
 
@@ -52,6 +54,12 @@ final class Surface {
     float lx, ly, lz;
 
     private boolean smooth;
+    /** How wide the ray is where it begins, and how much wider it gets a metre; metres. */
+    float begins, widens;
+    /** How wide it was where it met this, and what that is of a texture. */
+    float wide;
+
+    private float across;
     private final Lift lift = new Lift();
     private final float[] texel = new float[4];
     private final float[] half = new float[3], vertex = new float[3];
@@ -69,6 +77,7 @@ final class Surface {
         int[] idx = m.index();
         int a = idx[3 * t.triangle], b = idx[3 * t.triangle + 1], c = idx[3 * t.triangle + 2];
         float k2 = t.b2, k1 = t.b1, k0 = 1 - k1 - k2;
+        wide = begins + widens * t.t;
         px = ox + t.t * dx;
         py = oy + t.t * dy;
         pz = oz + t.t * dz;
@@ -93,7 +102,7 @@ final class Surface {
         gx = e1y * e2z - e1z * e2y;
         gy = e1z * e2x - e1x * e2z;
         gz = e1x * e2y - e1y * e2x;
-        float inv = 1 / (float) Math.sqrt(gx * gx + gy * gy + gz * gz);
+        float area = (float) Math.sqrt(gx * gx + gy * gy + gz * gz), inv = 1 / area;
         gx *= inv;
         gy *= inv;
         gz *= inv;
@@ -130,6 +139,7 @@ final class Surface {
             float[] uv = m.uv();
             u = k0 * uv[2 * a] + k1 * uv[2 * b] + k2 * uv[2 * c];
             v = k0 * uv[2 * a + 1] + k1 * uv[2 * b + 1] + k2 * uv[2 * c + 1];
+            across = across(uv, a, b, c, area, Math.abs(gx * dx + gy * dy + gz * dz));
             if (mat.normalTexture() != null) bend(mat, uv, a, b, c, u, v, e1x, e1y, e1z, e2x, e2y, e2z);
         }
         turnTo(dx, dy, dz);
@@ -143,6 +153,16 @@ final class Surface {
         else vertex[0] = vertex[1] = vertex[2] = 1;
         look(mat, u, v, textured);
         face(-dx, -dy, -dz);
+    }
+
+    /**
+     * What the ray's cone covers of the texture: the side of a square as large (Akenine-Möller et al. 2021; there the
+     * longer side counts, which blurs what is seen at a slant). @param area of the triangle, twice
+     */
+    private float across(float[] uv, int a, int b, int c, float area, float cos) {
+        float of = (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1])
+                - (uv[2 * c] - uv[2 * a]) * (uv[2 * b + 1] - uv[2 * a + 1]);
+        return wide * (float) Math.sqrt(Math.abs(of) / (area * Math.max(cos, SLANT)));
     }
 
     private static boolean textured(Material m) {
@@ -210,7 +230,7 @@ final class Surface {
                 dv2 = uv[2 * c + 1] - uv[2 * a + 1];
         float det = du1 * dv2 - du2 * dv1;
         if (Math.abs(det) < 1e-14f) return;
-        mat.normalTexture().sample(u, v, texel);
+        mat.normalTexture().sample(u, v, across, texel);
         float x = (texel[0] * 2 - 1) * mat.normalScale(),
                 y = (texel[1] * 2 - 1) * mat.normalScale(),
                 z = texel[2] * 2 - 1,
@@ -242,16 +262,16 @@ final class Surface {
             emission[c] = mat.emissive()[c];
         }
         if (textured && mat.baseTexture() != null) {
-            mat.baseTexture().sample(u, v, texel);
+            mat.baseTexture().sample(u, v, across, texel);
             for (int c = 0; c < 3; c++) base[c] *= texel[c];
         }
         if (textured && mat.metalRoughTexture() != null) {
-            mat.metalRoughTexture().sample(u, v, texel);
+            mat.metalRoughTexture().sample(u, v, across, texel);
             roughness *= texel[1];
             metal *= texel[2];
         }
         if (textured && mat.emissiveTexture() != null) {
-            mat.emissiveTexture().sample(u, v, texel);
+            mat.emissiveTexture().sample(u, v, across, texel);
             for (int c = 0; c < 3; c++) emission[c] *= texel[c];
         }
         Material.Layers l = mat.layers();
