@@ -6,11 +6,16 @@ import dasein.core.format.Exr;
 import dasein.core.plate.Plate;
 import dasein.core.render.PassesRecipe;
 import dasein.core.render.Quality;
+import dasein.core.render.pass.Layers;
+import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
+import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.ShotSteps;
 import java.nio.file.Path;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import java.util.SortedSet;
 import java.util.TreeSet;
 import java.util.concurrent.Callable;
@@ -43,6 +48,9 @@ public final class RenderCommand implements Callable<Integer> {
     @Option(names = "--pack")
     String pack = "zip";
 
+    @Option(names = "--deep", description = "also the performers by depth, as deep EXR in a folder of that name")
+    boolean deep;
+
     @Option(names = "--out", required = true)
     Path out;
 
@@ -56,7 +64,8 @@ public final class RenderCommand implements Callable<Integer> {
         Exr.Packing packing = Exr.Packing.valueOf(pack.toUpperCase(java.util.Locale.ROOT));
         try (Plate p = file.plate(plate)) {
             ShotScene s = file.scene(p);
-            PassesRecipe r = file.shot().passes();
+            Shot shot = deep ? keeping(file.shot(), PassSet.LAYERS) : file.shot();
+            PassesRecipe r = shot.passes();
             double part = r.size();
             if (size != null) {
                 double[] wh = Console.size(size, "--size");
@@ -77,11 +86,11 @@ public final class RenderCommand implements Callable<Integer> {
             for (int f : needed(range, windows)) {
                 int frame = f;
                 boolean wanted = f >= range[0] && f <= range[1];
-                var passes = s.render(file.shot(), f, p.frame(f), part, q, Progress.NONE);
+                var passes = s.render(shot, f, p.frame(f), part, q, Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
                 writing = CompletableFuture.runAsync(() -> {
-                    if (wanted) passes.write(named(out, frame), packing, bits == 32);
+                    if (wanted) write(passes, frame, packing);
                     if (passes.raw != null) passes.raw.write(named(raw, frame));
                 });
                 System.err.printf(
@@ -92,8 +101,10 @@ public final class RenderCommand implements Callable<Integer> {
             for (int f = range[0]; f <= range[1] && r.overFrames() > 0; f++) {
                 // In the place of each frame comes what it is with its neighbours.
                 List<Integer> window = windows.apply(f);
-                s.filtered(file.shot(), f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE)
-                        .write(named(out, f), packing, bits == 32);
+                write(
+                        s.filtered(shot, f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE),
+                        f,
+                        packing);
                 System.err.printf("frame %d of %d-%d: filtered over %d%n", f, range[0], range[1], window.size());
             }
         }
@@ -108,6 +119,17 @@ public final class RenderCommand implements Callable<Integer> {
             all.addAll(windows.apply(f));
         }
         return all;
+    }
+
+    private void write(Passes p, int frame, Exr.Packing packing) {
+        p.write(named(out, frame), packing, bits == 32);
+        if (deep) Layers.writeDeep(p, named(out.resolve("deep"), frame));
+    }
+
+    private static Shot keeping(Shot s, PassSet also) {
+        Set<PassSet> sets = new HashSet<>(s.passes().sets());
+        sets.add(also);
+        return s.with(s.passes().keeping(sets));
     }
 
     private static Path named(Path folder, int frame) {

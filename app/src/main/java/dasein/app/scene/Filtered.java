@@ -1,5 +1,6 @@
 package dasein.app.scene;
 
+import dasein.app.store.Held;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.plate.PlateFacts;
@@ -21,6 +22,9 @@ public class Filtered {
     public static final String RAW = "raw";
 
     private final Plates plates;
+    /** Each is a neighbour of several. Nobody changes them. */
+    private final Held<Passes> raws = new Held<>(0.15, Passes::bytes);
+
     private final Results results;
 
     Filtered(Plates plates, Results results) {
@@ -58,6 +62,6 @@ public class Filtered {
     /** Passes of a frame with all their noise; null when they were not kept. */
     public Passes raw(Shot s, int frame) {
         Path file = results.file(RAW, Prints.frame(s, frame));
-        return file == null ? null : Passes.read(file);
+        return file == null ? null : raws.get(file.toString(), () -> Passes.read(file));
     }
 }

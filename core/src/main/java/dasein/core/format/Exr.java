@@ -48,6 +48,9 @@ public final class Exr {
     }
 
     private static final int DEFLATE_LEVEL = 2;
+    /** Bit of the version field that says that pixels have lists of samples. */
+    private static final int DEEP = 1 << 11;
+
     /** Standard attributes (openexr.com, "Standard Optional Attributes"): frames a second, and the frame's number. */
     public static final String RATE = "framesPerSecond", COUNTER = "imageCounter";
 
@@ -119,7 +122,7 @@ public final class Exr {
         IntStream.range(0, blocks)
                 .parallel()
                 .forEach(b -> packed[b] = pack(data, full, w, b * lines, Math.min(h, (b + 1) * lines), perPixel));
-        byte[] header = header(window, display, names, full, text, matrices, packing);
+        byte[] header = header(window, display, names, full, text, matrices, packing, Map.of());
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
                 out.write(header);
@@ -151,14 +154,16 @@ public final class Exr {
         write(path, im.width, im.height, m, java.util.Set.of(), Map.of());
     }
 
-    private static byte[] header(
+    /** @param deep what a deep file says besides: whole numbers by their attributes; empty for a flat one */
+    static byte[] header(
             int[] data,
             int[] display,
             String[] names,
             boolean[] full,
             Map<String, String> text,
             Map<String, float[]> matrices,
-            Packing packing) {
+            Packing packing,
+            Map<String, Integer> deep) {
         ByteBuffer b = ByteBuffer.allocate(4096
                         + 200 * matrices.size()
                         + 64 * names.length
@@ -166,7 +171,7 @@ public final class Exr {
                                 .mapToInt(v -> v.length() * 3 + 200)
                                 .sum())
                 .order(ByteOrder.LITTLE_ENDIAN);
-        b.putInt(20000630).putInt(2);
+        b.putInt(20000630).putInt(deep.isEmpty() ? 2 : 2 | DEEP);
         ByteBuffer list = ByteBuffer.allocate(64 * names.length + 1).order(ByteOrder.LITTLE_ENDIAN);
         for (int c = 0; c < names.length; c++) {
             list.put(names[c].getBytes(StandardCharsets.US_ASCII))
@@ -197,6 +202,8 @@ public final class Exr {
             else if (k.equals(COUNTER)) attribute(b, k, "int", integers(Integer.parseInt(v)));
             else attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8));
         });
+        if (!deep.isEmpty()) attribute(b, "type", "string", "deepscanline".getBytes(StandardCharsets.US_ASCII));
+        deep.forEach((k, v) -> attribute(b, k, "int", integers(v)));
         matrices.forEach((k, v) -> attribute(b, k, "m44f", floats(v)));
         b.put((byte) 0);
         return java.util.Arrays.copyOf(b.array(), b.position());
@@ -240,33 +247,33 @@ public final class Exr {
     }
 
     private static byte[] pack(float[][] data, boolean[] full, int w, int y0, int y1, int bytesPerPixel) {
-        int n = bytesPerPixel * w * (y1 - y0);
-        byte[] raw = new byte[n], split = new byte[n];
+        byte[] raw = new byte[bytesPerPixel * w * (y1 - y0)];
         int p = 0;
-        for (int y = y0; y < y1; y++) {
-            for (int c = 0; c < data.length; c++) {
-                float[] d = data[c];
-                int row = y * w;
-                if (full[c]) {
-                    for (int x = 0; x < w; x++, p += 4) {
-                        int v = Float.floatToRawIntBits(d[row + x]);
-                        raw[p] = (byte) v;
-                        raw[p + 1] = (byte) (v >> 8);
-                        raw[p + 2] = (byte) (v >> 16);
-                        raw[p + 3] = (byte) (v >> 24);
-                    }
-                } else {
-                    for (int x = 0; x < w; x++, p += 2) {
-                        int v = Half.of(d[row + x]);
-                        raw[p] = (byte) v;
-                        raw[p + 1] = (byte) (v >> 8);
-                    }
-                }
-            }
+        for (int y = y0; y < y1; y++)
+            for (int c = 0; c < data.length; c++) p = put(data[c], full[c], y * w, w, raw, p);
+        return squeezed(raw);
+    }
+
+    /** Writes {@code n} values from {@code from} on; where the next begins. */
+    static int put(float[] d, boolean full, int from, int n, byte[] raw, int p) {
+        for (int x = from; x < from + n; x++) {
+            int v = full ? Float.floatToRawIntBits(d[x]) : Half.of(d[x]);
+            raw[p++] = (byte) v;
+            raw[p++] = (byte) (v >> 8);
+            if (!full) continue;
+            raw[p++] = (byte) (v >> 16);
+            raw[p++] = (byte) (v >> 24);
         }
+        return p;
+    }
+
+    /** As ZIP and ZIPS pack a block; as it is where it does not shrink. */
+    static byte[] squeezed(byte[] raw) {
+        int n = raw.length;
+        if (n == 0) return raw;
+        byte[] split = new byte[n], out = new byte[n];
         // The format's reordering: even bytes first, then odd, then differences.
-        int half = (n + 1) / 2;
-        for (int i = 0, a = 0, b = half; i < n; ) {
+        for (int i = 0, a = 0, b = (n + 1) / 2; i < n; ) {
             split[a++] = raw[i++];
             if (i < n) split[b++] = raw[i++];
         }
@@ -279,25 +286,10 @@ public final class Exr {
         Deflater z = new Deflater(DEFLATE_LEVEL);
         z.setInput(split);
         z.finish();
-        int got = z.deflate(raw);
+        int got = z.deflate(out);
         boolean fits = z.finished();
         z.end();
-        if (fits && got < n) return java.util.Arrays.copyOf(raw, got);
-        return plain(data, full, w, y0, y1, n);
-    }
-
-    /** A block that does not shrink is stored as it is. */
-    private static byte[] plain(float[][] data, boolean[] full, int w, int y0, int y1, int n) {
-        ByteBuffer b = ByteBuffer.allocate(n).order(ByteOrder.LITTLE_ENDIAN);
-        for (int y = y0; y < y1; y++) {
-            for (int c = 0; c < data.length; c++) {
-                for (int x = 0; x < w; x++) {
-                    if (full[c]) b.putFloat(data[c][y * w + x]);
-                    else b.putShort((short) Half.of(data[c][y * w + x]));
-                }
-            }
-        }
-        return b.array();
+        return fits && got < n ? java.util.Arrays.copyOf(out, got) : raw;
     }
 
     /** Reads every channel of a single-part scan-line or tiled picture (the data window) as float. */

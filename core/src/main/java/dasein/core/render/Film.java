@@ -55,6 +55,7 @@ final class Film {
     final float[] contact;
 
     final Mattes.Counts[] mattes;
+    final DepthLayers layers;
 
     Film(int width, int height, LightGroups groups, Keep keep) {
         this.width = width;
@@ -75,6 +76,7 @@ final class Film {
         ways = keep.ways() ? new float[4][n] : null;
         contact = keep.sets().contains(PassSet.CONTACT) ? new float[n] : null;
         mattes = new Mattes.Counts[keep.sets().contains(PassSet.MATTES) ? Mattes.Kind.values().length : 0];
+        layers = keep.sets().contains(PassSet.LAYERS) ? new DepthLayers(n) : null;
         for (int k = 0; k < mattes.length; k++) mattes[k] = new Mattes.Counts(n);
     }
 

@@ -1,6 +1,7 @@
 package dasein.core.render;
 
 import dasein.core.image.Image;
+import dasein.core.render.pass.Layers;
 import dasein.core.render.pass.Pass;
 import dasein.core.render.pass.PassList;
 import dasein.core.render.pass.PassSet;
@@ -25,6 +26,7 @@ public final class Finish {
     public static Passes of(Passes raw, boolean filter, Keep keep) {
         ByLight lights = new ByLight(raw);
         if (filter) smooth(raw, lights);
+        Layers.fit(raw);
         int w = raw.width;
         Image.rows(raw.height, y -> {
             for (int p = y * w, end = p + w; p < end; p++) {

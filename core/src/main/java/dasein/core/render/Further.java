@@ -31,6 +31,7 @@ final class Further {
             }
             for (int c = 0; c < 2; c++) out.of(PassList.UV)[c][p] = film.nearest[Film.UV + c][p];
         }
+        if (film.layers != null) film.layers.resolve(p, part, out);
         float moves = film.sum[Film.MOTION_COUNT][p];
         for (int c = 0; c < 2 && film.ways != null && moves > 0; c++) {
             out.of(PassList.FORWARD)[c][p] = film.ways[c][p] / moves;

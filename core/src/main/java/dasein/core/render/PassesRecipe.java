@@ -83,6 +83,23 @@ public record PassesRecipe(
         return all;
     }
 
+    public PassesRecipe keeping(Set<PassSet> other) {
+        return new PassesRecipe(
+                size,
+                minSamples,
+                maxSamples,
+                noise,
+                bounces,
+                shutterDeg,
+                denoise,
+                straight,
+                lights,
+                other,
+                contactCm,
+                focus,
+                overFrames);
+    }
+
     public Quality quality() {
         return new Quality(minSamples, maxSamples, noise, bounces, denoise);
     }

@@ -187,6 +187,7 @@ final class PixelSampler {
             clamp(e);
             film.add(Film.BEAUTY, Film.OF_BEAUTY, p, path.lights.groups.glow(), e[0], e[1], e[2]);
             if (film.lobes != null) for (int i = 0; i < 3; i++) film.lobes[PathTracer.EMISSION + i][p] += e[i];
+            if (film.layers != null) film.layers.add(p, at / stretch, e, 0);
             begin = at + EPS;
         }
         t.t = far;
@@ -232,6 +233,7 @@ final class PixelSampler {
         path.fromHit(s);
         path.clamp(BRIGHTEST);
         film.add(Film.BEAUTY, Film.OF_BEAUTY, p, path.out, 1, 1, 1);
+        if (film.layers != null) film.layers.add(p, along, path.out, 1);
         if (film.lobes != null) for (int k = 0; k < Film.LOBES; k++) film.lobes[k][p] += path.lobes[k];
     }
 

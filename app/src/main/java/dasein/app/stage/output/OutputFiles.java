@@ -2,6 +2,10 @@ package dasein.app.stage.output;
 
 import dasein.app.stage.Desk;
 import dasein.app.store.Shots;
+import dasein.core.BadInput;
+import dasein.core.format.Exr;
+import dasein.core.render.pass.Layers;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
@@ -71,6 +75,27 @@ class OutputFiles {
         if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return download(
                 new FileSystemResource(p), String.format("%s_%04d.exr", h.row().name(), frame), "image/x-exr");
+    }
+
+    /** The performers of one frame by depth, as deep pixels. */
+    @GetMapping("/shots/{id}/deep/{frame}.exr")
+    ResponseEntity<byte[]> deep(@PathVariable long id, @PathVariable int frame) throws IOException {
+        Shots.Head h = desk.shots().head(id);
+        Path file = desk.filtered().file(h.shot(), frame);
+        if (file == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        Passes p = Passes.read(file);
+        if (Layers.of(p) == null) throw new BadInput("layers by depth were not kept: tick them under What is kept");
+        if (!p.straight()) p.view = desk.scenes().of(h.shot()).view(frame, h.shot().passes().size());
+        p.attributes.put(Exr.COUNTER, Integer.toString(frame));
+        p.attributes.put("shot", h.row().name());
+        Path tmp = Files.createTempFile("dasein", ".exr");
+        try {
+            Layers.writeDeep(p, tmp);
+            return download(
+                    Files.readAllBytes(tmp), String.format("%s_deep_%04d.exr", h.row().name(), frame), "image/x-exr");
+        } finally {
+            Files.deleteIfExists(tmp);
+        }
     }
 
     /**

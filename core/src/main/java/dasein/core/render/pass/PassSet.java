@@ -23,6 +23,8 @@ public enum PassSet {
             Mattes.pass(Mattes.Kind.PERFORMER),
             Mattes.pass(Mattes.Kind.MATERIAL),
             Mattes.pass(Mattes.Kind.PART)),
+    /** Performers by depth. */
+    LAYERS("layers by depth", Layers.pass(1), Layers.pass(2), Layers.pass(3), Layers.pass(4)),
     /** What filters need to know; nobody else asks for it. */
     FILTERS("", PassList.SPREAD, PassList.CATCHER, PassList.GROUND, PassList.TINT, PassList.FORWARD, PassList.BACK);
 
