@@ -67,10 +67,10 @@ public final class Bench {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
             BundleBench.run(library == null ? null : Path.of(library));
         }
-        if (!only.isEmpty() && !only.equals("frame") && !only.equals("curve")) return;
+        if (!only.isEmpty() && !only.equals("frame") && !only.equals("curve") && !only.equals("over")) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
-        rendering(solved, only.equals("curve"));
+        rendering(solved, only);
     }
 
     private static List<Track> tracking() throws Exception {
@@ -109,7 +109,7 @@ public final class Bench {
         return out[0];
     }
 
-    private static void rendering(SolvedCamera solved, boolean curve) throws Exception {
+    private static void rendering(SolvedCamera solved, String only) throws Exception {
         Shot shot = dasein.core.shot.ShotJson.read(Files.readString(Path.of("demo/LW_010.json")));
         Model strider = ModelReader.read(Path.of("demo/models/strider.glb"));
         Image map = Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR);
@@ -123,8 +123,12 @@ public final class Bench {
                 map);
         try (Plate p = Plate.open(MOVIE, null, null)) {
             Image full = p.frame(48);
-            if (curve) {
+            if (only.equals("curve")) {
                 CurveBench.run(scene, full, 48);
+                return;
+            }
+            if (only.equals("over")) {
+                OverBench.run(scene, shot.with(who), p, 48);
                 return;
             }
             Quality q = shot.passes().quality();

@@ -36,20 +36,22 @@ final class CurveBench {
                         samples,
                         filter ? "yes" : "no",
                         s,
-                        error(p.beauty, truth.beauty, i -> truth.alpha[i] > 0.98f, true),
-                        error(p.beauty, truth.beauty, i -> truth.alpha[i] > 0.02f && truth.alpha[i] <= 0.98f, true),
-                        error(
-                                p.shadow,
-                                truth.shadow,
-                                i -> truth.alpha[i] < 0.02f && truth.shadow[1][i] < 0.995f,
-                                false),
-                        error(
-                                p.bounce,
-                                truth.bounce,
-                                i -> truth.alpha[i] < 0.02f && truth.bounce[1][i] > 0.0005f,
-                                true));
+                        errors(p, truth)[0],
+                        errors(p, truth)[1],
+                        errors(p, truth)[2],
+                        errors(p, truth)[3]);
             }
         }
+    }
+
+    /** Of performers, their edges, shadow and given light. */
+    static double[] errors(Passes p, Passes truth) {
+        return new double[] {
+            error(p.beauty, truth.beauty, i -> truth.alpha[i] > 0.98f, true),
+            error(p.beauty, truth.beauty, i -> truth.alpha[i] > 0.02f && truth.alpha[i] <= 0.98f, true),
+            error(p.shadow, truth.shadow, i -> truth.alpha[i] < 0.02f && truth.shadow[1][i] < 0.995f, false),
+            error(p.bounce, truth.bounce, i -> truth.alpha[i] < 0.02f && truth.bounce[1][i] > 0.0005f, true)
+        };
     }
 
     private static Passes rendered(ShotScene scene, Image plate, int frame, int samples, boolean filter) {

@@ -13,7 +13,7 @@ import dasein.core.render.ray.Tracer;
 final class PixelSampler {
     private static final int MOST_ADDED = 16;
     /** Part of a pixel that a ray stands for, when it comes to textures: there are several in each. */
-    private static final double PIXEL = Double.parseDouble(System.getProperty("pixel","0.5"));
+    private static final double PIXEL = 0.5;
     static final float EPS = 2e-4f;
     /** Radiance of one indirect sample is clamped here: rarer, brighter ones would only be sparkle. */
     static final float BRIGHTEST = 20;
