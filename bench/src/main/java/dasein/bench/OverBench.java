@@ -50,7 +50,13 @@ final class OverBench {
         Passes any = one.get(middle);
         System.out.printf(
                 "%d x %d, %d to %d samples, noise %.0f %%: %.2f s a frame, filtered over %d frames in %.2f s%n",
-                any.width, any.height, q.minSamples(), q.maxSamples(), 100 * q.noise(), rendering, 2 * REACH + 1,
+                any.width,
+                any.height,
+                q.minSamples(),
+                q.maxSamples(),
+                100 * q.noise(),
+                rendering,
+                2 * REACH + 1,
                 filtering);
         Passes truth = scene.render(
                 shot.with(r.keeping(java.util.Set.of())),
@@ -59,7 +65,8 @@ final class OverBench {
                 SIZE,
                 new Quality(REFERENCE, REFERENCE, 0, r.bounces(), false),
                 Progress.NONE);
-        System.out.printf("%-28s %10s %8s %8s %8s%n", "error against " + REFERENCE, "performer", "edge", "shadow", "given");
+        System.out.printf(
+                "%-28s %10s %8s %8s %8s%n", "error against " + REFERENCE, "performer", "edge", "shadow", "given");
         line("one frame", any, truth);
         for (int reach = 1; reach <= REACH; reach++)
             line("over " + (2 * reach + 1) + " frames", filtered(scene, shot, middle, reach, raw), truth);
@@ -67,7 +74,8 @@ final class OverBench {
     }
 
     private static Passes filtered(ShotScene scene, Shot shot, int f, int reach, Map<Integer, Passes> raw) {
-        List<Integer> window = IntStream.rangeClosed(f - reach, f + reach).boxed().toList();
+        List<Integer> window =
+                IntStream.rangeClosed(f - reach, f + reach).boxed().toList();
         return scene.filtered(shot, f, window, raw::get, SIZE, Progress.NONE);
     }
 
@@ -115,7 +123,11 @@ final class OverBench {
         System.out.printf(
                 "flicker of shadow on %,d places of the ground, of the plate's grain (%.4f of linear light): one frame "
                         + "%.2f, over frames %.2f; median of all places %.2f and %.2f%n",
-                grain.size(), g, spread(alone) / g, spread(with) / g, median(alone) / median(grain),
+                grain.size(),
+                g,
+                spread(alone) / g,
+                spread(with) / g,
+                median(alone) / median(grain),
                 median(with) / median(grain));
     }
 

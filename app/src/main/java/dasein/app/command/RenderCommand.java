@@ -101,10 +101,7 @@ public final class RenderCommand implements Callable<Integer> {
             for (int f = range[0]; f <= range[1] && r.overFrames() > 0; f++) {
                 // In the place of each frame comes what it is with its neighbours.
                 List<Integer> window = windows.apply(f);
-                write(
-                        s.filtered(shot, f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE),
-                        f,
-                        packing);
+                write(s.filtered(shot, f, window, k -> Passes.read(named(raw, k)), part, Progress.NONE), f, packing);
                 System.err.printf("frame %d of %d-%d: filtered over %d%n", f, range[0], range[1], window.size());
             }
         }

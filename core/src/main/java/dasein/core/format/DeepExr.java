@@ -80,7 +80,8 @@ public final class DeepExr {
         for (int x = 0, sum = 0; x < w; x++) counts.putInt(sum += s.counts[pixel + x]);
         byte[] raw = new byte[SAMPLE_BYTES * n];
         int p = 0, c = 0;
-        for (float[] plane : Arrays.asList(s.a, s.b, s.g, s.r, s.z, s.zBack)) p = Exr.put(plane, FULL[c++], from, n, raw, p);
+        for (float[] plane : Arrays.asList(s.a, s.b, s.g, s.r, s.z, s.zBack))
+            p = Exr.put(plane, FULL[c++], from, n, raw, p);
         byte[] table = Exr.squeezed(counts.array()), samples = Exr.squeezed(raw);
         return ByteBuffer.allocate(28 + table.length + samples.length)
                 .order(ByteOrder.LITTLE_ENDIAN)

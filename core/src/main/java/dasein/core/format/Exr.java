@@ -249,8 +249,7 @@ public final class Exr {
     private static byte[] pack(float[][] data, boolean[] full, int w, int y0, int y1, int bytesPerPixel) {
         byte[] raw = new byte[bytesPerPixel * w * (y1 - y0)];
         int p = 0;
-        for (int y = y0; y < y1; y++)
-            for (int c = 0; c < data.length; c++) p = put(data[c], full[c], y * w, w, raw, p);
+        for (int y = y0; y < y1; y++) for (int c = 0; c < data.length; c++) p = put(data[c], full[c], y * w, w, raw, p);
         return squeezed(raw);
     }
 

@@ -30,7 +30,7 @@ public record Material(
      * @param sheen of cloth, null for none (KHR_materials_sheen); @param glass a body that light goes through, null
      *     where what is clear is thin (KHR_materials_volume)
      * @param scatter how far light goes within it between two scatterings, metres; 0: what enters comes out where it
-     *     entered
+     *     entered; @param pictures by which they differ from place to place, null for none
      */
     public record Layers(
             float[] f0,
@@ -40,17 +40,44 @@ public record Material(
             boolean unlit,
             float scatter,
             Sheen sheen,
-            Glass glass) {
+            Glass glass,
+            Pictures pictures) {
         public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0, null, null);
+
+        public Layers(
+                float[] f0,
+                float coat,
+                float coatRoughness,
+                float clear,
+                boolean unlit,
+                float scatter,
+                Sheen sheen,
+                Glass glass) {
+            this(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, null);
+        }
 
         public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) {
             this(f0, coat, coatRoughness, clear, unlit, 0, null, null);
         }
 
         public Layers scattering(float metres) {
-            return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass);
+            return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass, pictures);
         }
     }
+
+    /**
+     * Pictures that the layers' factors are multiplied by, each null where there is none: of the coat its strength
+     * (red) and roughness (green), of sheen its colour and roughness (alpha), of what is mirrored its strength (alpha)
+     * and colour, and how clear it is (red).
+     */
+    public record Pictures(
+            Texture coat,
+            Texture coatRoughness,
+            Texture sheen,
+            Texture sheenRoughness,
+            Texture specular,
+            Texture specularColour,
+            Texture clear) {}
 
     /** @param colour three factors */
     public record Sheen(float[] colour, float roughness) {}

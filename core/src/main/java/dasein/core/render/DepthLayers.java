@@ -85,8 +85,7 @@ final class DepthLayers {
         for (int i = 0; i < NEAR; i++) sum[o + i][p] += sum[o + PLANES + i][p];
         sum[o + FAR][p] = sum[o + PLANES + FAR][p];
         for (int j = k + 1; j < COUNT; j++)
-            for (int i = 0; i < PLANES; i++)
-                sum[j * PLANES + i][p] = j + 1 < COUNT ? sum[(j + 1) * PLANES + i][p] : 0;
+            for (int i = 0; i < PLANES; i++) sum[j * PLANES + i][p] = j + 1 < COUNT ? sum[(j + 1) * PLANES + i][p] : 0;
     }
 
     /** @param part of the pixel that a sample is */

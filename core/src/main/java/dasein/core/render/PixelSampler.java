@@ -14,6 +14,7 @@ final class PixelSampler {
     private static final int MOST_ADDED = 16;
     /** Part of a pixel that a ray stands for, when it comes to textures: there are several in each. */
     private static final double PIXEL = 0.5;
+
     static final float EPS = 2e-4f;
     /** Radiance of one indirect sample is clamped here: rarer, brighter ones would only be sparkle. */
     static final float BRIGHTEST = 20;

@@ -42,8 +42,12 @@ final class Surface {
     final float[] inner = new float[3];
     /** A clear coat over it: strength, width, what it mirrors towards the viewer, and how often it is chosen. */
     private float coat, coatAlpha, coatMirrors, coatChance;
-    /** Sheen: its colour and roughness; null for none. */
-    private Material.Sheen sheen;
+    /** Sheen: whether there is any, its colour and roughness. */
+    private boolean cloth;
+
+    private final float[] sheen = new float[3];
+    private float sheenRoughness;
+    private final LayerLook layers = new LayerLook();
     /** A body that light goes through: null for none; how often that is followed and what it is multiplied by. */
     Material.Glass glass;
 
@@ -169,7 +173,8 @@ final class Surface {
         return m.baseTexture() != null
                 || m.metalRoughTexture() != null
                 || m.normalTexture() != null
-                || m.emissiveTexture() != null;
+                || m.emissiveTexture() != null
+                || m.layers().pictures() != null;
     }
 
     /** Both normals to the side that a ray of direction d comes from. */
@@ -275,15 +280,18 @@ final class Surface {
             for (int c = 0; c < 3; c++) emission[c] *= texel[c];
         }
         Material.Layers l = mat.layers();
-        coat = l.coat();
+        layers.at(l, u, v, across, textured);
+        coat = layers.coat;
         scatter = l.scatter();
-        coatAlpha = coat > 0 ? Ggx.alphaOf(l.coatRoughness()) : 0;
-        sheen = l.sheen();
+        coatAlpha = coat > 0 ? Ggx.alphaOf(layers.coatRoughness) : 0;
+        cloth = l.sheen() != null;
+        sheenRoughness = layers.sheenRoughness;
+        System.arraycopy(layers.sheen, 0, sheen, 0, 3);
         glass = l.clear() > 0 && l.scatter() == 0 ? l.glass() : null;
-        clear = glass == null ? 0 : l.clear();
+        clear = glass == null ? 0 : layers.clear;
         for (int c = 0; c < 3; c++) {
             diffuse[c] = base[c] * (1 - metal) * (1 - clear);
-            f0[c] = l.f0()[c] * (1 - metal) + base[c] * metal;
+            f0[c] = layers.f0[c] * (1 - metal) + base[c] * metal;
             if (!l.unlit()) continue;
             emission[c] = base[c];
             diffuse[c] = f0[c] = 0;
@@ -309,7 +317,7 @@ final class Surface {
         smooth = false;
         roughness = 1;
         coat = scatter = 0;
-        sheen = null;
+        cloth = false;
         glass = null;
         for (int c = 0; c < 3; c++) {
             base[c] = diffuse[c] = albedo[c];
@@ -336,10 +344,10 @@ final class Surface {
         float sa = Ggx.scale(vz, roughness), sb = Ggx.bias(vz, roughness), lost = 1 / Math.max(sa + sb, 0.05f) - 1;
         float spec = 0, diff = 0, out = 0;
         // What the sheen returns does not reach what lies under it (KHR_materials_sheen).
-        float under = 1, cloth = 0;
-        if (sheen != null) {
-            cloth = Sheen.albedo(vz, sheen.roughness());
-            under = 1 - Math.max(sheen.colour()[0], Math.max(sheen.colour()[1], sheen.colour()[2])) * cloth;
+        float under = 1, returned = 0;
+        if (cloth) {
+            returned = Sheen.albedo(vz, sheenRoughness);
+            under = 1 - Math.max(sheen[0], Math.max(sheen[1], sheen[2])) * returned;
         }
         for (int c = 0; c < 3; c++) {
             boolean any = f0[c] > 0;
@@ -361,7 +369,7 @@ final class Surface {
             scatterChance = Math.min(Math.max(diff / (spec + diff), 0.1f), spec <= 0 ? 1 : 0.9f);
             diff = 0;
         }
-        if (sheen != null) for (int c = 0; c < 3; c++) diff += sheen.colour()[c] * cloth;
+        if (cloth) for (int c = 0; c < 3; c++) diff += sheen[c] * returned;
         glassChance = out <= 0 ? 0 : Math.max(0.05f, Math.min(spec + diff <= 0 ? 1 : 0.95f, out / (out + spec + diff)));
         coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
         coatChance =
@@ -390,7 +398,7 @@ final class Surface {
         f[0] = fMatt[0] = diffuse[0] * cosine;
         f[1] = fMatt[1] = diffuse[1] * cosine;
         f[2] = fMatt[2] = diffuse[2] * cosine;
-        if (specularChance == 0 && coat == 0 && sheen == null) return;
+        if (specularChance == 0 && coat == 0 && !cloth) return;
         float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         hx *= inv;
         hy *= inv;
@@ -402,9 +410,9 @@ final class Surface {
             pdf += specularChance * d / (1 + lv);
             for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
         }
-        if (sheen != null) {
-            float k1 = Sheen.value(hz, vz, lz, sheen.roughness()) * lz;
-            for (int c = 0; c < 3; c++) f[c] += sheen.colour()[c] * k1;
+        if (cloth) {
+            float k1 = Sheen.value(hz, vz, lz, sheenRoughness) * lz;
+            for (int c = 0; c < 3; c++) f[c] += sheen[c] * k1;
         }
         if (coat == 0) return;
         // What the coat mirrors away does not reach what lies under it (KHR_materials_clearcoat).
@@ -482,6 +490,6 @@ final class Surface {
 
     /** Albedo for the denoiser: what the surface would return of white light, roughly. */
     float albedo(int c) {
-        return Math.min(1, diffuse[c] + f0[c] + through[c] + (sheen == null ? 0 : sheen.colour()[c] * 0.3f));
+        return Math.min(1, diffuse[c] + f0[c] + through[c] + (cloth ? sheen[c] * 0.3f : 0));
     }
 }

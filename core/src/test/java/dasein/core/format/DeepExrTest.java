@@ -44,7 +44,8 @@ class DeepExrTest {
             b.get(value);
             if (name.equals("type")) type = new String(value, StandardCharsets.US_ASCII);
             if (name.equals("chunkCount"))
-                assertThat(ByteBuffer.wrap(value).order(ByteOrder.LITTLE_ENDIAN).getInt()).isEqualTo(h);
+                assertThat(ByteBuffer.wrap(value).order(ByteOrder.LITTLE_ENDIAN).getInt())
+                        .isEqualTo(h);
         }
         assertThat(type).isEqualTo("deepscanline");
         int table = b.position(), at = 0;
@@ -59,7 +60,8 @@ class DeepExrTest {
             ByteBuffer data = unpacked(b, ofSamples, unpacked);
             for (int c = 0; c < 6; c++)
                 for (int i = 0; i < line; i++)
-                    assertThat(c < 4 ? Half.toFloat(data.getShort()) : data.getFloat()).isEqualTo(s[c][at + i]);
+                    assertThat(c < 4 ? Half.toFloat(data.getShort()) : data.getFloat())
+                            .isEqualTo(s[c][at + i]);
             at += line;
         }
         assertThat(at).isEqualTo(total);

@@ -24,8 +24,8 @@ class TextureTest {
             for (int y = 0; y < size[1]; y++)
                 for (int x = 0; x < size[0]; x++)
                     for (int c = 0; c < 3; c++)
-                        mean[c] += Encoding.SRGB.decode8(t.image().getRGB(x, y) >> 16 - 8 * c & 255)
-                                / (size[0] * size[1]);
+                        mean[c] +=
+                                Encoding.SRGB.decode8(t.image().getRGB(x, y) >> 16 - 8 * c & 255) / (size[0] * size[1]);
             float[] seen = new float[4];
             t.sample(0.3f, 0.7f, 1000, seen);
             for (int c = 0; c < 3; c++) assertThat((double) seen[c]).isCloseTo(mean[c], within(0.03 * mean[c]));

@@ -17,26 +17,29 @@ import org.junit.jupiter.api.Test;
 class FootprintTest {
     private static final int W = 80, FAR = 4;
 
-    /** A plain of fine chequers, white and black, that show their colour in any light: in the distance nobody can tell them apart. */
+    /**
+     * A plain of fine chequers, white and black, that show their colour in any light: in the distance nobody can tell
+     * them apart.
+     */
     private static Passes plain(int samples) {
         float h = 400, n = 160;
         float[] p = {-h, 0, -h, -h, 0, h, h, 0, h, h, 0, -h}, up = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
         int[] argb = new int[64 * 64];
         for (int i = 0; i < argb.length; i++) argb[i] = (i % 64 / 8 + i / 64 / 8) % 2 == 0 ? 0xffffffff : 0xff000000;
         Material m = new Material(
-                "chequers",
-                new float[] {1, 1, 1, 1},
-                new Texture(64, 64, argb, true, false),
-                0,
-                1,
-                null,
-                null,
-                1,
-                new float[3],
-                null,
-                0,
-                false,
-                true)
+                        "chequers",
+                        new float[] {1, 1, 1, 1},
+                        new Texture(64, 64, argb, true, false),
+                        0,
+                        1,
+                        null,
+                        null,
+                        1,
+                        new float[3],
+                        null,
+                        0,
+                        false,
+                        true)
                 .with(new Material.Layers(new float[3], 0, 0, 0, true));
         Mesh floor = new Mesh(
                 p,
@@ -50,8 +53,7 @@ class FootprintTest {
                 1,
                 Mesh.Role.PERFORMER);
         Pose from = Pose.lookAt(new Vec3(0, 1.5, 0), new Vec3(0, 1.5, -10), Vec3.Y);
-        return Shapes.render(
-                List.of(floor), new Lighting(Shapes.even(1), List.of()), from, samples, 0, false, null);
+        return Shapes.render(List.of(floor), new Lighting(Shapes.even(1), List.of()), from, samples, 0, false, null);
     }
 
     @Test
@@ -77,6 +79,8 @@ class FootprintTest {
         assertThat(level / far).isCloseTo(0.5, within(0.02));
         // Black and white by chance would be off by half over the root of four samples.
         assertThat(Math.sqrt(off / far)).isLessThan(0.12);
-        assertThat(Math.sqrt(contrast / near)).as("near the camera they are told apart").isGreaterThan(0.2);
+        assertThat(Math.sqrt(contrast / near))
+                .as("near the camera they are told apart")
+                .isGreaterThan(0.2);
     }
 }

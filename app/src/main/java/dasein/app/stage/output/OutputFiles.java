@@ -85,14 +85,17 @@ class OutputFiles {
         if (file == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         Passes p = Passes.read(file);
         if (Layers.of(p) == null) throw new BadInput("layers by depth were not kept: tick them under What is kept");
-        if (!p.straight()) p.view = desk.scenes().of(h.shot()).view(frame, h.shot().passes().size());
+        if (!p.straight())
+            p.view = desk.scenes().of(h.shot()).view(frame, h.shot().passes().size());
         p.attributes.put(Exr.COUNTER, Integer.toString(frame));
         p.attributes.put("shot", h.row().name());
         Path tmp = Files.createTempFile("dasein", ".exr");
         try {
             Layers.writeDeep(p, tmp);
             return download(
-                    Files.readAllBytes(tmp), String.format("%s_deep_%04d.exr", h.row().name(), frame), "image/x-exr");
+                    Files.readAllBytes(tmp),
+                    String.format("%s_deep_%04d.exr", h.row().name(), frame),
+                    "image/x-exr");
         } finally {
             Files.deleteIfExists(tmp);
         }

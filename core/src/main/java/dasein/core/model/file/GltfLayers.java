@@ -1,6 +1,8 @@
 package dasein.core.model.file;
 
 import dasein.core.model.Material;
+import dasein.core.model.Texture;
+import java.io.IOException;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
@@ -45,21 +47,10 @@ final class GltfLayers {
             JsonNode x = m.path("extensions");
             if (x.path("KHR_materials_transmission").path("transmissionFactor").asDouble(0) > 0 && !body(x))
                 out.add("Thin glass is clear, its tint is left out.");
-            for (String t : new String[] {
-                "sheenColorTexture",
-                "sheenRoughnessTexture",
-                "thicknessTexture",
-                "specularTexture",
-                "specularColorTexture",
-                "clearcoatTexture",
-                "clearcoatRoughnessTexture",
-                "clearcoatNormalTexture",
-                "transmissionTexture"
-            }) {
-                for (JsonNode e : x)
-                    if (e.has(t))
-                        out.add("Pictures of clear coat, glass, sheen or specular strength are left out; "
-                                + "their factors count.");
+            for (JsonNode e : x) {
+                if (e.has("thicknessTexture"))
+                    out.add("A picture of the thickness of glass is left out: its shape counts.");
+                if (e.has("clearcoatNormalTexture")) out.add("A coat's own bumps are left out.");
             }
             if (m.has("occlusionTexture"))
                 out.add("Its occlusion picture is left out: the renderer finds what is hidden.");
@@ -67,8 +58,30 @@ final class GltfLayers {
         return out;
     }
 
+    /** Finds the picture that a texture of the description names; null where it names none. */
+    interface Finds {
+        Texture picture(JsonNode texture, boolean colour) throws IOException;
+    }
+
+    private static Material.Pictures pictures(JsonNode x, Finds finds) throws IOException {
+        JsonNode coat = x.path("KHR_materials_clearcoat"),
+                sheen = x.path("KHR_materials_sheen"),
+                spec = x.path("KHR_materials_specular");
+        Texture[] t = {
+            finds.picture(coat.path("clearcoatTexture"), false),
+            finds.picture(coat.path("clearcoatRoughnessTexture"), false),
+            finds.picture(sheen.path("sheenColorTexture"), true),
+            finds.picture(sheen.path("sheenRoughnessTexture"), false),
+            finds.picture(spec.path("specularTexture"), false),
+            finds.picture(spec.path("specularColorTexture"), true),
+            finds.picture(x.path("KHR_materials_transmission").path("transmissionTexture"), false)
+        };
+        for (Texture any : t) if (any != null) return new Material.Pictures(t[0], t[1], t[2], t[3], t[4], t[5], t[6]);
+        return null;
+    }
+
     /** @param m of the description */
-    static Material on(Material made, JsonNode m) {
+    static Material on(Material made, JsonNode m, Finds finds) throws IOException {
         JsonNode x = m.path("extensions");
         if (x.isEmpty()) return made;
         double ior = x.path("KHR_materials_ior").path("ior").asDouble(1.5),
@@ -105,7 +118,8 @@ final class GltfLayers {
                 x.has("KHR_materials_unlit"),
                 0,
                 sheen(x.path("KHR_materials_sheen")),
-                body(x) ? glass(x.path("KHR_materials_volume"), ior) : null);
+                body(x) ? glass(x.path("KHR_materials_volume"), ior) : null,
+                pictures(x, finds));
         return new Material(
                 made.name(),
                 made.baseColor(),

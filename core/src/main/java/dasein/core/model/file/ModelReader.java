@@ -321,7 +321,8 @@ public final class ModelReader {
         Material made = m instanceof MaterialModelV2 v
                 ? GltfLayers.on(
                         material(v),
-                        json.path("materials").path(gltf.getMaterialModels().indexOf(m)))
+                        json.path("materials").path(gltf.getMaterialModels().indexOf(m)),
+                        this::picture)
                 : Material.matt(0.8f, 0.8f, 0.8f);
         materials.add(made);
         materialNumber.put(m, materials.size() - 1);
@@ -345,6 +346,16 @@ public final class ModelReader {
                 mask ? v.getAlphaCutoff() : 0,
                 blend,
                 v.isDoubleSided());
+    }
+
+    /** Of a material's extension. */
+    private Texture picture(JsonNode texture, boolean colour) throws IOException {
+        int number = texture.path("index").asInt(-1);
+        if (texture.isMissingNode() || number < 0) return null;
+        if (number >= gltf.getTextureModels().size())
+            throw new BadInput(name + " is damaged: a material names a texture that does not exist");
+        if (texture.path("texCoord").asInt(0) > 0) remarks.add("A second set of texture places is left out.");
+        return texture(gltf.getTextureModels().get(number), colour);
     }
 
     private Texture texture(TextureModel t, boolean colour) throws IOException {

@@ -3,6 +3,7 @@ package dasein.core.render.ray;
 import dasein.core.math.Sobol;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.model.Texture;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -345,6 +346,11 @@ public final class Tracer {
 
     private boolean passes(Mesh me, Material mat, int tri, float u, float w, float chance) {
         float clear = mat.layers().clear();
+        Material.Pictures pictures = mat.layers().pictures();
+        if (clear > 0 && pictures != null && pictures.clear() != null && me.uv() != null) {
+            texel(pictures.clear(), me, tri, u, w);
+            clear *= texel[0];
+        }
         if (bends && mat.layers().glass() != null) return false;
         // An opaque material ignores its alpha (glTF 2.0); only what is clear lets rays through.
         if (!mat.blend() && mat.alphaCutoff() <= 0) return chance >= 0 && chance < clear;
@@ -354,16 +360,19 @@ public final class Tracer {
                     + u * me.colour()[4 * me.index()[3 * tri + 1] + 3]
                     + w * me.colour()[4 * me.index()[3 * tri + 2] + 3];
         if (mat.baseTexture() != null) {
-            int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
-            float k = 1 - u - w;
-            mat.baseTexture()
-                    .sample(
-                            k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c],
-                            k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1],
-                            texel);
+            texel(mat.baseTexture(), me, tri, u, w);
             alpha *= texel[3];
         }
         if (chance < 0) return mat.blend() ? alpha <= 0 : alpha < mat.alphaCutoff();
         return mat.blend() ? chance >= alpha * (1 - clear) : alpha < mat.alphaCutoff() || chance < clear;
+    }
+
+    private void texel(Texture t, Mesh me, int tri, float u, float w) {
+        int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
+        float k = 1 - u - w;
+        t.sample(
+                k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c],
+                k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1],
+                texel);
     }
 }

@@ -154,7 +154,9 @@ class ModelReaderTest {
             m.putObject("extensions")
                     .putObject("KHR_materials_clearcoat")
                     .put("clearcoatFactor", 0.7)
-                    .put("clearcoatRoughnessFactor", 0.1);
+                    .put("clearcoatRoughnessFactor", 0.1)
+                    .putObject("clearcoatTexture")
+                    .put("index", 0);
             ((ObjectNode) m.get("extensions")).putObject("KHR_materials_ior").put("ior", 1.8);
             ((ObjectNode) m.get("extensions"))
                     .putObject("KHR_materials_sheen")
@@ -184,6 +186,8 @@ class ModelReaderTest {
         assertThat(i.remarks()).contains("Brushed highlights are shown as even ones.");
         Material m = i.model().materials()[0];
         assertThat(m.layers().coat()).isEqualTo(0.7f);
+        assertThat(m.layers().pictures().coat().width()).isEqualTo(8);
+        assertThat(m.layers().pictures().sheen()).isNull();
         // ((1.8 - 1) / (1.8 + 1))^2, KHR_materials_ior.
         assertThat(m.layers().f0()[1]).isCloseTo(0.0816f, within(1e-4f));
         assertThat(m.layers().sheen().colour()).containsExactly(0.5f, 0, 1);
