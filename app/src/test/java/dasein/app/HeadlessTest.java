@@ -269,10 +269,13 @@ class HeadlessTest {
                         "1-2",
                         "--samples",
                         "4",
+                        "--deep",
                         "--out",
                         folder.resolve("passes").toString()))
                 .as(said())
                 .isZero();
+        assertThat(folder.resolve("passes/deep/0002.exr")).isNotEmptyFile();
+        assertThat(Exr.read(folder.resolve("passes/raw/0002.exr")).planes()).containsKeys("spread.shadow", "forward.U");
         Exr.Channels c = Exr.read(folder.resolve("passes/0002.exr"));
         assertThat(c.planes())
                 .containsKeys(

@@ -95,6 +95,13 @@ class WholeWayTest extends BrowserTest {
                         + "g.getImageData(300, 200, 40, 40).data; return d.some((v, "
                         + "i) => i % 4 < 3 && v > 20)"))
                 .isTrue();
+        // What is shown is kept, and lies beside what is shown next until nobody compares any more.
+        browser.findElement(By.id("keep")).click();
+        await("it is kept", () -> browser.findElement(By.cssSelector(".wipe span"))
+                .getText()
+                .matches("kept: frame \\d+, comp"));
+        browser.findElement(By.id("keep")).click();
+        await("it is gone", () -> !browser.findElement(By.cssSelector(".wipe")).isDisplayed());
     }
 
     private void measuredAndWritten() throws Exception {

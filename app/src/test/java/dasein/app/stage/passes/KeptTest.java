@@ -11,6 +11,8 @@ import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.util.Arrays;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -87,6 +89,11 @@ class KeptTest extends ServerTest {
             assertThat(client.bytes("/shots/" + id + "/pass/3.jpg?pass=" + pass).statusCode())
                     .as(pass)
                     .isEqualTo(200);
+        // As deep pixels: the version field has the bit for them (OpenEXR File Layout).
+        assertThat(page).contains("deep frame");
+        byte[] deep = client.bytes("/shots/" + id + "/deep/3.exr").body();
+        assertThat(ByteBuffer.wrap(deep).order(ByteOrder.LITTLE_ENDIAN).getInt(4))
+                .isEqualTo(2 | 0x800);
         assertThat(page).contains("The parts add up to the beauty");
         // The values behind a place, as they are in the pass; what is no number is none, and no place outside.
         int at = (p.height / 2) * p.width + p.width / 2;
@@ -101,6 +108,8 @@ class KeptTest extends ServerTest {
         float[][] matte = p.of("matte_performer");
         for (int i = 0; i < p.alpha.length; i++) assertThat(matte[1][i]).isCloseTo(p.alpha[i], within(1e-3f));
         // Taken away again.
+        assertThat(client.bytes("/shots/" + make(crate()) + "/deep/3.exr").statusCode())
+                .isEqualTo(404);
         s = edit(s, "passes", "settings", "setMATTES_", "1").shot();
         assertThat(s.passes().sets()).doesNotContain(PassSet.MATTES);
     }
