@@ -330,7 +330,7 @@ public final class Prints {
 
     /** A finished frame. */
     public static String comp(Shot s, int frame) {
-        return of("comp", frame(s, frame), s.comp());
+        return of("comp", frame(s, frame), s.comp(), s.passes().overFrames());
     }
 
     /** @param kind movie, png, exr, or straight for the undistorted plate and its maps */

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -111,6 +112,7 @@ class PrintsTest {
         {"light.lamps.name", "", "for people"},
         {"light.clues", "", "only offered: what is found by them is set in the recipe"},
         {"passes", FRAME},
+        {"passes.overFrames", "filtered comp output presence"},
         {"passes.shutterDeg", "scene " + FRAME},
         {"passes.straight", "scene " + FRAME},
         {"comp", "comp output presence"},
@@ -147,6 +149,13 @@ class PrintsTest {
         m.put("blocking", Prints.blocking(s));
         m.put("scene", Prints.scene(s));
         m.put("frame", Prints.frame(s, 9));
+        int reach = s.passes().overFrames();
+        m.put(
+                "filtered",
+                Prints.filtered(
+                        s,
+                        9,
+                        IntStream.rangeClosed(9 - reach, 9 + reach).boxed().toList()));
         m.put("comp", Prints.comp(s, 9));
         m.put("output", Prints.output(s, "movie", 3, 40));
         m.put("straight", Prints.output(s, "straight", 3, 40));
@@ -318,6 +327,8 @@ class PrintsTest {
             }
             Set<String> wanted = new TreeSet<>(List.of(line[1].split(" "))), got = new TreeSet<>();
             wanted.remove("");
+            // It is made of frames.
+            if (wanted.contains("frame")) wanted.add("filtered");
             prints(s).forEach((k, v) -> {
                 if (!v.equals(before.get(k))) got.add(k);
             });
