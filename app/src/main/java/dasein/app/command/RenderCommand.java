@@ -11,7 +11,6 @@ import dasein.core.render.pass.PassSet;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
-import dasein.core.shot.ShotSteps;
 import java.nio.file.Path;
 import java.util.HashSet;
 import java.util.List;
@@ -77,12 +76,7 @@ public final class RenderCommand implements Callable<Integer> {
             // What the filter over frames needs stays beside what it made.
             Path raw = out.resolve("raw");
             CompletableFuture<Void> writing = CompletableFuture.completedFuture(null);
-            IntFunction<List<Integer>> windows = f -> ShotScene.window(
-                    r,
-                    s.camera(),
-                    f,
-                    ShotSteps.first(file.shot().plate(), p),
-                    ShotSteps.last(file.shot().plate(), p));
+            IntFunction<List<Integer>> windows = f -> ShotScene.window(shot, s.camera(), f, p);
             for (int f : needed(range, windows)) {
                 int frame = f;
                 boolean wanted = f >= range[0] && f <= range[1];

@@ -8,7 +8,6 @@ import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
-import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.List;
@@ -40,9 +39,7 @@ public class Filtered {
     public List<Integer> window(Shot s, int frame) {
         PlateFacts p = plates.facts(s);
         SolvedCamera c = results.camera(s);
-        return p == null || c == null || !c.has(frame)
-                ? List.of(frame)
-                : ShotScene.window(s.passes(), c, frame, ShotSteps.first(s.plate(), p), ShotSteps.last(s.plate(), p));
+        return p == null || c == null || !c.has(frame) ? List.of(frame) : ShotScene.window(s, c, frame, p);
     }
 
     public String print(Shot s, int frame) {

@@ -23,6 +23,7 @@ import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
+import dasein.core.plate.Span;
 import dasein.core.render.CatcherLook;
 import dasein.core.render.Finish;
 import dasein.core.render.Focus;
@@ -274,8 +275,17 @@ public final class ShotScene {
         return () -> seen.apply(frame);
     }
 
-    /** The frames over which one is filtered: neighbours that are solved, within a range. */
-    public static List<Integer> window(PassesRecipe r, SolvedCamera camera, int frame, int first, int last) {
+    /**
+     * The frames over which one is filtered: neighbours that are solved. Of what is delivered only such as are
+     * delivered, too: handles are seldom rendered.
+     */
+    public static List<Integer> window(Shot s, SolvedCamera camera, int frame, Span plate) {
+        PassesRecipe r = s.passes();
+        int first = ShotSteps.cutFirst(s.plate(), plate), last = ShotSteps.cutLast(s.plate(), plate);
+        if (frame < first || frame > last) {
+            first = ShotSteps.first(s.plate(), plate);
+            last = ShotSteps.last(s.plate(), plate);
+        }
         int from = frame, to = frame;
         while (frame - from < r.overFrames() && from > first && camera.has(from - 1)) from--;
         while (to - frame < r.overFrames() && to < last && camera.has(to + 1)) to++;

@@ -112,4 +112,15 @@ class FilterTest extends ServerTest {
                 .isNotEqualTo(desk.filtered()
                         .print(edit(s, "passes", "settings", "overFrames", "2").shot(), 2));
     }
+
+    /** What is delivered is filtered over what is delivered: its ends do not wait for handles that nobody renders. */
+    @Test
+    void handlesAreLeftOutOfWhatIsDelivered() {
+        Shot s = edit(crate("1"), "plate", "settings", "first", "2", "last", "4", "handles", "1")
+                .shot();
+        solve(s, "moving");
+        assertThat(desk.filtered().window(s, 2)).containsExactly(2, 3);
+        assertThat(desk.filtered().window(s, 3)).containsExactly(2, 3, 4);
+        assertThat(desk.filtered().window(s, 5)).as("a handle itself").containsExactly(4, 5);
+    }
 }
