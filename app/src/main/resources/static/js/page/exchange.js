@@ -16,7 +16,11 @@ function keep() {
   typed = [...document.querySelectorAll(fields)]
     .filter((i) => i.value !== i.defaultValue)
     .map((i) => [address(i), i.value]);
+  const now = document.activeElement;
   place = {
+    // What somebody is typing into a form that is sent at once, and has not left yet.
+    half: now.matches('#bench form[data-edit] input:is([type=text], :not([type]))') && now.value !== now.defaultValue,
+    value: now.value,
     top: panel().scrollTop,
     open: [...panel().querySelectorAll('details')].filter((d) => d.open).map(address),
     at:
@@ -42,9 +46,24 @@ function bringBack() {
   if (!place) return;
   for (const where of place.open) if (byAddress.get(where)) byAddress.get(where).open = true;
   const at = place.at && byAddress.get(place.at);
-  if (at && document.activeElement === document.body) at.focus({ preventScroll: true });
+  if (at && document.activeElement === document.body) {
+    at.focus({ preventScroll: true });
+    if (place.half) goOn(at, place.value);
+  }
   panel().scrollTop = place.top;
   place = null;
+}
+
+/** Lets somebody type on; a browser does not count as a change what it was not typed into itself. */
+function goOn(field, value) {
+  field.value = value;
+  let sent = false;
+  field.addEventListener('change', () => (sent = true), { once: true });
+  field.addEventListener(
+    'blur',
+    () => !sent && field.value !== field.defaultValue && field.dispatchEvent(new Event('change', { bubbles: true })),
+    { once: true },
+  );
 }
 
 let down = false;
