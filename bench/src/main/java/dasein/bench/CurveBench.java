@@ -31,15 +31,10 @@ final class CurveBench {
                 long t = System.nanoTime();
                 Passes p = rendered(scene, plate, frame, samples, filter);
                 double s = (System.nanoTime() - t) / 1e9;
+                double[] e = errors(p, truth);
                 System.out.printf(
                         "%8d %8s %8.2f %10.4f %8.4f %8.4f %8.4f%n",
-                        samples,
-                        filter ? "yes" : "no",
-                        s,
-                        errors(p, truth)[0],
-                        errors(p, truth)[1],
-                        errors(p, truth)[2],
-                        errors(p, truth)[3]);
+                        samples, filter ? "yes" : "no", s, e[0], e[1], e[2], e[3]);
             }
         }
     }

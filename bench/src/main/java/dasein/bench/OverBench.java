@@ -59,7 +59,7 @@ final class OverBench {
                 2 * REACH + 1,
                 filtering);
         Passes truth = scene.render(
-                shot.with(r.keeping(java.util.Set.of())),
+                shot,
                 middle,
                 plate.frame(middle),
                 SIZE,

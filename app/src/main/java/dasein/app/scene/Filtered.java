@@ -10,7 +10,10 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.function.IntFunction;
 import org.springframework.stereotype.Component;
 
 /** Frames that are filtered over their neighbours: which those are, and where the results lie. */
@@ -37,13 +40,32 @@ public class Filtered {
 
     /** The frames over which one is filtered, itself among them. */
     public List<Integer> window(Shot s, int frame) {
+        return windows(s).apply(frame);
+    }
+
+    /** The same of many frames: plate and camera are looked up once. */
+    public IntFunction<List<Integer>> windows(Shot s) {
         PlateFacts p = plates.facts(s);
         SolvedCamera c = results.camera(s);
-        return p == null || c == null || !c.has(frame) ? List.of(frame) : ShotScene.window(s, c, frame, p);
+        return f -> p == null || c == null || !c.has(f) ? List.of(f) : ShotScene.window(s, c, f, p);
     }
 
     public String print(Shot s, int frame) {
-        return Prints.filtered(s, frame, window(s, frame));
+        return prints(s, List.of(frame)).get(frame);
+    }
+
+    /** Of many frames, which are neighbours of each other: each one's own print is found once. */
+    public Map<Integer, String> prints(Shot s, List<Integer> frames) {
+        IntFunction<List<Integer>> windows = windows(s);
+        Map<Integer, String> single = new HashMap<>(), out = new HashMap<>();
+        for (int f : frames) {
+            List<Integer> window = windows.apply(f);
+            List<String> of = window.stream()
+                    .map(k -> single.computeIfAbsent(k, n -> Prints.frame(s, n)))
+                    .toList();
+            out.put(f, Prints.filtered(of, window.indexOf(f)));
+        }
+        return out;
     }
 
     /** The file with the passes of a frame as they are used: filtered over its neighbours where that is done. */

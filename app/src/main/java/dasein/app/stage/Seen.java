@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.IntFunction;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -193,11 +194,10 @@ public final class Seen {
     public List<Integer> filtered() {
         return once("filtered", () -> {
             if (!Filtered.asked(shot())) return List.of();
-            Map<String, Integer> prints = rendered().stream()
-                    .collect(Collectors.toMap(f -> desk.filtered().print(shot(), f), f -> f));
-            return desk.results().known(Filtered.KIND, List.copyOf(prints.keySet())).stream()
-                    .map(prints::get)
-                    .sorted()
+            Map<Integer, String> prints = desk.filtered().prints(shot(), rendered());
+            Set<String> there = Set.copyOf(desk.results().known(Filtered.KIND, List.copyOf(prints.values())));
+            return rendered().stream()
+                    .filter(f -> there.contains(prints.get(f)))
                     .toList();
         });
     }
@@ -206,9 +206,9 @@ public final class Seen {
     public List<Integer> toFilter() {
         if (!Filtered.asked(shot())) return List.of();
         Set<Integer> there = Set.copyOf(rendered()), done = Set.copyOf(filtered());
+        IntFunction<List<Integer>> windows = desk.filtered().windows(shot());
         return rendered().stream()
-                .filter(f ->
-                        !done.contains(f) && there.containsAll(desk.filtered().window(shot(), f)))
+                .filter(f -> !done.contains(f) && there.containsAll(windows.apply(f)))
                 .toList();
     }
 

@@ -15,10 +15,8 @@ import java.util.Arrays;
 final class PathTracer {
     private static final float EPS = 2e-4f;
     private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3, MOST_WITHIN = 16;
-    /** Where each stands among {@link #lobes}. */
-    static final int DIFFUSE = 0, SPECULAR = 3, TRANSMISSION = 6, SUBSURFACE = 9, EMISSION = 12;
-
-    private static final int NO_LOBE = -1;
+    /** Where each stands among {@link #lobes}; one that is none of them. */
+    static final int DIFFUSE = 0, SPECULAR = 3, TRANSMISSION = 6, SUBSURFACE = 9, EMISSION = 12, NO_LOBE = -1;
     /** Part of the angle of a cone, of the solid angle that a direction stands for, by which a ray gets wider. */
     static final float SPREAD = 0.1f;
 

@@ -304,13 +304,9 @@ public final class Prints {
                 frame);
     }
 
-    /** A frame filtered over its neighbours. @param window the frames it is filtered over, itself among them */
-    public static String filtered(Shot s, int frame, List<Integer> window) {
-        return of(
-                "filtered",
-                window.stream().map(f -> frame(s, f)).toList(),
-                window.indexOf(frame),
-                s.passes().denoise());
+    /** A frame filtered over its neighbours. @param frames prints of those, in order; @param at its place among them */
+    public static String filtered(List<String> frames, int at) {
+        return of("filtered", frames, at);
     }
 
     /** With what was noted on set, where that counts. */

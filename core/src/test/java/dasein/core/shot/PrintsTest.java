@@ -153,9 +153,10 @@ class PrintsTest {
         m.put(
                 "filtered",
                 Prints.filtered(
-                        s,
-                        9,
-                        IntStream.rangeClosed(9 - reach, 9 + reach).boxed().toList()));
+                        IntStream.rangeClosed(9 - reach, 9 + reach)
+                                .mapToObj(f -> Prints.frame(s, f))
+                                .toList(),
+                        reach));
         m.put("comp", Prints.comp(s, 9));
         m.put("output", Prints.output(s, "movie", 3, 40));
         m.put("straight", Prints.output(s, "straight", 3, 40));
