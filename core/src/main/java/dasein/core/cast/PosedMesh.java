@@ -19,14 +19,18 @@ public final class PosedMesh {
      */
     public static Mesh of(int id, Model m, Material[] looks, Moment open, Moment close) {
         int vertices = m.parts().stream().mapToInt(Model.Part::vertices).sum(), corners = 3 * m.triangles();
-        float[] uv = new float[2 * vertices];
+        boolean second = m.parts().stream().anyMatch(p -> p.uv().length > 2 * p.vertices());
+        float[] uv = new float[(second ? 4 : 2) * vertices];
         int[] index = new int[corners], material = new int[corners / 3];
         float[] colour = m.parts().stream().allMatch(p -> p.colour().length == 0) ? null : new float[4 * vertices];
         int v = 0, c = 0;
         for (Model.Part part : m.parts()) {
             if (colour != null && part.colour().length == 0) Arrays.fill(colour, 4 * v, 4 * (v + part.vertices()), 1);
             else if (colour != null) System.arraycopy(part.colour(), 0, colour, 4 * v, part.colour().length);
-            System.arraycopy(part.uv(), 0, uv, 2 * v, part.uv().length);
+            int pairs = 2 * part.vertices();
+            System.arraycopy(part.uv(), 0, uv, 2 * v, pairs);
+            // What has one set alone has its places twice.
+            if (second) System.arraycopy(part.uv(), part.uv().length - pairs, uv, 2 * (vertices + v), pairs);
             for (int i = 0; i < part.index().length; i++) index[c + i] = part.index()[i] + v;
             Arrays.fill(material, c / 3, (c + part.index().length) / 3, part.material());
             v += part.vertices();

@@ -30,7 +30,8 @@ public record Material(
      * @param sheen of cloth, null for none (KHR_materials_sheen); @param glass a body that light goes through, null
      *     where what is clear is thin (KHR_materials_volume)
      * @param scatter how far light goes within it between two scatterings, metres; 0: what enters comes out where it
-     *     entered; @param pictures by which they differ from place to place, null for none
+     *     entered; @param fine what comes of fine structure; @param pictures by which they differ from place to place,
+     *     null for none
      */
     public record Layers(
             float[] f0,
@@ -41,6 +42,7 @@ public record Material(
             float scatter,
             Sheen sheen,
             Glass glass,
+            Fine fine,
             Pictures pictures) {
         public static final Layers PLAIN = new Layers(new float[] {0.04f, 0.04f, 0.04f}, 0, 0, 0, false, 0, null, null);
 
@@ -53,7 +55,7 @@ public record Material(
                 float scatter,
                 Sheen sheen,
                 Glass glass) {
-            this(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, null);
+            this(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, Fine.NONE, null);
         }
 
         public Layers(float[] f0, float coat, float coatRoughness, float clear, boolean unlit) {
@@ -61,14 +63,50 @@ public record Material(
         }
 
         public Layers scattering(float metres) {
-            return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass, pictures);
+            return new Layers(f0, coat, coatRoughness, clear, unlit, metres, sheen, glass, fine, pictures);
+        }
+
+        public Layers with(Fine other) {
+            return new Layers(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, other, pictures);
+        }
+
+        public Layers with(Pictures other) {
+            return new Layers(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, fine, other);
         }
     }
 
     /**
+     * What a surface owes to structure too fine to be seen; each null where there is none.
+     *
+     * @param strand it is a strand of hair, fur or feather, and shaded as one
+     */
+    public record Fine(Brushed brushed, Iridescent film, Leaf leaf, boolean strand) {
+        public static final Fine NONE = new Fine(null, null, null, false);
+    }
+
+    /**
+     * Highlights drawn out along one direction (KHR_materials_anisotropy). @param strength 0 to 1; @param angle from
+     * the way along which a texture's u grows, counter-clockwise, radians
+     */
+    public record Brushed(float strength, float angle) {}
+
+    /**
+     * Colours of a thin film (KHR_materials_iridescence). @param strength 0 to 1; @param ior of the film; @param
+     * thinnest, thickest nanometres, where its picture is 0 and 1; without a picture it is the thickest everywhere
+     */
+    public record Iridescent(float strength, float ior, float thinnest, float thickest) {}
+
+    /**
+     * Light that comes out evenly on the other side of what is thin: leaves, paper, feathers
+     * (KHR_materials_diffuse_transmission). @param part of what would be scattered back; @param colour of it
+     */
+    public record Leaf(float part, float[] colour) {}
+
+    /**
      * Pictures that the layers' factors are multiplied by, each null where there is none: of the coat its strength
      * (red) and roughness (green), of sheen its colour and roughness (alpha), of what is mirrored its strength (alpha)
-     * and colour, and how clear it is (red).
+     * and colour, and how clear it is (red); of what is brushed its direction (red and green) and strength (blue), of a
+     * film its strength (red) and thickness (green), and of leaves the part (alpha) and colour.
      */
     public record Pictures(
             Texture coat,
@@ -77,7 +115,20 @@ public record Material(
             Texture sheenRoughness,
             Texture specular,
             Texture specularColour,
-            Texture clear) {}
+            Texture clear,
+            Texture brushed,
+            Texture film,
+            Texture filmThickness,
+            Texture leaf,
+            Texture leafColour) {
+        public static final Pictures NONE =
+                new Pictures(null, null, null, null, null, null, null, null, null, null, null, null);
+
+        /** Of how clear it is alone. */
+        public static Pictures clear(Texture t) {
+            return new Pictures(null, null, null, null, null, null, t, null, null, null, null, null);
+        }
+    }
 
     /** @param colour three factors */
     public record Sheen(float[] colour, float roughness) {}

@@ -1,11 +1,11 @@
 package dasein.core.model;
 
 /**
- * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs; {@code index} has three vertex
- * numbers for each triangle. {@code position1 == position0} for what does not move. Normals are unit length or all zero
- * (then the flat normal is used). Arrays are not copied. {@code catches} is null for performers; {@code copies} for
- * what is there once, as its positions say; {@code colour} (four numbers for each vertex, factors of the base colour)
- * when it has none.
+ * Triangles at shutter open and close. Positions and normals are xyz triples, uv pairs: one for each vertex, and behind
+ * them as many again where there is a second set; {@code index} has three vertex numbers for each triangle.
+ * {@code position1 == position0} for what does not move. Normals are unit length or all zero (then the flat normal is
+ * used). Arrays are not copied. {@code catches} is null for performers; {@code copies} for what is there once, as its
+ * positions say; {@code colour} (four numbers for each vertex, factors of the base colour) when it has none.
  */
 public record Mesh(
         float[] position0,
@@ -184,6 +184,10 @@ public record Mesh(
 
     public boolean moves() {
         return position0 != position1;
+    }
+
+    public int vertices() {
+        return position0.length / 3;
     }
 
     public int triangles() {

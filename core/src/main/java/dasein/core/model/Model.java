@@ -13,7 +13,7 @@ public record Model(
     /**
      * Triangles on a node. {@code skin} -1: moves with the node. Joints and weights: four for each vertex; morph
      * targets are offsets to positions and normals. {@code colour}: linear red, green, blue and alpha for each vertex,
-     * factors of the material's; empty for none.
+     * factors of the material's; empty for none. {@code uv}: as {@link Mesh}'s.
      */
     public record Part(
             int node,

@@ -22,6 +22,8 @@ public final class Texture {
     private final int[] argb;
     private final float[] decode;
     private final boolean clamp;
+    private final int set;
+    private final float[] map;
     /** Each half as large as the one before, this one first; made when first asked for. */
     private volatile Texture[] smaller;
 
@@ -37,11 +39,41 @@ public final class Texture {
     }
 
     public Texture(int width, int height, int[] argb, boolean colour, boolean clamp) {
+        this(width, height, argb, colour, clamp, 0, null);
+    }
+
+    private Texture(int width, int height, int[] argb, boolean colour, boolean clamp, int set, float[] map) {
         this.width = width;
         this.height = height;
         this.argb = argb;
         this.clamp = clamp;
+        this.set = set;
+        this.map = map;
         decode = colour ? SRGB : LINEAR;
+    }
+
+    /**
+     * The same picture, laid on a mesh otherwise. @param set which of the mesh's sets of places; @param map from these
+     * to places in the picture (2x3, row-major), null where they are the same
+     */
+    public Texture placed(int set, float[] map) {
+        if (set == 0 && map == null) return this;
+        Texture t = new Texture(width, height, argb, decode == SRGB, clamp, set, map);
+        t.smaller = smaller();
+        return t;
+    }
+
+    private Texture with(int[] colours, boolean colour) {
+        return new Texture(width, height, colours, colour, clamp, set, map);
+    }
+
+    /** Which of a mesh's sets of places it is laid on by: 0 or 1. */
+    int set() {
+        return set;
+    }
+
+    float[] map() {
+        return map;
     }
 
     public static Texture of(BufferedImage bi, boolean colour, boolean clamp) {
@@ -65,7 +97,7 @@ public final class Texture {
                     | to[0][argb[i] >> 16 & 255] << 16
                     | to[1][argb[i] >> 8 & 255] << 8
                     | to[2][argb[i] & 255];
-        return new Texture(width, height, out, decode == SRGB, clamp);
+        return with(out, decode == SRGB);
     }
 
     /**
@@ -80,7 +112,7 @@ public final class Texture {
                     t = Math.max(0, Math.min(1, bright ? (u - 0.55) / 0.25 : (0.45 - u) / 0.25));
             out[i] = 0xff000000 | 0x010101 * (int) Math.round(255 * t * t * (3 - 2 * t));
         }
-        return new Texture(width, height, out, false, clamp);
+        return with(out, false);
     }
 
     /** Of what keeps light away: as it covers, or where none of it is clear, as dark as it is. */
@@ -88,7 +120,7 @@ public final class Texture {
         if (clear()) return this;
         int[] out = new int[argb.length];
         for (int i = 0; i < out.length; i++) out[i] = 255 - luma(argb[i]) << 24;
-        return new Texture(width, height, out, decode == SRGB, clamp);
+        return with(out, decode == SRGB);
     }
 
     private static int luma(int v) {

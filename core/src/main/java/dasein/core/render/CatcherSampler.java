@@ -245,7 +245,7 @@ final class CatcherSampler {
                 vy = (float) view.dot(b),
                 vz = (float) Math.max(view.dot(n), 1e-3),
                 alpha = Ggx.alphaOf((float) (does.strength() > 0 ? does.roughness() : look.roughness()));
-        Ggx.visibleNormal(vx, vy, vz, alpha, u, v, c);
+        Ggx.visibleNormal(vx, vy, vz, alpha, alpha, u, v, c);
         float vh = vx * c[0] + vy * c[1] + vz * c[2],
                 lx = 2 * vh * c[0] - vx,
                 ly = 2 * vh * c[1] - vy,

@@ -1,9 +1,9 @@
 package dasein.core.render;
 
 /**
- * Isotropic GGX microfacets in a local frame with the normal along z. Smith height-correlated masking (Heitz 2014),
- * visible normals by spherical caps (Dupuy and Benyoub 2023, equivalent to Heitz 2018), and tables of directional
- * albedo for the energy that single scattering loses (Turquin 2019).
+ * GGX microfacets in a local frame with the normal along z. Smith height-correlated masking (Heitz 2014), visible
+ * normals by spherical caps (Dupuy and Benyoub 2023, equivalent to Heitz 2018), and tables of directional albedo for
+ * the energy that single scattering loses (Turquin 2019).
  */
 final class Ggx {
     private static final int N = 32;
@@ -21,7 +21,7 @@ final class Ggx {
                 float vz = (i + 0.5f) / N, vx = (float) Math.sqrt(1 - vz * vz);
                 double a = 0, b = 0;
                 for (int k = 0; k < SAMPLES; k++) {
-                    visibleNormal(vx, 0, vz, alpha, (k + 0.5f) / SAMPLES, radicalInverse(k), h);
+                    visibleNormal(vx, 0, vz, alpha, alpha, (k + 0.5f) / SAMPLES, radicalInverse(k), h);
                     float vh = vx * h[0] + vz * h[2], lz = 2 * vh * h[2] - vz;
                     if (lz <= 0) continue;
                     double g = g2(vz, lz, alpha) / g1(vz, alpha), f = Math.pow(1 - vh, 5);
@@ -49,6 +49,16 @@ final class Ggx {
         return a2 / ((float) Math.PI * d * d);
     }
 
+    /** Of facets that are as wide as ax along x, ay along y. */
+    static float distribution(float hx, float hy, float hz, float ax, float ay) {
+        float x = hx / ax, y = hy / ay, d = x * x + y * y + hz * hz;
+        return 1 / ((float) Math.PI * ax * ay * d * d);
+    }
+
+    static float lambda(float x, float y, float z, float ax, float ay) {
+        return 0.5f * ((float) Math.sqrt(1 + (ax * ax * x * x + ay * ay * y * y) / (z * z)) - 1);
+    }
+
     static float lambda(float z, float alpha) {
         float z2 = z * z;
         return 0.5f * ((float) Math.sqrt(1 + alpha * alpha * (1 - z2) / z2) - 1);
@@ -62,16 +72,16 @@ final class Ggx {
         return 1 / (1 + lambda(vz, alpha) + lambda(lz, alpha));
     }
 
-    static void visibleNormal(float vx, float vy, float vz, float alpha, float u, float v, float[] h) {
-        float sx = alpha * vx, sy = alpha * vy, inv = 1 / (float) Math.sqrt(sx * sx + sy * sy + vz * vz);
+    static void visibleNormal(float vx, float vy, float vz, float ax, float ay, float u, float v, float[] h) {
+        float sx = ax * vx, sy = ay * vy, inv = 1 / (float) Math.sqrt(sx * sx + sy * sy + vz * vz);
         sx *= inv;
         sy *= inv;
         float sz = vz * inv,
                 z = (1 - v) * (1 + sz) - sz,
                 sin = (float) Math.sqrt(Math.max(0, 1 - z * z)),
                 phi = (float) (2 * Math.PI) * u;
-        float hx = (sin * (float) Math.cos(phi) + sx) * alpha,
-                hy = (sin * (float) Math.sin(phi) + sy) * alpha,
+        float hx = (sin * (float) Math.cos(phi) + sx) * ax,
+                hy = (sin * (float) Math.sin(phi) + sy) * ay,
                 hz = Math.max(z + sz, 1e-6f);
         inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         h[0] = hx * inv;

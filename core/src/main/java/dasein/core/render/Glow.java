@@ -2,6 +2,7 @@ package dasein.core.render;
 
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.model.TexturePlace;
 import java.util.List;
 
 /**
@@ -90,14 +91,10 @@ final class Glow {
         float l = luminance(m);
         if (!(l > 0)) return 0;
         if (m.emissiveTexture() != null) {
-            int[] i = k.index();
-            float u = 0, v = 0;
-            for (int c = 0; c < 3; c++) {
-                u += k.uv()[2 * i[3 * t + c]] / 3;
-                v += k.uv()[2 * i[3 * t + c] + 1] / 3;
-            }
+            TexturePlace middle = new TexturePlace();
+            middle.at(k, t, 1 / 3f, 1 / 3f);
             float[] texel = new float[4];
-            m.emissiveTexture().sample(u, v, texel);
+            middle.read(m.emissiveTexture(), texel);
             l *= Math.max(TEXTURED, Film.luminance(texel[0], texel[1], texel[2]));
         }
         return l * area(k, t);

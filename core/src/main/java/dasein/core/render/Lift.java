@@ -18,7 +18,7 @@ final class Lift {
      * @param s shutter time
      * @return whether it is lifted
      */
-    boolean at(Surface at, Mesh m, int a, int b, int c, float k0, float k1, float k2, float s) {
+    boolean at(HitPoint at, Mesh m, int a, int b, int c, float k0, float k1, float k2, float s) {
         x = y = z = 0;
         float edge = Math.max(apart(m, a, b, s), apart(m, a, c, s));
         off(at, m, a, s, k0);
@@ -38,16 +38,16 @@ final class Lift {
     }
 
     /** How far the place lies below the plane of a corner and its normal, on the side that is seen. */
-    private void off(Surface at, Mesh m, int corner, float s, float share) {
+    private void off(HitPoint at, Mesh m, int corner, float s, float share) {
         float[] p = m.position0(), q = m.position1(), n0 = m.normal0(), n1 = m.normal1();
         int i = 3 * corner;
-        float a = Surface.lerp(n0, n1, i, s), b = Surface.lerp(n0, n1, i + 1, s), c = Surface.lerp(n0, n1, i + 2, s);
+        float a = HitPoint.lerp(n0, n1, i, s), b = HitPoint.lerp(n0, n1, i + 1, s), c = HitPoint.lerp(n0, n1, i + 2, s);
         float side = a * at.gx + b * at.gy + c * at.gz < 0 ? -1 : 1,
                 below =
                         side
-                                * ((at.px - Surface.lerp(p, q, i, s)) * a
-                                        + (at.py - Surface.lerp(p, q, i + 1, s)) * b
-                                        + (at.pz - Surface.lerp(p, q, i + 2, s)) * c);
+                                * ((at.px - HitPoint.lerp(p, q, i, s)) * a
+                                        + (at.py - HitPoint.lerp(p, q, i + 1, s)) * b
+                                        + (at.pz - HitPoint.lerp(p, q, i + 2, s)) * c);
         if (!(below < 0)) return;
         float k = -share * below * side;
         x += k * a;
@@ -60,7 +60,7 @@ final class Lift {
         float[] p = m.position0(), q = m.position1();
         float sum = 0;
         for (int k = 0; k < 3; k++) {
-            float d = Surface.lerp(p, q, 3 * b + k, s) - Surface.lerp(p, q, 3 * a + k, s);
+            float d = HitPoint.lerp(p, q, 3 * b + k, s) - HitPoint.lerp(p, q, 3 * a + k, s);
             sum += d * d;
         }
         return sum;

@@ -13,7 +13,7 @@ import java.util.Arrays;
  * too; the two are weighed by the power heuristic (Veach 1997). One for each worker thread.
  */
 final class PathTracer {
-    private static final float EPS = 2e-4f;
+    private static final float EPS = Surface.EPS;
     private static final int ROULETTE_AFTER = 2, MOST_SCATTERINGS = 256, MOST_OUTLETS = 3, MOST_WITHIN = 16;
     /** Where each stands among {@link #lobes}; one that is none of them. */
     static final int DIFFUSE = 0, SPECULAR = 3, TRANSMISSION = 6, SUBSURFACE = 9, EMISSION = 12, NO_LOBE = -1;
@@ -172,9 +172,10 @@ final class PathTracer {
                 tb *= surface.f[2] * inv;
                 pdf = surface.pdf;
                 sharp &= surface.alpha < SHARP;
-                ox = surface.lx + EPS * surface.gx;
-                oy = surface.ly + EPS * surface.gy;
-                oz = surface.lz + EPS * surface.gz;
+                surface.leave(surface.wx, surface.wy, surface.wz);
+                ox = surface.ox;
+                oy = surface.oy;
+                oz = surface.oz;
             }
             float dx = surface.wx, dy = surface.wy, dz = surface.wz;
             surface.begins = surface.wide;
@@ -365,8 +366,7 @@ final class PathTracer {
         // Kept apart, every light is asked everywhere: which one was taken must not depend on how bright they are.
         if (!all && !lights.groups.apart()) {
             int i = pick(ox, oy, oz, s);
-            if (i >= 0 && !tracer.blocked(ox, oy, oz, chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, null))
-                add(tr, tg, tb, 1);
+            if (i >= 0 && !blocked(chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, null)) add(tr, tg, tb, 1);
             return;
         }
         boolean first = lobes != null && lobe == NO_LOBE;
@@ -374,7 +374,7 @@ final class PathTracer {
         float chance = random.v;
         for (int i = 0; i < lights.count; i++) {
             if (!proposed(i, ox, oy, oz, s)) continue;
-            if (tracer.blocked(ox, oy, oz, lights.dx, lights.dy, lights.dz, lights.far, s, chance, null)) continue;
+            if (blocked(lights.dx, lights.dy, lights.dz, lights.far, s, chance, null)) continue;
             float[] f = surface.f, l = lights.light, matt = surface.fMatt;
             add(lights.slot(i), l, tr * f[0], tg * f[1], tb * f[2]);
             for (int c = 0; c < 3 && first; c++) {
@@ -382,6 +382,12 @@ final class PathTracer {
                 lobes[SPECULAR + c] += l[c] * (f[c] - matt[c]);
             }
         }
+    }
+
+    /** Whether something stands between the surface and a light. */
+    private boolean blocked(float dx, float dy, float dz, float far, float s, float chance, Mesh.Role by) {
+        surface.leave(dx, dy, dz);
+        return tracer.blocked(surface.ox, surface.oy, surface.oz, dx, dy, dz, far, s, chance, by);
     }
 
     /** The light's own sample, weighed against the bounce; its light times the surface's f is the estimate. */
@@ -450,8 +456,7 @@ final class PathTracer {
                 if (!proposed(i, ox, oy, oz, s)) continue;
                 boolean added = !lights.shownByPlate(i);
                 Mesh.Role by = added ? null : Mesh.Role.PERFORMER;
-                if (tracer.blocked(ox, oy, oz, lights.dx, lights.dy, lights.dz, lights.far, s, chance, by) == added)
-                    continue;
+                if (blocked(lights.dx, lights.dy, lights.dz, lights.far, s, chance, by) == added) continue;
                 float sign = added ? 1 : -1;
                 add(
                         lights.slot(i),
@@ -465,18 +470,9 @@ final class PathTracer {
         int i = pick(ox, oy, oz, s);
         if (i < 0) return;
         boolean added = !lights.shownByPlate(i);
-        if (tracer.blocked(
-                        ox,
-                        oy,
-                        oz,
-                        chosen[0],
-                        chosen[1],
-                        chosen[2],
-                        chosen[3],
-                        s,
-                        random.u,
-                        added ? null : Mesh.Role.PERFORMER)
-                != added) add(tr, tg, tb, added ? 1 : -1);
+        Mesh.Role by = added ? null : Mesh.Role.PERFORMER;
+        if (blocked(chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, by) != added)
+            add(tr, tg, tb, added ? 1 : -1);
     }
 
     /** What the plate shows of the ground, by the lights that it is lit by. */

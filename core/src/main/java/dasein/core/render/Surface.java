@@ -9,23 +9,16 @@ import dasein.core.render.ray.Tracer;
  * and reused by one worker. Directions given to {@link #evaluate} and found by {@link #sample} are in world space and
  * unit length.
  */
-final class Surface {
+final class Surface extends HitPoint {
     /** Of a coat of index 1.5. */
     private static final float COAT_F0 = 0.04f;
-    /** Cosine at which a surface is seen at so sharp a slant that no texture is told from it. */
-    private static final float SLANT = 0.02f;
 
     private static final float[] WHITE = {1, 1, 1};
+    /** How far off a surface rays begin, metres; off a strand. */
+    static final float EPS = 2e-4f, OFF_STRAND = 1e-5f;
 
-    float px, py, pz;
-    /** Which of the tracer's meshes, and which copy of it, it belongs to. */
-    int mesh, copy;
-    /** Geometric normal on the side the ray came from. */
-    float gx, gy, gz;
-
-    float nx, ny, nz;
     private float tx, ty, tz, bx, by, bz;
-    private float vx, vy, vz;
+    private float fx, fy, fz, vx, vy, vz;
     float roughness, alpha;
     final float[] base = new float[3];
     final float[] emission = new float[3];
@@ -54,17 +47,21 @@ final class Surface {
     float glassChance;
     final float[] through = new float[3];
     private float clear, metal;
-    /** Where rays begin: the place, lifted off a coarse mesh's facet; whether it is. */
-    float lx, ly, lz;
+    /** Whether facets are wider along one way than across it, and how wide. */
+    private boolean brushed;
 
-    private boolean smooth;
-    /** How wide the ray is where it begins, and how much wider it gets a metre; metres. */
-    float begins, widens;
-    /** How wide it was where it met this, and what that is of a texture. */
-    float wide;
+    private float alphaT, alphaB;
+    /** Light that comes out on the other side, and how often that is followed. */
+    private final float[] leaf = new float[3];
 
-    private float across;
-    private final Lift lift = new Lift();
+    private float leafChance;
+    /** A strand, which light leaves to all sides. */
+    private boolean strand;
+
+    private final Hair hair = new Hair();
+    /** Where a ray begins, see {@link #leave}. */
+    float ox, oy, oz;
+
     private final float[] texel = new float[4];
     private final float[] half = new float[3], vertex = new float[3];
 
@@ -76,97 +73,27 @@ final class Surface {
 
     /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
     void at(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
-        mesh = t.mesh;
-        copy = t.copy;
-        int[] idx = m.index();
-        int a = idx[3 * t.triangle], b = idx[3 * t.triangle + 1], c = idx[3 * t.triangle + 2];
-        float k2 = t.b2, k1 = t.b1, k0 = 1 - k1 - k2;
-        wide = begins + widens * t.t;
-        px = ox + t.t * dx;
-        py = oy + t.t * dy;
-        pz = oz + t.t * dz;
-        float[] p = m.position0(), q = m.position1();
-        float ax = lerp(p, q, 3 * a, s), ay = lerp(p, q, 3 * a + 1, s), az = lerp(p, q, 3 * a + 2, s);
-        float e1x = lerp(p, q, 3 * b, s) - ax, e1y = lerp(p, q, 3 * b + 1, s) - ay, e1z = lerp(p, q, 3 * b + 2, s) - az;
-        float e2x = lerp(p, q, 3 * c, s) - ax, e2y = lerp(p, q, 3 * c + 1, s) - ay, e2z = lerp(p, q, 3 * c + 2, s) - az;
-        Mesh.Copies copies = m.copies();
-        int o = 12 * t.copy;
-        if (copies != null) {
-            float x = e1x, y = e1y, z = e1z;
-            e1x = row(copies, o, s, x, y, z);
-            e1y = row(copies, o + 4, s, x, y, z);
-            e1z = row(copies, o + 8, s, x, y, z);
-            x = e2x;
-            y = e2y;
-            z = e2z;
-            e2x = row(copies, o, s, x, y, z);
-            e2y = row(copies, o + 4, s, x, y, z);
-            e2z = row(copies, o + 8, s, x, y, z);
-        }
-        gx = e1y * e2z - e1z * e2y;
-        gy = e1z * e2x - e1x * e2z;
-        gz = e1x * e2y - e1y * e2x;
-        float area = (float) Math.sqrt(gx * gx + gy * gy + gz * gz), inv = 1 / area;
-        gx *= inv;
-        gy *= inv;
-        gz *= inv;
-        float[] n0 = m.normal0(), n1 = m.normal1();
-        if (n0 != null) {
-            nx = k0 * lerp(n0, n1, 3 * a, s) + k1 * lerp(n0, n1, 3 * b, s) + k2 * lerp(n0, n1, 3 * c, s);
-            ny = k0 * lerp(n0, n1, 3 * a + 1, s) + k1 * lerp(n0, n1, 3 * b + 1, s) + k2 * lerp(n0, n1, 3 * c + 1, s);
-            nz = k0 * lerp(n0, n1, 3 * a + 2, s) + k1 * lerp(n0, n1, 3 * b + 2, s) + k2 * lerp(n0, n1, 3 * c + 2, s);
-            if (copies != null) {
-                float x = nx, y = ny, z = nz;
-                nx = row(copies, o, s, x, y, z);
-                ny = row(copies, o + 4, s, x, y, z);
-                nz = row(copies, o + 8, s, x, y, z);
-            }
-            float len = (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
-            if (len > 1e-6f) {
-                nx /= len;
-                ny /= len;
-                nz /= len;
-            } else {
-                nx = gx;
-                ny = gy;
-                nz = gz;
-            }
-        } else {
-            nx = gx;
-            ny = gy;
-            nz = gz;
-        }
+        met(t, m, ox, oy, oz, dx, dy, dz, s);
         Material mat = m.material(t.triangle, t.copy);
-        float u = 0, v = 0;
         boolean textured = m.uv() != null && textured(mat);
-        if (textured) {
-            float[] uv = m.uv();
-            u = k0 * uv[2 * a] + k1 * uv[2 * b] + k2 * uv[2 * c];
-            v = k0 * uv[2 * a + 1] + k1 * uv[2 * b + 1] + k2 * uv[2 * c + 1];
-            across = across(uv, a, b, c, area, Math.abs(gx * dx + gy * dy + gz * dz));
-            if (mat.normalTexture() != null) bend(mat, uv, a, b, c, u, v, e1x, e1y, e1z, e2x, e2y, e2z);
-        }
+        layers.at(mat.layers(), textured ? place : null);
+        strand = textured && mat.layers().fine().strand() && alongStrand();
+        if (textured && mat.normalTexture() != null && !strand) bend(mat);
+        brushed = textured && layers.brushed > 0 && brush(mat.layers());
         turnTo(dx, dy, dz);
-        smooth = n0 != null && copies == null && lift.at(this, m, a, b, c, k0, k1, k2, s);
-        lx = px + (smooth ? lift.x : 0);
-        ly = py + (smooth ? lift.y : 0);
-        lz = pz + (smooth ? lift.z : 0);
-        if (m.colour() != null)
-            for (int k = 0; k < 3; k++)
-                vertex[k] = k0 * m.colour()[4 * a + k] + k1 * m.colour()[4 * b + k] + k2 * m.colour()[4 * c + k];
-        else vertex[0] = vertex[1] = vertex[2] = 1;
-        look(mat, u, v, textured);
+        lift(t, m, s);
+        colour(m, t);
+        look(mat, textured);
         face(-dx, -dy, -dz);
     }
 
-    /**
-     * What the ray's cone covers of the texture: the side of a square as large (Akenine-Möller et al. 2021; there the
-     * longer side counts, which blurs what is seen at a slant). @param area of the triangle, twice
-     */
-    private float across(float[] uv, int a, int b, int c, float area, float cos) {
-        float of = (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1])
-                - (uv[2 * c] - uv[2 * a]) * (uv[2 * b + 1] - uv[2 * a + 1]);
-        return wide * (float) Math.sqrt(Math.abs(of) / (area * Math.max(cos, SLANT)));
+    /** Of the vertices, between them. */
+    private void colour(Mesh m, Tracer t) {
+        float[] of = m.colour();
+        int a = m.index()[3 * t.triangle], b = m.index()[3 * t.triangle + 1], c = m.index()[3 * t.triangle + 2];
+        for (int k = 0; k < 3; k++)
+            vertex[k] =
+                    of == null ? 1 : (1 - t.b1 - t.b2) * of[4 * a + k] + t.b1 * of[4 * b + k] + t.b2 * of[4 * c + k];
     }
 
     private static boolean textured(Material m) {
@@ -174,92 +101,24 @@ final class Surface {
                 || m.metalRoughTexture() != null
                 || m.normalTexture() != null
                 || m.emissiveTexture() != null
-                || m.layers().pictures() != null;
+                || m.layers().pictures() != null
+                || m.layers().fine() != Material.Fine.NONE;
     }
 
-    /** Both normals to the side that a ray of direction d comes from. */
-    private void turnTo(float dx, float dy, float dz) {
-        if (gx * dx + gy * dy + gz * dz > 0) {
-            gx = -gx;
-            gy = -gy;
-            gz = -gz;
-        }
-        if (nx * gx + ny * gy + nz * gz < 0) {
-            nx = -nx;
-            ny = -ny;
-            nz = -nz;
-        }
-        // A bent normal that looks away from the viewer is lifted until it is seen at a grazing angle.
-        float facing = -(nx * dx + ny * dy + nz * dz);
-        if (facing < 0.01f) {
-            float lift = 0.01f - facing;
-            nx -= lift * dx;
-            ny -= lift * dy;
-            nz -= lift * dz;
-            float inv = 1 / (float) Math.sqrt(nx * nx + ny * ny + nz * nz);
-            nx *= inv;
-            ny *= inv;
-            nz *= inv;
-        }
+    /** Finds the way along which it is brushed. */
+    private boolean brush(Material.Layers l) {
+        if (l.pictures() != null && l.pictures().brushed() != null)
+            place.find(l.pictures().brushed());
+        else place.find(0, null);
+        if (!along()) return false;
+        float u = layers.alongU, v = layers.alongV;
+        alongX = u * alongX + v * acrossX;
+        alongY = u * alongY + v * acrossY;
+        alongZ = u * alongZ + v * acrossZ;
+        return true;
     }
 
-    /** One row of a copy's map, on a direction. */
-    private static float row(Mesh.Copies c, int i, float s, float x, float y, float z) {
-        return lerp(c.open(), c.close(), i, s) * x
-                + lerp(c.open(), c.close(), i + 1, s) * y
-                + lerp(c.open(), c.close(), i + 2, s) * z;
-    }
-
-    static float lerp(float[] p, float[] q, int i, float s) {
-        return p == q ? p[i] : p[i] + s * (q[i] - p[i]);
-    }
-
-    /** Tangent-space normal map; the frame comes from the uv derivatives of the triangle. */
-    private void bend(
-            Material mat,
-            float[] uv,
-            int a,
-            int b,
-            int c,
-            float u,
-            float v,
-            float e1x,
-            float e1y,
-            float e1z,
-            float e2x,
-            float e2y,
-            float e2z) {
-        float du1 = uv[2 * b] - uv[2 * a],
-                dv1 = uv[2 * b + 1] - uv[2 * a + 1],
-                du2 = uv[2 * c] - uv[2 * a],
-                dv2 = uv[2 * c + 1] - uv[2 * a + 1];
-        float det = du1 * dv2 - du2 * dv1;
-        if (Math.abs(det) < 1e-14f) return;
-        mat.normalTexture().sample(u, v, across, texel);
-        float x = (texel[0] * 2 - 1) * mat.normalScale(),
-                y = (texel[1] * 2 - 1) * mat.normalScale(),
-                z = texel[2] * 2 - 1,
-                r = 1 / det;
-        float sx = (e1x * dv2 - e2x * dv1) * r, sy = (e1y * dv2 - e2y * dv1) * r, sz = (e1z * dv2 - e2z * dv1) * r;
-        float d = sx * nx + sy * ny + sz * nz;
-        sx -= d * nx;
-        sy -= d * ny;
-        sz -= d * nz;
-        float len = (float) Math.sqrt(sx * sx + sy * sy + sz * sz);
-        if (len < 1e-9f) return;
-        sx /= len;
-        sy /= len;
-        sz /= len;
-        float hand = det > 0 ? -1 : 1; // v runs down the texture, +Y of the normal map up (glTF)
-        float cx = hand * (ny * sz - nz * sy), cy = hand * (nz * sx - nx * sz), cz = hand * (nx * sy - ny * sx);
-        float rx = x * sx + y * cx + z * nx, ry = x * sy + y * cy + z * ny, rz = x * sz + y * cz + z * nz;
-        len = 1 / (float) Math.sqrt(rx * rx + ry * ry + rz * rz);
-        nx = rx * len;
-        ny = ry * len;
-        nz = rz * len;
-    }
-
-    private void look(Material mat, float u, float v, boolean textured) {
+    private void look(Material mat, boolean textured) {
         metal = mat.metallic();
         roughness = mat.roughness();
         for (int c = 0; c < 3; c++) {
@@ -267,20 +126,19 @@ final class Surface {
             emission[c] = mat.emissive()[c];
         }
         if (textured && mat.baseTexture() != null) {
-            mat.baseTexture().sample(u, v, across, texel);
+            place.read(mat.baseTexture(), texel);
             for (int c = 0; c < 3; c++) base[c] *= texel[c];
         }
         if (textured && mat.metalRoughTexture() != null) {
-            mat.metalRoughTexture().sample(u, v, across, texel);
+            place.read(mat.metalRoughTexture(), texel);
             roughness *= texel[1];
             metal *= texel[2];
         }
         if (textured && mat.emissiveTexture() != null) {
-            mat.emissiveTexture().sample(u, v, across, texel);
+            place.read(mat.emissiveTexture(), texel);
             for (int c = 0; c < 3; c++) emission[c] *= texel[c];
         }
         Material.Layers l = mat.layers();
-        layers.at(l, u, v, across, textured);
         coat = layers.coat;
         scatter = l.scatter();
         coatAlpha = coat > 0 ? Ggx.alphaOf(layers.coatRoughness) : 0;
@@ -291,11 +149,15 @@ final class Surface {
         clear = glass == null ? 0 : layers.clear;
         for (int c = 0; c < 3; c++) {
             diffuse[c] = base[c] * (1 - metal) * (1 - clear);
+            leaf[c] = layers.leaf * layers.leafColour[c] * (1 - metal) * (1 - clear);
+            diffuse[c] *= 1 - layers.leaf;
             f0[c] = layers.f0[c] * (1 - metal) + base[c] * metal;
             if (!l.unlit()) continue;
             emission[c] = base[c];
-            diffuse[c] = f0[c] = 0;
+            diffuse[c] = f0[c] = leaf[c] = 0;
         }
+        // What glows alone is no strand.
+        strand &= !l.unlit();
     }
 
     /** Where light comes out again that went in elsewhere: white and matt, turned to the outside. */
@@ -317,11 +179,12 @@ final class Surface {
         smooth = false;
         roughness = 1;
         coat = scatter = 0;
-        cloth = false;
+        cloth = brushed = strand = false;
         glass = null;
+        layers.film = 0;
         for (int c = 0; c < 3; c++) {
             base[c] = diffuse[c] = albedo[c];
-            f0[c] = 0;
+            f0[c] = leaf[c] = 0;
             emission[c] = 0;
         }
         face(-dx, -dy, -dz);
@@ -329,6 +192,10 @@ final class Surface {
     }
 
     private void face(float x, float y, float z) {
+        if (strand) {
+            faceStrand(x, y, z);
+            return;
+        }
         // Frame around n without a branch on its length (Duff et al. 2017).
         float sign = Math.copySign(1f, nz), a = -1 / (sign + nz), b = nx * ny * a;
         tx = 1 + sign * nx * nx * a;
@@ -337,12 +204,14 @@ final class Surface {
         bx = b;
         by = sign + ny * ny * a;
         bz = -ny;
+        alpha = alphaT = alphaB = Ggx.alphaOf(roughness);
+        if (brushed) turnAlong();
         vx = x * tx + y * ty + z * tz;
         vy = x * bx + y * by + z * bz;
         vz = Math.max(x * nx + y * ny + z * nz, 1e-3f);
-        alpha = Ggx.alphaOf(roughness);
+        if (layers.film > 0) ThinFilm.on(f0, Math.min(1, vz), layers.film, layers.filmIor, layers.filmThickness);
         float sa = Ggx.scale(vz, roughness), sb = Ggx.bias(vz, roughness), lost = 1 / Math.max(sa + sb, 0.05f) - 1;
-        float spec = 0, diff = 0, out = 0;
+        float spec = 0, diff = 0, out = 0, other = 0;
         // What the sheen returns does not reach what lies under it (KHR_materials_sheen).
         float under = 1, returned = 0;
         if (cloth) {
@@ -357,6 +226,8 @@ final class Surface {
             boost[c] *= under;
             spec += under * e;
             diff += diffuse[c];
+            leaf[c] *= under * (1 - e);
+            other += leaf[c];
             through[c] = glass == null ? 0 : clear * base[c] * (1 - metal) * under * (1 - e);
             out += through[c];
         }
@@ -370,11 +241,80 @@ final class Surface {
             diff = 0;
         }
         if (cloth) for (int c = 0; c < 3; c++) diff += sheen[c] * returned;
+        leafChance =
+                other <= 0 ? 0 : Math.max(0.05f, Math.min(spec + diff <= 0 ? 1 : 0.95f, other / (other + spec + diff)));
         glassChance = out <= 0 ? 0 : Math.max(0.05f, Math.min(spec + diff <= 0 ? 1 : 0.95f, out / (out + spec + diff)));
         coatMirrors = coat * (COAT_F0 + (1 - COAT_F0) * fifth(1 - vz));
         coatChance =
                 coat == 0 ? 0 : Math.min(0.5f, Math.max(0.1f, coatMirrors / (coatMirrors + (spec + diff) / 3 + 1e-6f)));
         specularChance = spec + diff <= 0 ? 0 : Math.min(Math.max(spec / (spec + diff), 0.1f), diff <= 0 ? 1 : 0.9f);
+    }
+
+    /** The frame, and how wide facets are in it, by the way it is brushed (KHR_materials_anisotropy). */
+    private void turnAlong() {
+        float d = alongX * nx + alongY * ny + alongZ * nz,
+                x = alongX - d * nx,
+                y = alongY - d * ny,
+                z = alongZ - d * nz;
+        float len = (float) Math.sqrt(x * x + y * y + z * z);
+        if (len < 1e-6f) {
+            brushed = false;
+            return;
+        }
+        tx = x / len;
+        ty = y / len;
+        tz = z / len;
+        bx = ny * tz - nz * ty;
+        by = nz * tx - nx * tz;
+        bz = nx * ty - ny * tx;
+        alphaT = alpha + (1 - alpha) * layers.brushed * layers.brushed;
+        // Single scattering loses as much as of facets of the root mean square width (tried: within 0.03 of the
+        // albedo).
+        roughness = (float) Math.sqrt(Math.sqrt((alphaT * alphaT + alphaB * alphaB) / 2));
+    }
+
+    /** x of the frame along the strand. */
+    private void faceStrand(float x, float y, float z) {
+        tx = alongX;
+        ty = alongY;
+        tz = alongZ;
+        float d = nx * tx + ny * ty + nz * tz, a = nx - d * tx, b = ny - d * ty, c = nz - d * tz;
+        float len = 1 / (float) Math.sqrt(a * a + b * b + c * c);
+        bx = a * len;
+        by = b * len;
+        bz = c * len;
+        // The third, into n's place of the frame: the normal is the second.
+        fx = ty * bz - tz * by;
+        fy = tz * bx - tx * bz;
+        fz = tx * by - ty * bx;
+        vx = x * tx + y * ty + z * tz;
+        vy = x * bx + y * by + z * bz;
+        vz = x * fx + y * fy + z * fz;
+        alpha = 1;
+        scatterChance = glassChance = coatChance = specularChance = leafChance = 0;
+        coat = 0;
+        cloth = false;
+        float flat = (float) Math.sqrt(vy * vy + vz * vz);
+        hair.at(vx, vy, vz, flat > 1e-6f ? vz / flat : 0, roughness, base);
+    }
+
+    /** Where a ray that leaves in a direction begins, into {@link #ox}, oy, oz: on the side it goes to. */
+    void leave(float x, float y, float z) {
+        if (strand) {
+            // Through it, where the ray goes into it.
+            float d = x * tx + y * ty + z * tz, a = x - d * tx, b = y - d * ty, c = z - d * tz;
+            float flat = a * a + b * b + c * c, into = a * bx + b * by + c * bz;
+            float chord = into < 0 && flat > 1e-4f ? -2.2f * radius * into / flat : 0;
+            ox = px + chord * x + OFF_STRAND * gx;
+            oy = py + chord * y + OFF_STRAND * gy;
+            oz = pz + chord * z + OFF_STRAND * gz;
+            return;
+        }
+        boolean behind = leafChance > 0 && x * gx + y * gy + z * gz < 0;
+        float off = behind ? -EPS : EPS;
+        ox = (behind ? px : lx) + off * gx;
+        oy = (behind ? py : ly) + off * gy;
+        oz = (behind ? pz : lz) + off * gz;
     }
 
     private static float fifth(float k) {
@@ -384,8 +324,30 @@ final class Surface {
     /** Sets {@link #f} (BSDF times cosine) and {@link #pdf} for light from direction w. Zero below the surface. */
     void evaluate(float x, float y, float z) {
         f[0] = f[1] = f[2] = pdf = 0;
+        if (strand) {
+            hair.evaluate(x * tx + y * ty + z * tz, x * bx + y * by + z * bz, x * fx + y * fy + z * fz);
+            strands();
+            return;
+        }
+        if (leafChance > 0 && x * gx + y * gy + z * gz < 0) {
+            otherSide(-(x * nx + y * ny + z * nz));
+            return;
+        }
         if (!smooth && x * gx + y * gy + z * gz <= 0) return;
         local(x * tx + y * ty + z * tz, x * bx + y * by + z * bz, x * nx + y * ny + z * nz);
+    }
+
+    private void strands() {
+        System.arraycopy(hair.f, 0, f, 0, 3);
+        System.arraycopy(hair.fInner, 0, fMatt, 0, 3);
+        pdf = hair.pdf;
+    }
+
+    /** Light from the other side. @param cos below the surface */
+    private void otherSide(float cos) {
+        float k = cos <= 0 ? 0 : cos * (float) (1 / Math.PI);
+        pdf = leafChance * k;
+        for (int c = 0; c < 3; c++) f[c] = fMatt[c] = leaf[c] * k * (1 - coatMirrors);
     }
 
     private void local(float lx, float ly, float lz) {
@@ -398,15 +360,28 @@ final class Surface {
         f[0] = fMatt[0] = diffuse[0] * cosine;
         f[1] = fMatt[1] = diffuse[1] * cosine;
         f[2] = fMatt[2] = diffuse[2] * cosine;
-        if (specularChance == 0 && coat == 0 && !cloth) return;
+        if (specularChance > 0 || coat > 0 || cloth) mirrored(lx, ly, lz);
+        pdf *= 1 - leafChance;
+    }
+
+    private void mirrored(float lx, float ly, float lz) {
         float hx = lx + vx, hy = ly + vy, hz = lz + vz, inv = 1 / (float) Math.sqrt(hx * hx + hy * hy + hz * hz);
         hx *= inv;
         hy *= inv;
         hz *= inv;
         float vh = Math.min(1, Math.max(0, vx * hx + vy * hy + vz * hz)), k = 1 - vh, k5 = k * k * k * k * k;
         if (specularChance > 0) {
-            float d = Ggx.distribution(hz, alpha) / (4 * vz), lv = Ggx.lambda(vz, alpha);
-            float g = d / (1 + lv + Ggx.lambda(lz, alpha));
+            float d, lv, ll;
+            if (brushed) {
+                d = Ggx.distribution(hx, hy, hz, alphaT, alphaB) / (4 * vz);
+                lv = Ggx.lambda(vx, vy, vz, alphaT, alphaB);
+                ll = Ggx.lambda(lx, ly, lz, alphaT, alphaB);
+            } else {
+                d = Ggx.distribution(hz, alpha) / (4 * vz);
+                lv = Ggx.lambda(vz, alpha);
+                ll = Ggx.lambda(lz, alpha);
+            }
+            float g = d / (1 + lv + ll);
             pdf += specularChance * d / (1 + lv);
             for (int c = 0; c < 3; c++) f[c] += (f0[c] + (1 - f0[c]) * k5) * g * boost[c];
         }
@@ -427,10 +402,20 @@ final class Surface {
 
     /** Draws a direction; false when it falls below the surface. On true wx, wy, wz, f and pdf are set. */
     boolean sample(float u, float v, float choice) {
+        if (strand) {
+            hair.sample(u, v, choice);
+            strands();
+            wx = hair.x * tx + hair.y * bx + hair.z * fx;
+            wy = hair.x * ty + hair.y * by + hair.z * fy;
+            wz = hair.x * tz + hair.y * bz + hair.z * fz;
+            return pdf > 1e-9f;
+        }
+        boolean behind = choice < leafChance;
+        if (leafChance > 0 && !behind) choice = (choice - leafChance) / (1 - leafChance);
         float lx, ly, lz;
-        boolean onCoat = choice < coatChance;
-        if (onCoat || (choice - coatChance) < specularChance * (1 - coatChance)) {
-            Ggx.visibleNormal(vx, vy, vz, onCoat ? coatAlpha : alpha, u, v, half);
+        boolean onCoat = !behind && choice < coatChance;
+        if (!behind && (onCoat || (choice - coatChance) < specularChance * (1 - coatChance))) {
+            Ggx.visibleNormal(vx, vy, vz, onCoat ? coatAlpha : alphaT, onCoat ? coatAlpha : alphaB, u, v, half);
             float vh = vx * half[0] + vy * half[1] + vz * half[2];
             lx = 2 * vh * half[0] - vx;
             ly = 2 * vh * half[1] - vy;
@@ -441,6 +426,11 @@ final class Surface {
             ly = r * (float) Math.sin(phi);
             lz = (float) Math.sqrt(Math.max(0, 1 - u));
         }
+        if (behind) {
+            otherSide(lz);
+            world(lx, ly, -lz);
+            return pdf > 1e-9f && wx * gx + wy * gy + wz * gz < 0;
+        }
         local(lx, ly, lz);
         world(lx, ly, lz);
         return pdf > 1e-9f && (smooth || wx * gx + wy * gy + wz * gz > 0);
@@ -448,7 +438,7 @@ final class Surface {
 
     /** Chooses a facet of the surface; how steeply the viewer looks at it. */
     float facet(float u, float v) {
-        Ggx.visibleNormal(vx, vy, vz, alpha, u, v, half);
+        Ggx.visibleNormal(vx, vy, vz, alphaT, alphaB, u, v, half);
         return Math.min(1, vx * half[0] + vy * half[1] + vz * half[2]);
     }
 
@@ -490,6 +480,8 @@ final class Surface {
 
     /** Albedo for the denoiser: what the surface would return of white light, roughly. */
     float albedo(int c) {
-        return Math.min(1, diffuse[c] + f0[c] + through[c] + (cloth ? sheen[c] * 0.3f : 0));
+        return strand
+                ? base[c]
+                : Math.min(1, diffuse[c] + leaf[c] + f0[c] + through[c] + (cloth ? sheen[c] * 0.3f : 0));
     }
 }

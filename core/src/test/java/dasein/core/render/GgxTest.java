@@ -63,7 +63,7 @@ class GgxTest {
         Random r = new Random(3);
         float[] h = new float[3];
         for (int k = 0; k < n; k++) {
-            Ggx.visibleNormal(vx, 0, vz, alpha, r.nextFloat(), r.nextFloat(), h);
+            Ggx.visibleNormal(vx, 0, vz, alpha, alpha, r.nextFloat(), r.nextFloat(), h);
             assertThat((double) h[0] * h[0] + h[1] * h[1] + h[2] * h[2]).isCloseTo(1, within(1e-4));
             drawn[Math.min(bins - 1, (int) (bins * h[2]))] += 1.0 / n;
         }

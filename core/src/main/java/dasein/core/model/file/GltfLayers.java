@@ -20,18 +20,19 @@ final class GltfLayers {
             "KHR_materials_transmission",
             "KHR_materials_sheen",
             "KHR_materials_volume",
+            "KHR_materials_anisotropy",
+            "KHR_materials_iridescence",
+            "KHR_materials_diffuse_transmission",
             "KHR_texture_transform",
             "KHR_mesh_quantization",
             "KHR_xmp_json_ld",
             "KHR_materials_variants");
 
-    private static final Map<String, String> SAID = Map.of(
-            "KHR_materials_anisotropy",
-            "Brushed highlights are shown as even ones.",
-            "KHR_materials_iridescence",
-            "Iridescence is not shown.",
-            "KHR_lights_punctual",
-            "Its lights are left out.");
+    private static final Map<String, String> SAID = Map.of("KHR_lights_punctual", "Its lights are left out.");
+
+    private static final String BRUSHED = "KHR_materials_anisotropy",
+            FILM = "KHR_materials_iridescence",
+            LEAF = "KHR_materials_diffuse_transmission";
 
     private GltfLayers() {}
 
@@ -67,17 +68,57 @@ final class GltfLayers {
         JsonNode coat = x.path("KHR_materials_clearcoat"),
                 sheen = x.path("KHR_materials_sheen"),
                 spec = x.path("KHR_materials_specular");
-        Texture[] t = {
-            finds.picture(coat.path("clearcoatTexture"), false),
-            finds.picture(coat.path("clearcoatRoughnessTexture"), false),
-            finds.picture(sheen.path("sheenColorTexture"), true),
-            finds.picture(sheen.path("sheenRoughnessTexture"), false),
-            finds.picture(spec.path("specularTexture"), false),
-            finds.picture(spec.path("specularColorTexture"), true),
-            finds.picture(x.path("KHR_materials_transmission").path("transmissionTexture"), false)
+        JsonNode film = x.path(FILM), leaf = x.path(LEAF);
+        Material.Pictures p = new Material.Pictures(
+                finds.picture(coat.path("clearcoatTexture"), false),
+                finds.picture(coat.path("clearcoatRoughnessTexture"), false),
+                finds.picture(sheen.path("sheenColorTexture"), true),
+                finds.picture(sheen.path("sheenRoughnessTexture"), false),
+                finds.picture(spec.path("specularTexture"), false),
+                finds.picture(spec.path("specularColorTexture"), true),
+                finds.picture(x.path("KHR_materials_transmission").path("transmissionTexture"), false),
+                finds.picture(x.path(BRUSHED).path("anisotropyTexture"), false),
+                finds.picture(film.path("iridescenceTexture"), false),
+                finds.picture(film.path("iridescenceThicknessTexture"), false),
+                finds.picture(leaf.path("diffuseTransmissionTexture"), false),
+                finds.picture(leaf.path("diffuseTransmissionColorTexture"), true));
+        return p.equals(Material.Pictures.NONE) ? null : p;
+    }
+
+    private static Material.Fine fine(JsonNode x) {
+        JsonNode brushed = x.path(BRUSHED), film = x.path(FILM), leaf = x.path(LEAF);
+        float strength = part(brushed.path("anisotropyStrength").asDouble(0)),
+                colours = part(film.path("iridescenceFactor").asDouble(0)),
+                other = part(leaf.path("diffuseTransmissionFactor").asDouble(0));
+        if (strength == 0 && colours == 0 && other == 0) return Material.Fine.NONE;
+        JsonNode c = leaf.path("diffuseTransmissionColorFactor");
+        float[] tint = {
+            part(c.path(0).asDouble(1)),
+            part(c.path(1).asDouble(1)),
+            part(c.path(2).asDouble(1))
         };
-        for (Texture any : t) if (any != null) return new Material.Pictures(t[0], t[1], t[2], t[3], t[4], t[5], t[6]);
-        return null;
+        return new Material.Fine(
+                strength == 0
+                        ? null
+                        : new Material.Brushed(strength, (float)
+                                brushed.path("anisotropyRotation").asDouble(0)),
+                colours == 0
+                        ? null
+                        : new Material.Iridescent(
+                                colours,
+                                (float) Math.max(
+                                        1,
+                                        Math.min(4, film.path("iridescenceIor").asDouble(1.3))),
+                                nanometres(
+                                        film.path("iridescenceThicknessMinimum").asDouble(100)),
+                                nanometres(
+                                        film.path("iridescenceThicknessMaximum").asDouble(400))),
+                other == 0 ? null : new Material.Leaf(other, tint),
+                false);
+    }
+
+    private static float nanometres(double v) {
+        return (float) Math.max(0, Math.min(1e5, v));
     }
 
     /** @param m of the description */
@@ -119,6 +160,7 @@ final class GltfLayers {
                 0,
                 sheen(x.path("KHR_materials_sheen")),
                 body(x) ? glass(x.path("KHR_materials_volume"), ior) : null,
+                fine(x),
                 pictures(x, finds));
         return new Material(
                 made.name(),

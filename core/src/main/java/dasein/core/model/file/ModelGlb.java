@@ -79,7 +79,12 @@ public final class ModelGlb {
             ObjectNode prim = primitives.addObject(), at = prim.putObject("attributes");
             at.put("POSITION", glb.floats(p.position(), "VEC3", 34962));
             if (whole(p.normal())) at.put("NORMAL", glb.floats(p.normal(), "VEC3", 34962));
-            at.put("TEXCOORD_0", glb.floats(p.uv(), "VEC2", 34962));
+            int pairs = 2 * p.vertices();
+            at.put("TEXCOORD_0", glb.floats(java.util.Arrays.copyOf(p.uv(), pairs), "VEC2", 34962));
+            if (p.uv().length > pairs)
+                at.put(
+                        "TEXCOORD_1",
+                        glb.floats(java.util.Arrays.copyOfRange(p.uv(), pairs, p.uv().length), "VEC2", 34962));
             if (p.colour().length > 0) at.put("COLOR_0", glb.floats(p.colour(), "VEC4", 34962));
             if (p.skin() >= 0) {
                 at.put("JOINTS_0", glb.joints(p.joints()));

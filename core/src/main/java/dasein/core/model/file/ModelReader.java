@@ -46,7 +46,10 @@ public final class ModelReader {
             "KHR_materials_emissive_strength",
             "KHR_materials_transmission",
             "KHR_materials_volume",
-            "KHR_materials_sheen");
+            "KHR_materials_sheen",
+            "KHR_materials_anisotropy",
+            "KHR_materials_iridescence",
+            "KHR_materials_diffuse_transmission");
 
     /** The library logs what it passes over; it is checked and said here. */
     private static final java.util.logging.Logger QUIET = java.util.logging.Logger.getLogger("de.javagl.jgltf");
@@ -136,12 +139,12 @@ public final class ModelReader {
         for (NodeModel n : order) {
             for (MeshModel m : n.getMeshModels()) {
                 for (MeshPrimitiveModel p : m.getMeshPrimitiveModels()) {
-                    if (p.getMode() != 4) {
-                        remarks.add("Points and lines are left out.");
+                    if (p.getMode() == 0) {
+                        remarks.add("Points are left out.");
                         continue;
                     }
-                    parts.add(part(
-                            nodeNumber.get(n), n.getSkinModel() == null ? -1 : skinNumber.get(n.getSkinModel()), p));
+                    int skin = n.getSkinModel() == null ? -1 : skinNumber.get(n.getSkinModel());
+                    parts.add(part(nodeNumber.get(n), skin, p));
                 }
             }
         }
@@ -200,7 +203,7 @@ public final class ModelReader {
         int n = pos.length / 3;
         int[] index;
         if (p.getIndices() == null) {
-            index = new int[n / 3 * 3];
+            index = new int[n];
             for (int i = 0; i < index.length; i++) index[i] = i;
         } else {
             index = ints(p.getIndices());
@@ -208,15 +211,16 @@ public final class ModelReader {
                 if (i < 0 || i >= n)
                     throw new BadInput(name + " is damaged: a triangle names a corner that does not exist");
         }
+        boolean strands = p.getMode() < Primitives.TRIANGLES;
+        if (!strands) index = Primitives.triangles(index, p.getMode());
         for (float v : pos) if (!Float.isFinite(v)) throw new BadInput(name + " is damaged: a place lies nowhere");
         float[] normal = at.containsKey("NORMAL") ? floats(at.get("NORMAL")) : new float[3 * n];
-        float[] uv = at.containsKey("TEXCOORD_0") ? floats(at.get("TEXCOORD_0")) : new float[2 * n];
-        if (normal.length != 3 * n || uv.length != 2 * n)
+        float[] uv = places(at, n);
+        if (normal.length != 3 * n || uv.length != 2 * n && uv.length != 4 * n)
             throw new BadInput(name + " is damaged: its vertices have different numbers of places and normals");
         // Without a normal the facet's own is taken, and a place of the texture that is none is its corner.
         numbers(normal, 3);
         numbers(uv, 1);
-        uv = transformed(p.getMaterialModel(), uv);
         if (at.containsKey("JOINTS_1")) remarks.add("Vertices that follow more than four joints follow four.");
         int[] joints = skin >= 0 && at.containsKey("JOINTS_0") ? ints(at.get("JOINTS_0")) : new int[0];
         float[] weights = joints.length > 0 ? floats(at.get("WEIGHTS_0")) : new float[0];
@@ -238,19 +242,34 @@ public final class ModelReader {
             if (mp[t] != null && mp[t].length != 3 * n || mn[t] != null && mn[t].length != 3 * n)
                 throw new BadInput(name + " is damaged: a morph target has other vertices than its mesh");
         }
-        return new Model.Part(
+        Model.Part made = new Model.Part(
                 node,
                 joints.length == 0 ? -1 : skin,
                 pos,
                 normal,
                 uv,
                 index,
-                material(p.getMaterialModel()),
+                strands ? strand(p.getMaterialModel()) : material(p.getMaterialModel()),
                 joints,
                 weights,
                 mp,
                 mn,
                 colours(at.get("COLOR_0"), n));
+        if (!strands) return made;
+        remarks.add(
+                at.containsKey("_RADIUS")
+                        ? "Lines are strands of hair, as thick as their _RADIUS says."
+                        : "Lines are strands of hair, 0.2 mm thick; an attribute _RADIUS would say otherwise.");
+        return Strands.of(made, p.getMode(), at.containsKey("_RADIUS") ? floats(at.get("_RADIUS")) : null, name);
+    }
+
+    /** In pictures; the second set behind the first. */
+    private static float[] places(Map<String, AccessorModel> at, int n) {
+        float[] first = at.containsKey("TEXCOORD_0") ? floats(at.get("TEXCOORD_0")) : new float[2 * n];
+        if (!at.containsKey("TEXCOORD_1")) return first;
+        float[] second = floats(at.get("TEXCOORD_1")), all = Arrays.copyOf(first, first.length + second.length);
+        System.arraycopy(second, 0, all, first.length, second.length);
+        return all;
     }
 
     /** Linear, three or four numbers for each vertex (glTF 2.0, 3.7.2.1). */
@@ -265,97 +284,74 @@ public final class ModelReader {
         return out;
     }
 
-    /**
-     * Texture places through the transform of the base colour's picture (KHR_texture_transform); one for all pictures
-     * of a material.
-     */
-    private float[] transformed(MaterialModel m, float[] uv) {
-        JsonNode mat = m == null
-                ? null
-                : json.path("materials").path(gltf.getMaterialModels().indexOf(m));
-        if (mat == null) return uv;
-        JsonNode base = null;
-        int others = 0, pictures = 0;
-        for (JsonNode t : List.of(
-                mat.path("pbrMetallicRoughness").path("baseColorTexture"),
-                mat.path("normalTexture"),
-                mat.path("pbrMetallicRoughness").path("metallicRoughnessTexture"),
-                mat.path("emissiveTexture"))) {
-            if (t.isMissingNode()) continue;
-            pictures++;
-            JsonNode x = t.path("extensions").path("KHR_texture_transform");
-            if (x.isMissingNode()) continue;
-            if (base == null) base = x;
-            else if (!base.equals(x)) others++;
-            if (x.path("texCoord").asInt(0) > 0 || t.path("texCoord").asInt(0) > 0)
-                remarks.add("A second set of texture places is left out.");
-        }
-        if (base == null) return uv;
-        if (others > 0
-                || pictures > 1
-                        && mat.path("pbrMetallicRoughness")
-                                .path("baseColorTexture")
-                                .path("extensions")
-                                .path("KHR_texture_transform")
-                                .isMissingNode())
-            remarks.add("Pictures of one material are moved differently; that of the first counts.");
-        double sx = base.path("scale").path(0).asDouble(1),
-                sy = base.path("scale").path(1).asDouble(1),
-                r = base.path("rotation").asDouble(0),
-                c = Math.cos(r),
-                s = Math.sin(r),
-                ox = base.path("offset").path(0).asDouble(0),
-                oy = base.path("offset").path(1).asDouble(0);
-        float[] out = new float[uv.length];
-        for (int i = 0; i < uv.length; i += 2) {
-            double u = sx * uv[i], v = sy * uv[i + 1];
-            out[i] = (float) (c * u + s * v + ox);
-            out[i + 1] = (float) (-s * u + c * v + oy);
-        }
-        return out;
+    /** The same material, of hair. */
+    private int strand(MaterialModel m) throws IOException {
+        Material of = materials.get(material(m));
+        Material.Layers l = of.layers();
+        Material hair = of.with(l.with(new Material.Fine(null, null, null, true)));
+        for (int i = 0; i < materials.size(); i++)
+            if (materials.get(i).layers().fine().strand() && materials.get(i).baseColor() == of.baseColor()) return i;
+        materials.add(hair);
+        return materials.size() - 1;
     }
 
     private int material(MaterialModel m) throws IOException {
         Integer known = materialNumber.get(m);
         if (known != null) return known;
+        JsonNode said = json.path("materials").path(gltf.getMaterialModels().indexOf(m));
         Material made = m instanceof MaterialModelV2 v
-                ? GltfLayers.on(
-                        material(v),
-                        json.path("materials").path(gltf.getMaterialModels().indexOf(m)),
-                        this::picture)
+                ? GltfLayers.on(material(v, said), said, this::picture)
                 : Material.matt(0.8f, 0.8f, 0.8f);
         materials.add(made);
         materialNumber.put(m, materials.size() - 1);
         return materials.size() - 1;
     }
 
-    private Material material(MaterialModelV2 v) throws IOException {
+    private Material material(MaterialModelV2 v, JsonNode said) throws IOException {
+        JsonNode pbr = said.path("pbrMetallicRoughness");
         boolean mask = v.getAlphaMode() == MaterialModelV2.AlphaMode.MASK,
                 blend = v.getAlphaMode() == MaterialModelV2.AlphaMode.BLEND;
         return new Material(
                 v.getName(),
                 v.getBaseColorFactor().clone(),
-                texture(v.getBaseColorTexture(), true),
+                picture(pbr.path("baseColorTexture"), true),
                 v.getMetallicFactor(),
                 v.getRoughnessFactor(),
-                texture(v.getMetallicRoughnessTexture(), false),
-                texture(v.getNormalTexture(), false),
+                picture(pbr.path("metallicRoughnessTexture"), false),
+                picture(said.path("normalTexture"), false),
                 v.getNormalScale(),
                 v.getEmissiveFactor().clone(),
-                texture(v.getEmissiveTexture(), true),
+                picture(said.path("emissiveTexture"), true),
                 mask ? v.getAlphaCutoff() : 0,
                 blend,
                 v.isDoubleSided());
     }
 
-    /** Of a material's extension. */
+    /** As a material names it, laid on by the set of places it says, moved as it says (KHR_texture_transform). */
     private Texture picture(JsonNode texture, boolean colour) throws IOException {
         int number = texture.path("index").asInt(-1);
         if (texture.isMissingNode() || number < 0) return null;
         if (number >= gltf.getTextureModels().size())
             throw new BadInput(name + " is damaged: a material names a texture that does not exist");
-        if (texture.path("texCoord").asInt(0) > 0) remarks.add("A second set of texture places is left out.");
-        return texture(gltf.getTextureModels().get(number), colour);
+        JsonNode x = texture.path("extensions").path("KHR_texture_transform");
+        int set = x.path("texCoord").asInt(texture.path("texCoord").asInt(0));
+        if (set > 1) remarks.add("Of the sets of texture places beyond the second the second is taken.");
+        return texture(gltf.getTextureModels().get(number), colour)
+                .placed(Math.max(0, Math.min(1, set)), x.isMissingNode() ? null : moved(x));
+    }
+
+    private static float[] moved(JsonNode x) {
+        double sx = x.path("scale").path(0).asDouble(1),
+                sy = x.path("scale").path(1).asDouble(1);
+        double r = x.path("rotation").asDouble(0), c = Math.cos(r), s = Math.sin(r);
+        return new float[] {
+            (float) (c * sx),
+            (float) (s * sy),
+            (float) x.path("offset").path(0).asDouble(0),
+            (float) (-s * sx),
+            (float) (c * sy),
+            (float) x.path("offset").path(1).asDouble(0)
+        };
     }
 
     private Texture texture(TextureModel t, boolean colour) throws IOException {

@@ -3,7 +3,7 @@ package dasein.core.render.ray;
 import dasein.core.math.Sobol;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
-import dasein.core.model.Texture;
+import dasein.core.model.TexturePlace;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -43,6 +43,7 @@ public final class Tracer {
     private final int[] upperNear = new int[STACK];
     private final float[] back = new float[12];
     private final float[] texel = new float[4];
+    private final TexturePlace place = new TexturePlace();
 
     /**
      * Distance, mesh, which of its copies, triangle and barycentrics (of second and third corner) of the last nearest
@@ -348,7 +349,8 @@ public final class Tracer {
         float clear = mat.layers().clear();
         Material.Pictures pictures = mat.layers().pictures();
         if (clear > 0 && pictures != null && pictures.clear() != null && me.uv() != null) {
-            texel(pictures.clear(), me, tri, u, w);
+            place.at(me, tri, u, w);
+            place.read(pictures.clear(), texel);
             clear *= texel[0];
         }
         if (bends && mat.layers().glass() != null) return false;
@@ -360,19 +362,11 @@ public final class Tracer {
                     + u * me.colour()[4 * me.index()[3 * tri + 1] + 3]
                     + w * me.colour()[4 * me.index()[3 * tri + 2] + 3];
         if (mat.baseTexture() != null) {
-            texel(mat.baseTexture(), me, tri, u, w);
+            place.at(me, tri, u, w);
+            place.read(mat.baseTexture(), texel);
             alpha *= texel[3];
         }
         if (chance < 0) return mat.blend() ? alpha <= 0 : alpha < mat.alphaCutoff();
         return mat.blend() ? chance >= alpha * (1 - clear) : alpha < mat.alphaCutoff() || chance < clear;
-    }
-
-    private void texel(Texture t, Mesh me, int tri, float u, float w) {
-        int a = 2 * me.index()[3 * tri], b = 2 * me.index()[3 * tri + 1], c = 2 * me.index()[3 * tri + 2];
-        float k = 1 - u - w;
-        t.sample(
-                k * me.uv()[a] + u * me.uv()[b] + w * me.uv()[c],
-                k * me.uv()[a + 1] + u * me.uv()[b + 1] + w * me.uv()[c + 1],
-                texel);
     }
 }

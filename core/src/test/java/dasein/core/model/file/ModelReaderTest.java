@@ -178,13 +178,29 @@ class ModelReaderTest {
                     .add(0.25);
             g.add("materials", m);
             ((ObjectNode) g.list("meshes").get(0).path("primitives").get(0)).put("material", 0);
-            g.root.putArray("extensionsUsed").add("KHR_materials_clearcoat").add("KHR_materials_anisotropy");
+            g.root.putArray("extensionsUsed").add("KHR_materials_clearcoat").add("KHR_lights_punctual");
+            ObjectNode x = (ObjectNode) m.get("extensions");
+            x.putObject("KHR_materials_anisotropy")
+                    .put("anisotropyStrength", 0.6)
+                    .put("anisotropyRotation", 0.5);
+            x.putObject("KHR_materials_iridescence")
+                    .put("iridescenceFactor", 0.9)
+                    .put("iridescenceIor", 1.4)
+                    .put("iridescenceThicknessMaximum", 520)
+                    .putObject("iridescenceThicknessTexture")
+                    .put("index", 0)
+                    .put("texCoord", 1);
+            x.putObject("KHR_materials_diffuse_transmission").put("diffuseTransmissionFactor", 0.3);
         });
         Imported i = ModelFile.read(java.util.List.of(lacks), ModelFile.Reading.GUESS)
                 .imported();
         assertThat(i.missing()).containsExactly("skin_colour.png");
-        assertThat(i.remarks()).contains("Brushed highlights are shown as even ones.");
+        assertThat(i.remarks()).contains("Its lights are left out.");
         Material m = i.model().materials()[0];
+        assertThat(m.layers().fine().brushed()).isEqualTo(new Material.Brushed(0.6f, 0.5f));
+        assertThat(m.layers().fine().film()).isEqualTo(new Material.Iridescent(0.9f, 1.4f, 100, 520));
+        assertThat(m.layers().fine().leaf().part()).isEqualTo(0.3f);
+        assertThat(m.layers().pictures().filmThickness()).isNotNull();
         assertThat(m.layers().coat()).isEqualTo(0.7f);
         assertThat(m.layers().pictures().coat().width()).isEqualTo(8);
         assertThat(m.layers().pictures().sheen()).isNull();
