@@ -14,6 +14,8 @@ final class Surface extends HitPoint {
     private static final float COAT_F0 = 0.04f;
 
     private static final float[] WHITE = {1, 1, 1};
+    /** Roughness of a strand that is seen by a ray which gets wider by so much a metre, at most. */
+    private static final float WIDENED = 4, MOST_WIDENED = 0.6f;
     /** How far off a surface rays begin, metres; off a strand. */
     static final float EPS = 2e-4f, OFF_STRAND = 1e-5f;
 
@@ -295,7 +297,9 @@ final class Surface extends HitPoint {
         coat = 0;
         cloth = false;
         float flat = (float) Math.sqrt(vy * vy + vz * vz);
-        hair.at(vx, vy, vz, flat > 1e-6f ? vz / flat : 0, roughness, base);
+        // Seen by a wide ray its lobes are wider too: what finds them by chance would sparkle.
+        float least = Math.min(MOST_WIDENED, WIDENED * widens);
+        hair.at(vx, vy, vz, flat > 1e-6f ? vz / flat : 0, Math.max(roughness, least), base);
     }
 
     /** Where a ray that leaves in a direction begins, into {@link #ox}, oy, oz: on the side it goes to. */
