@@ -59,7 +59,7 @@ public final class RenderCommand implements Callable<Integer> {
         int[] range = Console.range(frames);
         if (samples < 0 || samples > 65536) throw new BadInput("--samples must lie between 1 and 65536");
         if (bits != 16 && bits != 32) throw new BadInput("--bits must be 16 or 32");
-        if (!pack.equals("zip") && !pack.equals("zips")) throw new BadInput("--pack must be zip or zips");
+        if (!pack.matches("zip|zips|piz")) throw new BadInput("--pack must be zip, zips or piz");
         Exr.Packing packing = Exr.Packing.valueOf(pack.toUpperCase(java.util.Locale.ROOT));
         try (Plate p = file.plate(plate)) {
             ShotScene s = file.scene(p);

@@ -26,9 +26,9 @@ import org.lwjgl.util.tinyexr.EXRImage;
 import org.lwjgl.util.tinyexr.EXRVersion;
 
 /**
- * OpenEXR. Reading goes through tinyexr. Writing (scan lines, ZIP, half or float) is our own after the published file
- * layout ("OpenEXR File Layout", openexr.com): the library's deflate takes 3 to 4 s for a frame with all passes, this
- * under one.
+ * OpenEXR. Reading goes through tinyexr. Writing (scan lines, half or float) is our own after the published file layout
+ * ("OpenEXR File Layout", openexr.com): the library's deflate takes 3 to 4 s for a frame with all passes, this under
+ * one.
  */
 public final class Exr {
     /** How scan lines are packed: the number by which the format knows it, and how many lines lie in a block. */
@@ -36,7 +36,9 @@ public final class Exr {
         /** Sixteen lines at a time: the smallest files. */
         ZIP(3, 16),
         /** Line by line: quicker to read a part of. */
-        ZIPS(2, 1);
+        ZIPS(2, 1),
+        /** By wavelets, thirty-two lines at a time: small where there is grain, slower. */
+        PIZ(4, 32);
 
         private final byte number;
         private final int lines;
@@ -121,7 +123,8 @@ public final class Exr {
         byte[][] packed = new byte[blocks][];
         IntStream.range(0, blocks)
                 .parallel()
-                .forEach(b -> packed[b] = pack(data, full, w, b * lines, Math.min(h, (b + 1) * lines), perPixel));
+                .forEach(b ->
+                        packed[b] = pack(data, full, w, b * lines, Math.min(h, (b + 1) * lines), perPixel, packing));
         byte[] header = header(window, display, names, full, text, matrices, packing, Map.of());
         SafeWrite.to(path, tmp -> {
             try (OutputStream out = Files.newOutputStream(tmp)) {
@@ -246,11 +249,16 @@ public final class Exr {
                 .put(value);
     }
 
-    private static byte[] pack(float[][] data, boolean[] full, int w, int y0, int y1, int bytesPerPixel) {
+    private static byte[] pack(
+            float[][] data, boolean[] full, int w, int y0, int y1, int bytesPerPixel, Packing packing) {
         byte[] raw = new byte[bytesPerPixel * w * (y1 - y0)];
         int p = 0;
         for (int y = y0; y < y1; y++) for (int c = 0; c < data.length; c++) p = put(data[c], full[c], y * w, w, raw, p);
-        return squeezed(raw);
+        if (packing != Packing.PIZ) return squeezed(raw);
+        int[] words = new int[full.length];
+        for (int c = 0; c < full.length; c++) words[c] = full[c] ? 2 : 1;
+        byte[] packed = Piz.pack(raw, words, w, y1 - y0);
+        return packed.length < raw.length ? packed : raw;
     }
 
     /** Writes {@code n} values from {@code from} on; where the next begins. */

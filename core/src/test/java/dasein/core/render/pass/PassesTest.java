@@ -103,10 +103,9 @@ class PassesTest {
                             want[i] = Half.toFloat(Half.of(want[i]));
                         assertThat(q.of(k)[c]).as("%s %s", packing, k.name()).isEqualTo(want);
                     }
-                // OpenEXR File Layout: 2 is ZIPS, 3 is ZIP.
+                // OpenEXR File Layout: 2 is ZIPS, 3 is ZIP, 4 is PIZ.
                 String head = new String(Files.readAllBytes(file), StandardCharsets.ISO_8859_1);
-                assertThat(head)
-                        .contains("compression\0compression\0\1\0\0\0" + (packing == Exr.Packing.ZIPS ? '\2' : '\3'));
+                assertThat(head).contains("compression\0compression\0\1\0\0\0" + "\3\2\4".charAt(packing.ordinal()));
             }
     }
 
