@@ -169,10 +169,30 @@ final class CatcherSampler {
             light(path.lights.groups.map(), c, k);
             if (taken) take(path.lights.groups.map(), c, k);
         }
+        if (pieces) piece(lx, ly, lz, taken);
         if (!taken) return;
         // Asking for shade has lost the hit.
         if (pieces) hitsPerformer(lx, ly, lz);
         returned(lx, ly, lz, z, far);
+    }
+
+    /** Another piece in that direction gives light, which the performer before it keeps away. */
+    private void piece(float x, float y, float z, boolean taken) {
+        if (!toldBehind(x, y, z) || !path.meshes[path.tracer.mesh].catches().bounce()) return;
+        LightGroups g = path.lights.groups;
+        light(g.map(), path.plate.byMap, (float) Math.PI);
+        light(g.sun(), path.plate.bySun, (float) Math.PI);
+        if (!taken) return;
+        take(g.map(), path.plate.byMap, (float) Math.PI);
+        take(g.sun(), path.plate.bySun, (float) Math.PI);
+    }
+
+    /** Whether the plate tells the light of a piece in that direction, behind performers. */
+    private boolean toldBehind(float x, float y, float z) {
+        Tracer t = path.tracer;
+        if (!t.nearest(ox, oy, oz, x, y, z, 1e30f, s, Tracer.NEVER, Tracer.CATCHING, false)) return false;
+        path.surface.at(t, path.meshes[t.mesh], ox, oy, oz, x, y, z, s);
+        return path.plate.at(path.surface);
     }
 
     /** Light that comes from the performer which the tracer holds, met in that direction. */
@@ -262,9 +282,21 @@ final class CatcherSampler {
         path.surface.at(path.tracer, path.meshes[path.tracer.mesh], ox, oy, oz, x, y, z, s);
         path.fromHit(s);
         path.clamp(PixelSampler.BRIGHTEST);
-        path.lights.sky(x, y, z, c);
-        int map = 3 * path.lights.groups.map();
-        for (int i = 0; i < 3; i++) path.out[map + i] -= c[i];
+        behind(x, y, z);
         film.add(Film.REFLECTION, Film.OF_REFLECTION, p, path.out, k, k, k);
+    }
+
+    /** What the film would mirror without the performer is no more there: another piece, or the sky. */
+    private void behind(float x, float y, float z) {
+        int map = 3 * path.lights.groups.map(), sun = 3 * path.lights.groups.sun();
+        if (pieces && toldBehind(x, y, z)) {
+            for (int i = 0; i < 3; i++) {
+                path.out[map + i] -= path.plate.byMap[i];
+                path.out[sun + i] -= path.plate.bySun[i];
+            }
+            return;
+        }
+        path.lights.sky(x, y, z, c);
+        for (int i = 0; i < 3; i++) path.out[map + i] -= c[i];
     }
 }

@@ -36,7 +36,7 @@ final class PathTracer {
     /** Whether the path is on a catcher whose radiance the plate tells. */
     private boolean onPlate;
 
-    private final float[] told = new float[3], chosen;
+    private final float[] chosen;
     /** Radiance found by the last call, three colours for each slot of the light groups. */
     final float[] out;
     /** Where light of a light's slot goes by now: 0, or three a step further once it comes by way of something else. */
@@ -44,9 +44,9 @@ final class PathTracer {
     /** Of the last call, by what the first surface did with light, as the passes stand; null when nobody asks. */
     final float[] lobes;
 
-    private final float[] share = new float[3], byMap = new float[3], bySun = new float[3];
+    private final float[] share = new float[3];
     private int lobe;
-    private final OpenLight open;
+    final PlateLight plate;
 
     /** @param scale as of {@link Lights}; @param open needed where light is kept apart; @param byLobe keep those too */
     PathTracer(
@@ -62,8 +62,8 @@ final class PathTracer {
         this.meshes = meshes;
         this.ground = ground;
         this.maxBounces = maxBounces;
-        this.open = open;
         lights = new Lights(lighting, tracer, meshes, random, scale);
+        plate = new PlateLight(ground, lights.groups.apart() ? open : null);
         chosen = new float[7];
         out = new float[3 * lights.groups.count()];
         lobes = byLobe ? new float[Film.LOBES] : null;
@@ -234,7 +234,7 @@ final class PathTracer {
         surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
         onPlate = false;
         if (m.role() != Mesh.Role.CATCHER) return;
-        onPlate = ground.radiance(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, told);
+        onPlate = plate.at(surface);
         ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
         surface.matt(colour, dx, dy, dz);
     }
@@ -444,8 +444,8 @@ final class PathTracer {
      * near there is none.
      */
     private void plate(float tr, float tg, float tb, float s) {
-        if (lights.groups.apart()) shown(tr, tg, tb);
-        else add(0, told, tr, tg, tb);
+        add(lights.groups.map(), plate.byMap, tr, tg, tb);
+        if (lights.groups.apart()) add(lights.groups.sun(), plate.bySun, tr, tg, tb);
         float ox = surface.lx + EPS * surface.gx,
                 oy = surface.ly + EPS * surface.gy,
                 oz = surface.lz + EPS * surface.gz;
@@ -473,19 +473,6 @@ final class PathTracer {
         Mesh.Role by = added ? null : Mesh.Role.PERFORMER;
         if (blocked(chosen[0], chosen[1], chosen[2], chosen[3], s, random.u, by) != added)
             add(tr, tg, tb, added ? 1 : -1);
-    }
-
-    /** What the plate shows of the ground, by the lights that it is lit by. */
-    private void shown(float tr, float tg, float tb) {
-        float[] map = open.map().on(surface.gx, surface.gy, surface.gz),
-                sun = open.sun().on(surface.gx, surface.gy, surface.gz);
-        for (int c = 0; c < 3; c++) {
-            float all = map[c] + sun[c], k = all > 0 ? told[c] / all : 0;
-            byMap[c] = k * map[c];
-            bySun[c] = k * sun[c];
-        }
-        add(lights.groups.map(), byMap, tr, tg, tb);
-        add(lights.groups.sun(), bySun, tr, tg, tb);
     }
 
     /** With no bounce to follow, the light sample is alone and takes the whole weight. */

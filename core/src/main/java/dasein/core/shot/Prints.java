@@ -41,7 +41,7 @@ public final class Prints {
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),
-            Map.entry("passes", 4),
+            Map.entry("passes", 5),
             Map.entry("filtered", 1),
             Map.entry("comp", 1),
             Map.entry("presence", 2),

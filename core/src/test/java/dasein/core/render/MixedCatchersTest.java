@@ -1,0 +1,154 @@
+package dasein.core.render;
+
+import static dasein.core.render.Shapes.quad;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.core.Progress;
+import dasein.core.image.Image;
+import dasein.core.lens.View;
+import dasein.core.light.Lighting;
+import dasein.core.light.Sun;
+import dasein.core.math.Pose;
+import dasein.core.math.Vec3;
+import dasein.core.model.Material;
+import dasein.core.model.Mesh;
+import dasein.core.render.pass.Passes;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/**
+ * Several stand-ins at once: wet ground, a wall that mirrors nothing, one that only mirrors. The plate with the passes
+ * on it must be the scene rendered whole with the performer in it (Debevec 1998).
+ */
+class MixedCatchersTest {
+    private static final int W = 80, H = 60;
+    private static final Pose FROM = Pose.lookAt(new Vec3(0.4, 1.1, 4.2), new Vec3(-0.2, 0.45, 0), Vec3.Y);
+    private static final View VIEW = new View(FROM, FROM, Shapes.LENS, W, H);
+    private static final Lighting LIGHT = new Lighting(
+            Shapes.even(0.5f),
+            List.of(new Sun(new Vec3(0.8, 0.9, 0.5).unit(), Math.toRadians(3), new float[] {1.5f, 1.5f, 1.5f})));
+
+    private static Material real(float grey, float f0, float rough) {
+        return new Material(
+                        "real",
+                        new float[] {grey, grey, grey, 1},
+                        null,
+                        0,
+                        rough,
+                        null,
+                        null,
+                        1,
+                        new float[3],
+                        null,
+                        0,
+                        false,
+                        true)
+                .with(new Material.Layers(new float[] {f0, f0, f0}, 0, 0, 0, false));
+    }
+
+    /** The ground, and a wall behind the ball on which its shadow falls. */
+    private static Mesh piece(boolean wall, Material m, Mesh.Catch does) {
+        Mesh q = wall
+                ? quad(
+                        new Vec3(-6, 0, -1.2),
+                        new Vec3(6, 0, -1.2),
+                        new Vec3(6, 4, -1.2),
+                        new Vec3(-6, 4, -1.2),
+                        does == null ? Mesh.Role.PERFORMER : Mesh.Role.CATCHER,
+                        does)
+                : quad(
+                        new Vec3(-30, 0, 30),
+                        new Vec3(30, 0, 30),
+                        new Vec3(30, 0, -30),
+                        new Vec3(-30, 0, -30),
+                        does == null ? Mesh.Role.PERFORMER : Mesh.Role.CATCHER,
+                        does);
+        return new Mesh(
+                q.position0(),
+                q.position0(),
+                q.normal0(),
+                q.normal0(),
+                q.uv(),
+                q.index(),
+                q.materialOf(),
+                new Material[] {m},
+                wall ? 2 : 3,
+                q.role(),
+                does);
+    }
+
+    private static Mesh ball() {
+        Mesh b = Shapes.sphere(new Vec3(-0.1, 0.55, -0.4), 0.5, real(0.6f, 0, 1), Mesh.Role.PERFORMER);
+        return b.with(new Mesh.Shows(false, true, true, false));
+    }
+
+    private static Passes seen(List<Mesh> scene, Ground ground, int samples) {
+        return FrameRenderer.render(
+                new FrameRenderer.Job(
+                        scene,
+                        LIGHT,
+                        VIEW,
+                        ground,
+                        CatcherLook.DRY,
+                        new Quality(samples, samples, 0, 4, false),
+                        false,
+                        0.5,
+                        5),
+                Progress.NONE,
+                null);
+    }
+
+    /** Root mean square and mean difference of plate with passes from the whole, over its level. */
+    private static double[] against(
+            float wet, float rough, Mesh.Catch onGround, Mesh.Catch onWall, float glass, float smooth, int rows) {
+        Material floor = real(0.3f, wet, rough), wall = real(glass > 0 ? 0 : 0.5f, glass, smooth);
+        List<Mesh> set = List.of(piece(false, floor, null), piece(true, wall, null)),
+                whole = List.of(set.get(0), set.get(1), ball()),
+                stand = List.of(piece(false, floor, onGround), piece(true, wall, onWall), ball());
+        Passes without = seen(set, null, 128), with = seen(whole, null, 256);
+        Image plate = new Image(W, H, 3);
+        for (int c = 0; c < 3; c++) System.arraycopy(without.beauty[c], 0, plate.planes[c], 0, W * H);
+        Ground told = new PlateGround(List.of(new Projection(plate, VIEW, stand.subList(0, 2))), new Irradiance(LIGHT));
+        Passes p = seen(stand, told, 256);
+        double off = 0, mean = 0, level = 0;
+        int n = 0;
+        for (int i = 0; i < W * rows; i++) {
+            if (with.alpha[i] < 1) continue;
+            double made = without.beauty[1][i] * p.shadow[1][i] + p.bounce[1][i] + p.reflection[1][i],
+                    d = made - with.beauty[1][i];
+            off += d * d;
+            mean += d;
+            level += with.beauty[1][i];
+            n++;
+        }
+        return new double[] {Math.sqrt(off / n) / (level / n), mean / level};
+    }
+
+    private static final Mesh.Catch DRY = new Mesh.Catch(true, true, true, 0, 0.3),
+            WET = new Mesh.Catch(true, true, true, 1, 0.25),
+            MIRROR = new Mesh.Catch(false, true, true, 1, 0.2);
+
+    /** Each gives light to the other, which the ball takes away: without that the difference is 3.7 %. */
+    @Test
+    void dryPiecesTakeShadowAndLightFromEachOther() {
+        double[] d = against(0, 1, DRY, DRY, 0, 1, H);
+        System.out.printf("dry: %.4f, mean %.4f%n", d[0], d[1]);
+        assertThat(d[0]).isLessThan(0.03);
+    }
+
+    /** In the film the ball stands before the wall: with the sky's light taken off instead it is 5.9 %. */
+    @Test
+    void wetGroundMirrorsInsteadOfTheWallBehindThePerformer() {
+        double[] d = against(0.02f, 0.25f, WET, DRY, 0, 1, H);
+        System.out.printf("wet: %.4f, mean %.4f%n", d[0], d[1]);
+        assertThat(d[0]).isLessThan(0.04);
+    }
+
+    /** A dark wall as of glass, which takes no shadow and only mirrors: of its own light, which is little. */
+    @Test
+    void aPieceThatOnlyMirrors() {
+        double[] d = against(0, 1, DRY, MIRROR, 0.02f, 0.2f, H / 2);
+        System.out.printf("mirror: %.4f, mean %.4f%n", d[0], d[1]);
+        assertThat(d[0]).isLessThan(0.06);
+    }
+}
