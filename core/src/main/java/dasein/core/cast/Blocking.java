@@ -414,7 +414,8 @@ public final class Blocking {
                 p.looks(),
                 this::mask);
         Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
-        Mesh.Shows shows = new Mesh.Shows(c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added());
+        Mesh.Shows shows = new Mesh.Shows(
+                c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added(), c.shaded() && !c.lit());
         if (c.added()) shows = new Mesh.Shows(c.seen(), false, false, true);
         Mesh m = PosedMesh.of(p.id(), model(p), look, a, b).with(shows);
         if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);

@@ -19,7 +19,8 @@ import java.util.List;
  * @param shadowTurnDeg by which what casts the shadow is turned against what is seen: light from the side would meet
  *     its edge
  * @param added its light is added to what lies behind instead of covering that
- * @param lit by the set's light; else it shows its footage as it is, times {@code level}
+ * @param lit by the set's light; else it shows its footage as it is, times {@code level}; @param shaded then it still
+ *     gets darker where other performers keep light from it
  * @param offset frames of the footage by which it is further on; @param rate of the footage, frames a second, 0 for its
  *     own; @param again it begins again at its end
  */
@@ -34,6 +35,7 @@ public record Card(
         double shadowTurnDeg,
         boolean added,
         boolean lit,
+        Boolean shaded,
         double level,
         double offset,
         double rate,
@@ -54,6 +56,8 @@ public record Card(
     }
 
     public Card {
+        // Cards of earlier documents were not.
+        shaded = shaded != null && shaded;
         if (!(Math.abs(bendDeg) <= 300
                 && level >= 0
                 && level <= 1000
@@ -64,7 +68,7 @@ public record Card(
     }
 
     public static Card of(String footage, Cut cut) {
-        return new Card(footage, cut, 0, true, true, true, true, 0, false, false, 1, 0, 0, true);
+        return new Card(footage, cut, 0, true, true, true, true, 0, false, false, true, 1, 0, 0, true);
     }
 
     /** The same card with other footage. */
@@ -80,6 +84,7 @@ public record Card(
                 shadowTurnDeg,
                 added,
                 lit,
+                shaded,
                 level,
                 offset,
                 rate,

@@ -26,10 +26,14 @@ public record Mesh(
     /**
      * Where an ordinary thing is seen. @param camera by the camera; @param shadow it keeps light away; @param mirrored
      * in reflections, and it gives light back; @param added its light is added to what lies behind, which it does not
-     * cover
+     * cover; @param shaded what it shows of itself gets darker where other performers keep light from it
      */
-    public record Shows(boolean camera, boolean shadow, boolean mirrored, boolean added) {
+    public record Shows(boolean camera, boolean shadow, boolean mirrored, boolean added, boolean shaded) {
         public static final Shows ALL = new Shows(true, true, true, false);
+
+        public Shows(boolean camera, boolean shadow, boolean mirrored, boolean added) {
+            this(camera, shadow, mirrored, added, false);
+        }
     }
 
     /**

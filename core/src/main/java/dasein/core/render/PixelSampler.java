@@ -35,6 +35,7 @@ final class PixelSampler {
 
     private final Aperture aperture;
     private final Neighbours neighbours;
+    private final CardShade shade;
     /** Pixels from the middle to a corner. */
     private final float corner;
     /** How much wider a ray gets a metre. */
@@ -60,6 +61,7 @@ final class PixelSampler {
             MatteIds mattes,
             Aperture aperture,
             Neighbours neighbours) {
+        shade = new CardShade(path);
         this.neighbours = neighbours;
         this.aperture = aperture;
         corner = (float) (Math.hypot(view.width(), view.height()) / 2);
@@ -231,6 +233,7 @@ final class PixelSampler {
         float px = at.px + EPS * at.gx, py = at.py + EPS * at.gy, pz = at.pz + EPS * at.gz;
         // Openness is smooth and only for looking: every fourth sample is enough.
         if (!background && (index & 3) == 0) openness(p, px, py, pz, at);
+        if (mesh.shows().shaded()) shade.on(mesh, s);
         path.fromHit(s);
         path.clamp(BRIGHTEST);
         film.add(Film.BEAUTY, Film.OF_BEAUTY, p, path.out, 1, 1, 1);

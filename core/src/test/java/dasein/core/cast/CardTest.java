@@ -90,7 +90,7 @@ class CardTest {
                         .isCloseTo((float) (p.alpha[middle] * linear(COLOURS[(f - 1) % 3], k)), within(1e-3f));
         }
         // Half speed and two frames on: frames 3, 3, 1, 1, ... of the footage.
-        Card slow = new Card("flash", Cut.ALPHA, 0, true, true, true, true, 0, false, false, 1, 2, 12, true);
+        Card slow = new Card("flash", Cut.ALPHA, 0, true, true, true, true, 0, false, false, false, 1, 2, 12, true);
         assertThat(new int[] {
                     slow.frame(0, 3, 24),
                     slow.frame(1 / 24.0, 3, 24),
@@ -99,7 +99,7 @@ class CardTest {
                 })
                 .containsExactly(2, 2, 0, 1);
         // Turned away it is only seen from its edge, unless it faces the camera by itself.
-        Card fixed = new Card("flash", Cut.NONE, 0, false, true, true, true, 0, false, false, 1, 0, 0, true);
+        Card fixed = new Card("flash", Cut.NONE, 0, false, true, true, true, 0, false, false, false, 1, 0, 0, true);
         assertThat(sum(render(fixed, 1, 90).alpha)).isLessThan(0.02 * sum(render(fixed, 1, 0).alpha));
     }
 
@@ -112,25 +112,25 @@ class CardTest {
     @Test
     void addsItsLightOrOnlyItsShadow() {
         int middle = 45 * 160 + 80;
-        Passes glow =
-                render(new Card("flash", Cut.BLACK, 0, true, true, true, true, 0, true, false, 2, 0, 0, true), 1, 0);
+        Passes glow = render(
+                new Card("flash", Cut.BLACK, 0, true, true, true, true, 0, true, false, false, 2, 0, 0, true), 1, 0);
         assertThat(glow.alpha[middle]).isZero();
         for (int k = 0; k < 3; k++)
             assertThat(glow.beauty[k][middle]).isCloseTo((float) (2 * linear(COLOURS[0], k)), within(2e-3f));
         assertThat(glow.shadow[1]).containsOnly(1f);
         // Not seen, but between the sun behind the camera and the ground behind the card: its shadow is.
-        Card unseen = new Card("flash", Cut.NONE, 0, false, false, true, true, 0, false, false, 1, 0, 0, true);
+        Card unseen = new Card("flash", Cut.NONE, 0, false, false, true, true, 0, false, false, false, 1, 0, 0, true);
         Passes shade = render(unseen, 1, 0);
         assertThat(shade.alpha).containsOnly(0f);
         double low = 1;
         for (float v : shade.shadow[1]) low = Math.min(low, v);
         assertThat(low).isLessThan(0.5);
         // Its shadow card turned edge-on to that sun, there is hardly any; half clear footage shades by half.
-        Passes turned =
-                render(new Card("flash", Cut.NONE, 0, false, false, true, true, 90, false, false, 1, 0, 0, true), 1, 0);
+        Passes turned = render(
+                new Card("flash", Cut.NONE, 0, false, false, true, true, 90, false, false, false, 1, 0, 0, true), 1, 0);
         assertThat(sum(turned.shadow[1])).isGreaterThan(sum(shade.shadow[1]));
-        Passes half =
-                render(new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, 1, 0, 0, true), 1, 0);
+        Passes half = render(
+                new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, false, 1, 0, 0, true), 1, 0);
         double all = 160 * 90 - sum(shade.shadow[1]), part = 160 * 90 - sum(half.shadow[1]);
         assertThat(part / all).isCloseTo(0.5, within(0.06));
     }

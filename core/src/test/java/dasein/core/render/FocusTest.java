@@ -87,6 +87,62 @@ class FocusTest {
         assertThat(soft).isLessThan(0.5 * sharp);
     }
 
+    /**
+     * What is hidden by a stand-in nearer to the camera is hidden softly where that is out of focus: the edge is as
+     * wide as the circle of confusion; and where the hidden thing moves, no more of it is seen than what passes beside.
+     */
+    @Test
+    void whatHidesIsOutOfFocusToo() {
+        Mesh.Catch hides = new Mesh.Catch(false, false, true, 0, 0.3);
+        double near = 1.5;
+        Mesh
+                post =
+                        Shapes.quad(
+                                new Vec3(-4, -4, -near),
+                                new Vec3(0, -4, -near),
+                                new Vec3(0, 4, -near),
+                                new Vec3(-4, 4, -near),
+                                Mesh.Role.CATCHER,
+                                hides),
+                wall =
+                        Shapes.quad(
+                                new Vec3(-9, -9, -6),
+                                new Vec3(9, -9, -6),
+                                new Vec3(9, 9, -6),
+                                new Vec3(-9, 9, -6),
+                                Mesh.Role.PERFORMER,
+                                null);
+        float[] later = wall.position0().clone();
+        for (int i = 0; i < later.length; i += 3) later[i] += 2;
+        Mesh moving = new Mesh(
+                wall.position0(),
+                later,
+                wall.normal0(),
+                wall.normal0(),
+                wall.uv(),
+                wall.index(),
+                wall.materialOf(),
+                wall.materials(),
+                1,
+                Mesh.Role.PERFORMER);
+        Aperture a = new Aperture(0.1, 6, 0, 0);
+        double c = a.confusionPx(near, Shapes.LENS.focalPx());
+        for (Mesh m : List.of(wall, moving)) {
+            Passes p = seen(List.of(post, m), Pose.IDENTITY, a), sharp = seen(List.of(post, m), Pose.IDENTITY, null);
+            double sum = 0, x = 0, xx = 0;
+            for (int i = 1; i < W; i++) {
+                double d = p.alpha[30 * W + i] - p.alpha[30 * W + i - 1];
+                sum += d;
+                x += d * i;
+                xx += d * i * i;
+            }
+            // A half plane over a disc: along x the same variance, c²/16.
+            assertThat(sum).isCloseTo(1, within(0.01));
+            assertThat(xx / sum - x / sum * x / sum).isCloseTo(c * c / 16 + 2 / 12.0, within(0.05 * c * c / 16 + 0.1));
+            for (int i = 0; i < W; i++) assertThat(sharp.alpha[30 * W + i]).isEqualTo(i < W / 2 ? 0 : 1);
+        }
+    }
+
     private static double steepest(Passes p) {
         double most = 0;
         for (int i = 1; i < W * H; i++)

@@ -151,4 +151,74 @@ class MixedCatchersTest {
         System.out.printf("mirror: %.4f, mean %.4f%n", d[0], d[1]);
         assertThat(d[0]).isLessThan(0.06);
     }
+
+    /**
+     * The underside of a slab near bright ground has the light that the ground returns: on a catcher as on real ground,
+     * where its own shadow lies too.
+     */
+    @Test
+    void undersidesHaveTheReturnOfTheGround() {
+        Material slab = real(0.5f, 0, 1);
+        double y = 0.5;
+        Mesh under = quad(
+                new Vec3(-1, y, 1),
+                new Vec3(1, y, 1),
+                new Vec3(1, y, -1),
+                new Vec3(-1, y, -1),
+                Mesh.Role.PERFORMER,
+                null);
+        Pose low = Pose.lookAt(new Vec3(0, 0.2, 3), new Vec3(0, 0.45, 0), Vec3.Y);
+        Material bright = real(0.7f, 0, 1);
+        Mesh plain = new Mesh(
+                under.position0(),
+                under.position0(),
+                under.normal0(),
+                under.normal0(),
+                under.uv(),
+                under.index(),
+                under.materialOf(),
+                new Material[] {slab},
+                1,
+                Mesh.Role.PERFORMER);
+        Passes[] p = new Passes[2];
+        for (int k = 0; k < 2; k++) {
+            Ground g = new Ground() {
+                @Override
+                public void albedo(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+                    java.util.Arrays.fill(out, 0.7f);
+                }
+
+                @Override
+                public boolean radiance(float x, float y, float z, float nx, float ny, float nz, float[] out) {
+                    float[] e = LIGHT.irradiance(new Vec3(nx, ny, nz));
+                    for (int c = 0; c < 3; c++) out[c] = (float) (0.7 / Math.PI * e[c]);
+                    return true;
+                }
+            };
+            p[k] = FrameRenderer.render(
+                    new FrameRenderer.Job(
+                            List.of(plain, piece(false, bright, k == 0 ? null : DRY)),
+                            LIGHT,
+                            new View(low, low, Shapes.LENS, W, H),
+                            g,
+                            CatcherLook.DRY,
+                            new Quality(512, 512, 0, 3, false),
+                            false,
+                            0.5,
+                            5),
+                    Progress.NONE,
+                    null);
+        }
+        double real = 0, caught = 0;
+        int n = 0;
+        for (int i = 0; i < W * H; i++) {
+            if (p[1].alpha[i] < 1) continue;
+            real += p[0].beauty[1][i];
+            caught += p[1].beauty[1][i];
+            n++;
+        }
+        assertThat(n).isGreaterThan(150);
+        System.out.printf("underside: %.4f on a catcher, %.4f on real ground%n", caught / n, real / n);
+        assertThat(caught / n).isCloseTo(real / n, org.assertj.core.api.Assertions.within(0.03 * real / n));
+    }
 }

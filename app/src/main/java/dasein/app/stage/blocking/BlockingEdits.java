@@ -184,6 +184,7 @@ public class BlockingEdits {
                         f.number("shadowTurn", "the shadow's turn", c.shadowTurnDeg(), -360, 360),
                         f.tick("added", c.added()),
                         f.tick("lit", c.lit()),
+                        f.tick("shaded", c.shaded()),
                         f.number("level", "the level", c.level(), 0, 1000),
                         f.number("offset", "the offset", c.offset(), -1e6, 1e6),
                         f.number("rate", "the rate", c.rate(), 0, 1000),
