@@ -191,7 +191,7 @@ final class CatcherSampler {
     private boolean toldBehind(float x, float y, float z) {
         Tracer t = path.tracer;
         if (!t.nearest(ox, oy, oz, x, y, z, 1e30f, s, Tracer.NEVER, Tracer.CATCHING, false)) return false;
-        path.surface.at(t, path.meshes[t.mesh], ox, oy, oz, x, y, z, s);
+        path.surface.placed(t, path.meshes[t.mesh], ox, oy, oz, x, y, z, s);
         return path.plate.at(path.surface);
     }
 

@@ -110,6 +110,12 @@ abstract class HitPoint {
         place.at(m, t.triangle, k1, k2, wide / (float) Math.sqrt(area * cos));
     }
 
+    /** The place and its normals alone: all that there is to know of a catcher. */
+    final void placed(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
+        met(t, m, ox, oy, oz, dx, dy, dz, s);
+        turnTo(dx, dy, dz);
+    }
+
     /** Finds where rays begin; the normals must be on the side the ray came from. */
     final void lift(Tracer t, Mesh m, float s) {
         int a = m.index()[3 * t.triangle], b = m.index()[3 * t.triangle + 1], c = m.index()[3 * t.triangle + 2];

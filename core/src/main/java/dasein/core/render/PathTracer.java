@@ -231,9 +231,12 @@ final class PathTracer {
     /** Fills in the surface that the tracer's ray has met; a catcher has the plate's colour. */
     private void land(float ox, float oy, float oz, float dx, float dy, float dz, float s) {
         Mesh m = meshes[tracer.mesh];
-        surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
         onPlate = false;
-        if (m.role() != Mesh.Role.CATCHER) return;
+        if (m.role() != Mesh.Role.CATCHER) {
+            surface.at(tracer, m, ox, oy, oz, dx, dy, dz, s);
+            return;
+        }
+        surface.placed(tracer, m, ox, oy, oz, dx, dy, dz, s);
         onPlate = plate.at(surface);
         ground.albedo(surface.px, surface.py, surface.pz, surface.gx, surface.gy, surface.gz, colour);
         surface.matt(colour, dx, dy, dz);

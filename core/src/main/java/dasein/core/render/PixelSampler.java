@@ -120,9 +120,13 @@ final class PixelSampler {
         }
         Mesh mesh = path.meshes[tracer.mesh];
         float along = tracer.t / stretch;
+        if (mesh.role() == Mesh.Role.CATCHER) {
+            path.surface.placed(tracer, mesh, ox, oy, oz, dx, dy, dz, s);
+            catchers.take(p, s, dx, dy, dz, along, mesh.catches());
+            return;
+        }
         path.surface.at(tracer, mesh, ox, oy, oz, dx, dy, dz, s);
-        if (mesh.role() == Mesh.Role.CATCHER) catchers.take(p, s, dx, dy, dz, along, mesh.catches());
-        else atPerformer(p, index, mesh, along);
+        atPerformer(p, index, mesh, along);
     }
 
     /**
@@ -133,7 +137,7 @@ final class PixelSampler {
         aim(x, y, index, seed ^ BEHIND);
         Tracer t = path.tracer;
         if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, Tracer.NEVER, Tracer.CATCHING, true)) return;
-        path.surface.at(t, path.meshes[t.mesh], ox, oy, oz, dx, dy, dz, s);
+        path.surface.placed(t, path.meshes[t.mesh], ox, oy, oz, dx, dy, dz, s);
         catchers.take(y * film.width + x, s, dx, dy, dz, t.t / stretch, path.meshes[t.mesh].catches());
     }
 
