@@ -96,6 +96,23 @@ public final class Shoot {
                         Sensor.expose(Exr.readColour(clean), 1000 + f),
                         Encoding.REC709);
             }
+            films(stage, m, work.resolve("LW_010_strider"), truth);
+        }
+    }
+
+    /** Two takes of the strider moving in the shot: the same light on the sensor, other grain, the plate's codec. */
+    private static void films(Stage stage, Model m, Path work, Path truth) throws Exception {
+        int first = Truth.FILMED_FIRST, count = Truth.FILMED;
+        stage.frames(work, first, first + count - 1, f -> stage.frame(f, List.of(strider(m, f)), TRUTH_SAMPLES, 1));
+        for (int take = 1; take <= 2; take++) {
+            Path file = truth.resolve("LW_010_strider_" + "ab".charAt(take - 1) + ".mp4");
+            try (MovieWriter w =
+                    new MovieWriter(file, Walk.WIDTH, Walk.HEIGHT, Walk.RATE, 1, Encoding.REC709, BITS_PER_SECOND)) {
+                for (int f = first; f < first + count; f++)
+                    w.write(Sensor.expose(
+                            Exr.readColour(work.resolve(String.format("%04d.exr", f))), 1000L * take + f));
+                w.finish();
+            }
         }
     }
 

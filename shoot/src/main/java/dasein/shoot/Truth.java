@@ -21,6 +21,9 @@ final class Truth {
     /** Frames in which it really was there. */
     static final int[] WITH_STRIDER = {24, 48, 72};
 
+    /** Frames of the two films in which it was there, moving. */
+    static final int FILMED_FIRST = 37, FILMED = 24;
+
     private static final int HELD_OUT = 160;
 
     private Truth() {}

@@ -8,6 +8,7 @@ import dasein.core.comp.step.Steps;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Passes;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -15,11 +16,6 @@ import java.util.List;
  * are handed through, so that the frame equals the plate bit for bit there.
  */
 public final class Comp {
-    private static final List<Step.OnFrame> ON_FRAME = Steps.ALL.stream()
-            .filter(Step.OnFrame.class::isInstance)
-            .map(Step.OnFrame.class::cast)
-            .toList();
-
     private Comp() {}
 
     /**
@@ -36,18 +32,30 @@ public final class Comp {
         if (p.width != w || p.height != h)
             throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
         Layers l = new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate));
-        if (l.boxWidth() > 0) for (Step s : Steps.ALL) onPerformer(s, l, r);
-        Image.rows(h, y -> {
-            Layers.Row row = l.row(y);
-            for (Step.OnFrame s : ON_FRAME) s.row(row, r);
-            row.close();
-        });
+        List<Step.OnFrame> rows = new ArrayList<>();
+        for (Step s : Steps.ALL) {
+            if (!r.on(s.group())) continue;
+            // Those on the frame are done row by row, one after the other, as long as nothing needs more of it.
+            if (s instanceof Step.OnFrame f) rows.add(f);
+            else if (s instanceof Step.Whole all) {
+                flush(rows, l, r);
+                all.apply(l, r);
+            } else if (s instanceof Step.OnPerformer own && l.boxWidth() > 0) {
+                int wide = l.boxWidth();
+                Image.rows(l.boxHeight(), y -> own.row(l, r, y * wide, (y + 1) * wide));
+            }
+        }
+        flush(rows, l, r);
         return l.frame();
     }
 
-    private static void onPerformer(Step s, Layers l, CompRecipe r) {
-        int w = l.boxWidth();
-        if (s instanceof Step.Whole all) all.apply(l, r);
-        if (s instanceof Step.OnPerformer own) Image.rows(l.boxHeight(), y -> own.row(l, r, y * w, (y + 1) * w));
+    private static void flush(List<Step.OnFrame> steps, Layers l, CompRecipe r) {
+        if (steps.isEmpty()) return;
+        Image.rows(l.frame().height, y -> {
+            Layers.Row row = l.row(y);
+            for (Step.OnFrame s : steps) s.row(row, r);
+            row.close();
+        });
+        steps.clear();
     }
 }

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.annotation.JsonAnySetter;
 import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dasein.core.BadInput;
+import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
 import dasein.core.key.Curve;
@@ -77,6 +78,11 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
 
     public double get(Param p) {
         return numbers.getOrDefault(p.name(), p.rest());
+    }
+
+    /** Whether the steps of a heading are done. */
+    public boolean on(Group g) {
+        return get(g.on()) >= 0.5;
     }
 
     public CompRecipe with(Param p, double v) {

@@ -43,7 +43,7 @@ public final class Prints {
             Map.entry("blocking", 1),
             Map.entry("passes", 5),
             Map.entry("filtered", 1),
-            Map.entry("comp", 1),
+            Map.entry("comp", 2),
             Map.entry("presence", 2),
             Map.entry("output", 1));
 

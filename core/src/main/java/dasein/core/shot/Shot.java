@@ -26,7 +26,7 @@ public record Shot(
         LightRecipe light,
         PassesRecipe passes,
         CompRecipe comp) {
-    public static final String SCHEMA = "dasein-shot/3";
+    public static final String SCHEMA = "dasein-shot/4";
 
     public static final Shot BLANK = new Shot(
             SCHEMA,

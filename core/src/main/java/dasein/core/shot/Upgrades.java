@@ -17,7 +17,8 @@ final class Upgrades {
     private static final Pattern SCHEMA = Pattern.compile("dasein-shot/(\\d{1,6})");
 
     /** The step at place k takes version k + 1 to version k + 2. */
-    private static final List<Consumer<ObjectNode>> STEPS = List.of(Upgrades::tintsApart, Upgrades::piecesOnCurves);
+    private static final List<Consumer<ObjectNode>> STEPS =
+            List.of(Upgrades::tintsApart, Upgrades::piecesOnCurves, Upgrades::coloursOfShadow);
 
     private Upgrades() {}
 
@@ -62,6 +63,28 @@ final class Upgrades {
                             .put("in", 0.0)
                             .put("out", 0.0);
             }
+        }
+    }
+
+    /** 3 to 4: what was a colour's strength in the shadow is what is left of that colour: one less it. */
+    private static void coloursOfShadow(ObjectNode document) {
+        if (!(document.path("comp") instanceof ObjectNode comp)) return;
+        for (String colour : new String[] {"Red", "Green", "Blue"}) {
+            JsonNode tint = comp.remove("tint" + colour);
+            if (tint != null && tint.isNumber()) comp.put("shadow" + colour, 1 - tint.asDouble());
+            if (!(comp.path("keys") instanceof ObjectNode keys)) continue;
+            JsonNode curve = keys.remove("tint" + colour);
+            if (curve == null) continue;
+            for (JsonNode k : curve.path("keys"))
+                if (k instanceof ObjectNode key) {
+                    key.put("value", 1 - key.path("value").asDouble());
+                    key.put("in", -key.path("in").asDouble())
+                            .put("out", -key.path("out").asDouble());
+                }
+            for (JsonNode w : curve.path("waves"))
+                if (w instanceof ObjectNode wave && wave.has("size"))
+                    wave.put("size", -wave.path("size").asDouble());
+            keys.set("shadow" + colour, curve);
         }
     }
 

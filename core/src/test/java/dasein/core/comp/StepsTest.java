@@ -3,7 +3,13 @@ package dasein.core.comp;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Gain;
+import dasein.core.comp.step.Glow;
+import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Haze;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
@@ -24,7 +30,7 @@ import java.util.Random;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
-/** Steps one after another give what one loop gave, and what a step declares is all that is needed to reach it. */
+/** What a step declares is all that is needed to reach it, and each does what it says. */
 class StepsTest {
     private static final int W = 61, H = 47;
 
@@ -48,53 +54,81 @@ class StepsTest {
         return p;
     }
 
-    private static CompRecipe recipe(Random r) {
-        CompRecipe out = CompRecipe.BLANK;
-        for (Param p : Steps.params()) {
-            if (r.nextInt(3) == 0) continue;
-            double span = p.accepted().most() - p.accepted().least(), part = Math.pow(r.nextDouble(), 3);
-            out = out.with(p, (p.accepted().least() + part * span) / p.shown());
-        }
-        return r.nextInt(3) == 0 ? out.with(Softness.SOFTNESS, 0) : out.with(Softness.SOFTNESS, 2 * r.nextDouble());
-    }
-
-    @Test
-    void stepsEqualTheOneLoopBitForBit() {
-        Random r = new Random(8);
-        int changed = 0;
-        for (int n = 0; n < 60; n++) {
-            Image plate = new Image(W, H, 3);
-            for (float[] plane : plate.planes) for (int i = 0; i < plane.length; i++) plane[i] = r.nextFloat() - 0.02f;
-            Passes p = n == 0 ? new Passes(W, H) : random(r);
-            CompRecipe recipe = recipe(r);
-            double scale = n % 2 == 0 ? 1 : 0.5;
-            Encoding e = n % 3 == 0 ? Encoding.SRGB : Encoding.REC709;
-            Image was = OneLoop.frame(plate, p, recipe, e, scale, n), is = Comp.frame(plate, p, recipe, e, scale, n);
-            for (int c = 0; c < 3; c++)
-                assertThat(is.planes[c]).as("run %d, %s", n, recipe).isEqualTo(was.planes[c]);
-            if (!java.util.Arrays.equals(is.planes[1], plate.planes[1])) changed++;
-        }
-        assertThat(changed).isGreaterThan(50);
-    }
-
     @Test
     void everyNumberDoesSomethingAndNamesAreTheirOwn() {
         Set<String> names = new HashSet<>();
         Image plate = new Image(W, H, 3);
         for (float[] plane : plate.planes) java.util.Arrays.fill(plane, 0.3f);
         Passes p = random(new Random(3));
-        Image rest = Comp.frame(plate, p, CompRecipe.BLANK, Encoding.REC709, 1, 1);
+        for (int i = 0; i < W * H; i++) {
+            p.ao[i] = 0.5f;
+            p.depth[i] = 20;
+        }
+        // Numbers of what is not there at all do nothing: all of it is there, a little.
+        CompRecipe some = CompRecipe.BLANK
+                .with(Haze.HAZE, 0.2)
+                .with(Glow.AMOUNT, 0.1)
+                .with(Glow.ABOVE, 0.5)
+                .with(Blacks.BLACKS, 0.01);
+        Image rest = Comp.frame(plate, p, some, Encoding.REC709, 1, 1);
         for (Param n : Steps.params()) {
             assertThat(names.add(n.name())).as(n.name()).isTrue();
             assertThat(n.rest() * n.shown())
                     .as("%s at rest", n.name())
                     .isBetween(n.sliding().least(), n.sliding().most())
                     .isBetween(n.accepted().least(), n.accepted().most());
-            Image other = Comp.frame(
-                    plate, p, CompRecipe.BLANK.with(n, n.sliding().most() / n.shown()), Encoding.REC709, 1, 1);
+            // Where a slider stands at its end already, its other end.
+            double to = some.get(n) * n.shown() == n.sliding().most()
+                    ? n.sliding().least()
+                    : n.sliding().most();
+            Image other = Comp.frame(plate, p, some.with(n, to / n.shown()), Encoding.REC709, 1, 1);
+            if (n == Group.GRADE.on()) continue;
             assertThat(other.planes).as(n.name()).matches(o -> !java.util.Arrays.deepEquals(o, rest.planes));
         }
         assertThat(names).contains(Shadow.DENSITY.name(), Grain.GRAIN.name());
+    }
+
+    /** With all of it switched off there is the plate and the performer as it was rendered, laid over it. */
+    @Test
+    void whatIsSwitchedOffIsNotDone() {
+        Random r = new Random(12);
+        Passes p = random(r);
+        Image plate = new Image(W, H, 3);
+        for (float[] plane : plate.planes) for (int i = 0; i < plane.length; i++) plane[i] = r.nextFloat();
+        CompRecipe off =
+                CompRecipe.BLANK.with(Grade.EXPOSURE, 1).with(Gain.GAIN, 3).with(Softness.SOFTNESS, 2);
+        for (Group g : Group.values()) if (g != Group.PERFORMER) off = off.with(g.on(), 0);
+        Image made = Comp.frame(plate, p, off.with(Gain.GAIN, 1), Encoding.REC709, 1, 1);
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < W * H; i++)
+                assertThat(made.planes[c][i])
+                        .isCloseTo(plate.planes[c][i] * (1 - p.alpha[i]) + p.beauty[c][i], within(1e-6f));
+        assertThat(Comp.frame(plate, p, off.with(Group.PERFORMER.on(), 0), Encoding.REC709, 1, 1).planes)
+                .as("without performers the plate's own floats")
+                .isDeepEqualTo(plate.planes);
+    }
+
+    /** ASC CDL 1.2: out = (in x slope + offset) to the power, then saturation about Rec. 709 luma. */
+    @Test
+    void theGradeIsTheDecisionList() {
+        assertThat(Grade.decided(0.5, 1.2, -0.1, 2)).isCloseTo(0.25, within(1e-12));
+        assertThat(Grade.decided(0.1, 1, -0.3, 0.5))
+                .as("what is negative has no power")
+                .isCloseTo(-0.2, within(1e-12));
+        double[] v = {1, 0, 0};
+        Grade.saturate(v, 0);
+        assertThat(v).containsExactly(new double[] {0.2126, 0.2126, 0.2126}, within(1e-12));
+        Image plate = new Image(W, H, 3);
+        for (float[] plane : plate.planes) java.util.Arrays.fill(plane, 0.2f);
+        CompRecipe graded = CompRecipe.BLANK
+                .with(Grade.EXPOSURE, 1)
+                .with(Grade.SLOPE.get(0), 0.5)
+                .with(Grade.POWER.get(2), 1.5);
+        Image made = Comp.frame(plate, new Passes(W, H), graded, Encoding.REC709, 1, 1);
+        double code = Encoding.REC709.encode(0.4);
+        assertThat((double) made.planes[0][7]).isCloseTo(Encoding.REC709.decode(0.5 * code), within(1e-6));
+        assertThat((double) made.planes[1][7]).isCloseTo(0.4, within(1e-6));
+        assertThat((double) made.planes[2][7]).isCloseTo(Encoding.REC709.decode(Math.pow(code, 1.5)), within(1e-6));
     }
 
     /** A light that was kept apart, given no more light, is as if it had never been there; others are passed over. */

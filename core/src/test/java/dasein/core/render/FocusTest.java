@@ -22,6 +22,10 @@ class FocusTest {
     private static final int W = 80, H = 60;
 
     private static Passes seen(List<Mesh> scene, Pose from, Aperture a) {
+        return seen(scene, from, a, 2048);
+    }
+
+    private static Passes seen(List<Mesh> scene, Pose from, Aperture a, int samples) {
         Sun sun = new Sun(new Vec3(0.3, 1, 0.2).unit(), Math.toRadians(0.1), new float[] {2, 2, 2});
         return FrameRenderer.render(
                 new FrameRenderer.Job(
@@ -30,7 +34,7 @@ class FocusTest {
                                 new View(from, from, Shapes.LENS, W, H),
                                 (x, y, z, nx, ny, nz, out) -> Arrays.fill(out, 0.3f),
                                 CatcherLook.DRY,
-                                new Quality(2048, 2048, 0, 0, false),
+                                new Quality(samples, samples, 0, 0, false),
                                 false,
                                 0.5,
                                 5)
@@ -128,10 +132,13 @@ class FocusTest {
         Aperture a = new Aperture(0.1, 6, 0, 0);
         double c = a.confusionPx(near, Shapes.LENS.focalPx());
         for (Mesh m : List.of(wall, moving)) {
-            Passes p = seen(List.of(post, m), Pose.IDENTITY, a), sharp = seen(List.of(post, m), Pose.IDENTITY, null);
+            Passes p = seen(List.of(post, m), Pose.IDENTITY, a, 192),
+                    sharp = seen(List.of(post, m), Pose.IDENTITY, null, 8);
+            float[] along = new float[W];
+            for (int i = 0; i < W * H; i++) along[i % W] += p.alpha[i] / H;
             double sum = 0, x = 0, xx = 0;
             for (int i = 1; i < W; i++) {
-                double d = p.alpha[30 * W + i] - p.alpha[30 * W + i - 1];
+                double d = along[i] - along[i - 1];
                 sum += d;
                 x += d * i;
                 xx += d * i * i;

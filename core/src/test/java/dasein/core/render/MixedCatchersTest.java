@@ -90,7 +90,7 @@ class MixedCatchersTest {
                         VIEW,
                         ground,
                         CatcherLook.DRY,
-                        new Quality(samples, samples, 0, 4, false),
+                        new Quality(samples, samples, 0, 3, false),
                         false,
                         0.5,
                         5),
@@ -105,11 +105,11 @@ class MixedCatchersTest {
         List<Mesh> set = List.of(piece(false, floor, null), piece(true, wall, null)),
                 whole = List.of(set.get(0), set.get(1), ball()),
                 stand = List.of(piece(false, floor, onGround), piece(true, wall, onWall), ball());
-        Passes without = seen(set, null, 128), with = seen(whole, null, 256);
+        Passes without = seen(set, null, 64), with = seen(whole, null, 96);
         Image plate = new Image(W, H, 3);
         for (int c = 0; c < 3; c++) System.arraycopy(without.beauty[c], 0, plate.planes[c], 0, W * H);
         Ground told = new PlateGround(List.of(new Projection(plate, VIEW, stand.subList(0, 2))), new Irradiance(LIGHT));
-        Passes p = seen(stand, told, 256);
+        Passes p = seen(stand, told, 96);
         double off = 0, mean = 0, level = 0;
         int n = 0;
         for (int i = 0; i < W * rows; i++) {
@@ -202,7 +202,7 @@ class MixedCatchersTest {
                             new View(low, low, Shapes.LENS, W, H),
                             g,
                             CatcherLook.DRY,
-                            new Quality(512, 512, 0, 3, false),
+                            new Quality(64, 64, 0, 3, false),
                             false,
                             0.5,
                             5),

@@ -53,7 +53,7 @@ class EngineTest {
             "set", "1: 0.0373 -0.0533 5.31",
             "light", "1: 3.09 0.00 4.09e+03",
             "passes", "5: 140 1.22e+04 2.84 637",
-            "comp", "1: 3.63e+03 3.54e+03");
+            "comp", "2: 3.62e+03 3.54e+03");
 
     @TempDir
     Path folder;

@@ -1,6 +1,7 @@
 package dasein.core.shot;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.step.Shadow;
 import dasein.core.ground.Piece;
@@ -18,11 +19,11 @@ class UpgradesTest {
     }
 
     @Test
-    void theTintOfVersionOneIsANumberAColour() {
+    void theTintOfVersionOneIsWhatIsLeftOfEachColour() {
         Shot s = ShotJson.read("{\"schema\": \"dasein-shot/1\", \"comp\": {\"shadowTint\": [0.9, 1.0, 1.2]}}");
-        assertThat(s.comp().get(Shadow.RED)).isEqualTo(0.9);
-        assertThat(s.comp().get(Shadow.GREEN)).isEqualTo(1);
-        assertThat(s.comp().get(Shadow.BLUE)).isEqualTo(1.2);
+        assertThat(s.comp().get(Shadow.RED)).isCloseTo(0.1, within(1e-12));
+        assertThat(s.comp().get(Shadow.GREEN)).isZero();
+        assertThat(s.comp().get(Shadow.BLUE)).isCloseTo(-0.2, within(1e-12));
         assertThat(s.schema()).isEqualTo("dasein-shot/" + Upgrades.newest());
     }
 

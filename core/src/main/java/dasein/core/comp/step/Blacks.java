@@ -9,8 +9,8 @@ public final class Blacks implements Step.OnPerformer {
     public static final Param BLACKS = Param.of("blacks", "blacks", 0, 0.5).sliding(0, 0.1, 0.001);
 
     @Override
-    public String group() {
-        return "Performer";
+    public Group group() {
+        return Group.PERFORMER;
     }
 
     @Override

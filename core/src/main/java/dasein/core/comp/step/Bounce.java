@@ -9,8 +9,8 @@ public final class Bounce implements Step.OnFrame {
     public static final Param BOUNCE = Param.of("bounce", "bounce", 1, 5).sliding(0, 2, 0.01);
 
     @Override
-    public String group() {
-        return "Shadow and given light";
+    public Group group() {
+        return Group.BOUNCE;
     }
 
     @Override

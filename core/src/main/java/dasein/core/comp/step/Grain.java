@@ -2,63 +2,72 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
-import dasein.core.image.Encoding;
-import dasein.core.math.Sobol;
+import dasein.core.image.Image;
 import java.util.List;
 
 /**
- * Lays the plate's grain on the performer: standard deviation in code values of 0 to 1. Two thirds of it are common to
- * the colours, as in footage that was stored with less colour than brightness detail.
+ * Lays the plate's grain on the performer: standard deviation in code values of 0 to 1 at middle brightness, by colour
+ * and by brightness. Where the performer covers the plate only in part, as much is laid on as the plate's own, which
+ * shows through, lacks.
  */
-public final class Grain implements Step.OnFrame {
+public final class Grain implements Step.Whole {
     public static final Param GRAIN =
             Param.of("grain", "grain, %", 0.008, 20).sliding(0, 5, 0.05).percent();
+    public static final Param RED = times("grainRed", "red"),
+            GREEN = times("grainGreen", "green"),
+            BLUE = times("grainBlue", "blue"),
+            DARK = times("grainDark", "in the darks"),
+            BRIGHT = times("grainBright", "in the brights");
+    /** Pixels of the full-size plate, see {@link GrainField#planes}. */
+    public static final Param SIZE = size("grainSize", "size, px"),
+            COLOUR_SIZE = size("grainColourSize", "size of colour, px");
+
+    public static final Param COMMON =
+            Param.of("grainCommon", "common to colours", 0.67, 1).sliding(0, 1, 0.01);
+
+    private static Param times(String name, String label) {
+        return Param.of(name, label, 1, 10).sliding(0, 3, 0.01);
+    }
+
+    private static Param size(String name, String label) {
+        return Param.of(name, label, 0.58, 8).sliding(0, 3, 0.01);
+    }
 
     @Override
-    public String group() {
-        return "Performer";
+    public Group group() {
+        return Group.GRAIN;
     }
 
     @Override
     public List<Param> params() {
-        return List.of(GRAIN);
+        return List.of(GRAIN, RED, GREEN, BLUE, DARK, BRIGHT, SIZE, COLOUR_SIZE, COMMON);
+    }
+
+    /** How strong it is where the picture has this code value, over what it is at middle brightness. */
+    public static double at(double code, double dark, double bright) {
+        double t = Math.max(0, Math.min(1, code));
+        return t < 0.5 ? dark + 2 * t * (1 - dark) : 1 + (2 * t - 1) * (bright - 1);
     }
 
     @Override
-    public void row(Layers.Row row, CompRecipe r) {
-        float grain = (float) r.get(GRAIN);
+    public void apply(Layers l, CompRecipe r) {
+        double grain = r.get(GRAIN), dark = r.get(DARK), bright = r.get(BRIGHT);
         if (!(grain > 0)) return;
-        Layers l = row.of;
-        float[][] frame = l.frame.planes;
+        double[] of = {grain * r.get(RED), grain * r.get(GREEN), grain * r.get(BLUE)};
+        float[][] noise = new GrainField(l.x0, l.y0, l.width, l.height, l.seed)
+                .planes(l.scale * r.get(SIZE), l.scale * r.get(COLOUR_SIZE), r.get(COMMON));
         float[] alpha = l.cg[3];
-        for (int n = 0; n < row.count; n++) {
-            int x = row.changed[n], o = row.box(x), i = row.first + x;
-            if (o < 0 || !(alpha[o] > 0)) continue;
-            for (int c = 0; c < 3; c++)
-                frame[c][i] = grained(frame[c][i], alpha[o] * grain, x, row.y, c, l.seed, l.encoding);
-        }
-    }
-
-    private static float grained(float v, float sigma, int x, int y, int c, int seed, Encoding e) {
-        float g = 0.82f * soft(x, y, 3, seed) + 0.57f * soft(x, y, c, seed);
-        return (float) e.decode(e.encode(v) + sigma * g);
-    }
-
-    /** Noise of unit variance with a grain about one and a half pixels across. */
-    private static float soft(int x, int y, int c, int seed) {
-        float sum = 0.80f * white(x, y, c, seed);
-        sum += 0.30f
-                * (white(x - 1, y, c, seed)
-                        + white(x + 1, y, c, seed)
-                        + white(x, y - 1, c, seed)
-                        + white(x, y + 1, c, seed));
-        return sum;
-    }
-
-    private static float white(int x, int y, int c, int seed) {
-        int h = Sobol.hash(x * 0x9e3779b1 ^ Sobol.hash(y * 0x85ebca77 + c * 0x27d4eb2f ^ Sobol.hash(seed)));
-        // Sum of four uniform bytes: near enough to a bell.
-        int sum = (h & 255) + (h >>> 8 & 255) + (h >>> 16 & 255) + (h >>> 24);
-        return (sum - 510) / 147.8f;
+        Image.rows(l.height, y -> {
+            for (int x = 0, o = y * l.width, i = (y + l.y0) * l.passes.width + l.x0; x < l.width; x++, o++, i++) {
+                if (!(alpha[o] > 0)) continue;
+                double lacks = Math.sqrt(alpha[o] * (2 - Math.min(1, alpha[o])));
+                for (int c = 0; c < 3; c++) {
+                    float[] plane = l.frame.planes[c];
+                    double code = l.encoding.encode(plane[i]);
+                    double laid = code + lacks * of[c] * at(code, dark, bright) * noise[c][o];
+                    plane[i] = (float) Math.max(0, l.encoding.decode(laid));
+                }
+            }
+        });
     }
 }

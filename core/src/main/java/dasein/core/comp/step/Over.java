@@ -8,8 +8,8 @@ import java.util.List;
 public final class Over implements Step.OnFrame {
 
     @Override
-    public String group() {
-        return "Performer";
+    public Group group() {
+        return Group.PERFORMER;
     }
 
     @Override

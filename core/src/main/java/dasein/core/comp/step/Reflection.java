@@ -10,8 +10,8 @@ public final class Reflection implements Step.OnFrame {
             Param.of("reflection", "reflection", 1, 5).sliding(0, 2, 0.01);
 
     @Override
-    public String group() {
-        return "Shadow and given light";
+    public Group group() {
+        return Group.REFLECTION;
     }
 
     @Override

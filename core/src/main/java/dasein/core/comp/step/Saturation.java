@@ -10,8 +10,8 @@ public final class Saturation implements Step.OnPerformer {
             Param.of("saturation", "saturation", 1, 3).sliding(0, 1.5, 0.01);
 
     @Override
-    public String group() {
-        return "Performer";
+    public Group group() {
+        return Group.PERFORMER;
     }
 
     @Override

@@ -2,39 +2,79 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.image.Filters;
+import dasein.core.image.Image;
 import java.util.List;
+import java.util.stream.IntStream;
 
-/** Takes from the plate what performers keep from it: density 1 as rendered, a tint for each colour's strength. */
-public final class Shadow implements Step.OnFrame {
+/**
+ * Takes from the plate what performers keep from it: density 1 as rendered; a colour for what is left where it is
+ * darkest; softened further; spared where the plate lies in shadow already; darker where they touch.
+ */
+public final class Shadow implements Step.Whole {
     public static final Param DENSITY = Param.of("shadow", "density", 1, 3).sliding(0, 1.5, 0.01);
-    public static final Param RED = tint("tintRed", "tint red");
-    public static final Param GREEN = tint("tintGreen", "tint green");
-    public static final Param BLUE = tint("tintBlue", "tint blue");
+    /** Of the plate's light, what is left of each colour in a shadow that would leave none. */
+    public static final Param RED = colour("shadowRed", "red left"),
+            GREEN = colour("shadowGreen", "green left"),
+            BLUE = colour("shadowBlue", "blue left");
+    /** Sigma in pixels of the full-size plate. */
+    public static final Param SOFT =
+            Param.of("shadowSoftPx", "softer, px", 0, 60).sliding(0, 12, 0.1);
+    /** Code value below which the plate is taken to lie in shadow already. */
+    public static final Param SPARED = Param.of("shadowSpared", "spares darker than, %", 0, 100)
+            .sliding(0, 60, 0.5)
+            .percent();
+    /** How much the openness darkens besides. */
+    public static final Param CONTACT = Param.of("contact", "contact", 0, 2).sliding(0, 1, 0.01);
+
+    /** From half of the threshold on it is shaded, at all of it in full. */
+    private static final double HALF = 0.5;
+
+    private static Param colour(String name, String label) {
+        return new Param(name, label, 0, new Param.Range(-2, 1), new Param.Range(-0.5, 0.5), 0.01, 1);
+    }
 
     @Override
-    public String group() {
-        return "Shadow and given light";
+    public Group group() {
+        return Group.SHADOW;
     }
 
     @Override
     public List<Param> params() {
-        return List.of(DENSITY, RED, GREEN, BLUE);
-    }
-
-    private static Param tint(String name, String label) {
-        return Param.of(name, label, 1, 3).sliding(0.5, 1.5, 0.01);
+        return List.of(DENSITY, RED, GREEN, BLUE, SOFT, SPARED, CONTACT);
     }
 
     @Override
-    public void row(Layers.Row row, CompRecipe r) {
-        float[][] shadow = row.of.passes.shadow, frame = row.of.frame.planes;
-        Param[] tints = {RED, GREEN, BLUE};
-        for (int c = 0; c < 3; c++) {
-            float k = (float) r.get(DENSITY) * (float) r.get(tints[c]);
-            for (int n = 0; n < row.count; n++) {
-                int i = row.first + row.changed[n];
-                frame[c][i] *= Math.max(0, 1 - (1 - shadow[c][i]) * k);
+    public void apply(Layers l, CompRecipe r) {
+        int w = l.passes.width, h = l.passes.height;
+        double density = r.get(DENSITY), soft = r.get(SOFT) * l.scale, spared = r.get(SPARED);
+        float contact = (float) r.get(CONTACT);
+        double[] left = {r.get(RED), r.get(GREEN), r.get(BLUE)};
+        float[][] dark = new float[3][], frame = l.frame.planes, shadow = l.passes.shadow;
+        IntStream.range(0, 3).parallel().forEach(c -> {
+            float[] d = new float[w * h];
+            for (int i = 0; i < d.length; i++) d[i] = 1 - shadow[c][i];
+            dark[c] = soft > 0 ? Filters.gaussian(d, w, h, soft) : d;
+        });
+        float[] k = new float[3];
+        for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
+        Image.rows(h, y -> {
+            for (int i = y * w, end = i + w; i < end; i++) {
+                float touches = contact == 0 ? 0 : contact * (1 - l.passes.ao[i]);
+                if (touches == 0 && dark[0][i] == 0 && dark[1][i] == 0 && dark[2][i] == 0) continue;
+                double lit = spared > 0 ? lit(l, i, spared) : 1;
+                for (int c = 0; c < 3; c++) {
+                    float keeps = (float) Math.max(0, 1 - lit * dark[c][i] * k[c]);
+                    frame[c][i] *= Math.max(0, keeps * (1 - (float) lit * touches));
+                }
             }
-        }
+        });
+    }
+
+    private static double lit(Layers l, int i, double spared) {
+        double code = l.encoding.encode(Math.max(
+                0, 0.2126 * l.frame.planes[0][i] + 0.7152 * l.frame.planes[1][i] + 0.0722 * l.frame.planes[2][i]));
+        double t = Math.max(0, Math.min(1, (code - HALF * spared) / ((1 - HALF) * spared)));
+        return t * t * (3 - 2 * t);
     }
 }

@@ -6,8 +6,8 @@ import java.util.List;
 
 /** One thing that is done on the way from passes to the finished frame. */
 public interface Step {
-    /** Under which heading its numbers stand. */
-    String group();
+    /** Under which heading its numbers stand, and with which it is switched off. */
+    Group group();
 
     /** Its numbers, in the order in which the page shows them. */
     List<Param> params();

@@ -1,33 +1,50 @@
 package dasein.core.comp.step;
 
 import dasein.core.comp.Param;
+import java.util.Arrays;
 import java.util.List;
+import java.util.stream.Stream;
 
 /** The comp, step by step, in the order in which it is done. */
 public final class Steps {
     public static final List<Step> ALL = List.of(
-            new Gain(),
-            new Saturation(),
-            new Blacks(),
-            new Softness(),
             new Shadow(),
             new Bounce(),
             new Reflection(),
+            new Gain(),
+            new Saturation(),
+            new Blacks(),
+            new Haze(),
+            new FallOff(),
+            new Glow(),
+            new Softness(),
+            new Fringe(),
             new Over(),
-            new Grain());
+            new Grain(),
+            new Grade());
 
-    private static final List<Param> PARAMS =
-            ALL.stream().flatMap(s -> s.params().stream()).toList();
+    private static final List<Param> PARAMS = Stream.concat(
+                    ALL.stream().flatMap(s -> s.params().stream()),
+                    Arrays.stream(Group.values()).map(Group::on))
+            .toList();
 
     private Steps() {}
 
-    /** Every number of the comp. */
+    /** Every number of the comp, with the switches. */
     public static List<Param> params() {
         return PARAMS;
     }
 
     /** How far the performer may come to show beyond its own pixels. */
     public static int margin(dasein.core.comp.CompRecipe r, double scale) {
-        return Softness.margin(r.get(Softness.SOFTNESS) * scale);
+        return r.on(Group.LENS) ? Softness.margin(r, scale) + Glow.margin(r, scale) + Fringe.margin(r, scale) : 0;
+    }
+
+    /** Numbers of one heading, in order. */
+    public static List<Param> params(Group g) {
+        return ALL.stream()
+                .filter(s -> s.group() == g)
+                .flatMap(s -> s.params().stream())
+                .toList();
     }
 }

@@ -1,0 +1,98 @@
+package dasein.core.comp.step;
+
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.Param;
+import dasein.core.image.Image;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * The whole frame, plate and performers, at last: exposure in scene-linear light, then slope, offset, power and
+ * saturation after the ASC's colour decision list (ASC CDL 1.2) on the plate's code values.
+ */
+public final class Grade implements Step.Whole {
+    /** Stops. */
+    public static final Param EXPOSURE =
+            new Param("exposure", "exposure, stops", 0, new Param.Range(-10, 10), new Param.Range(-2, 2), 0.02, 1);
+
+    public static final List<Param> SLOPE = three("slope", "slope", 1, 0, 10, 0.5, 1.5),
+            OFFSET = three("offset", "offset", 0, -1, 1, -0.2, 0.2),
+            POWER = three("power", "power", 1, 0.05, 10, 0.5, 1.5);
+    public static final Param SATURATION =
+            Param.of("gradeSaturation", "saturation", 1, 4).sliding(0, 2, 0.01);
+
+    private static List<Param> three(
+            String name, String label, double rest, double least, double most, double from, double to) {
+        List<Param> all = new ArrayList<>();
+        for (String c : List.of("Red", "Green", "Blue"))
+            all.add(new Param(
+                    name + c,
+                    label + ", " + c.toLowerCase(java.util.Locale.ROOT),
+                    rest,
+                    new Param.Range(least, most),
+                    new Param.Range(from, to),
+                    0.005,
+                    1));
+        return List.copyOf(all);
+    }
+
+    @Override
+    public Group group() {
+        return Group.GRADE;
+    }
+
+    @Override
+    public List<Param> params() {
+        List<Param> all = new ArrayList<>(List.of(EXPOSURE));
+        for (List<Param> p : List.of(SLOPE, OFFSET, POWER)) all.addAll(p);
+        all.add(SATURATION);
+        return all;
+    }
+
+    /** Whether it changes anything: else the plate's own floats are handed through. */
+    static boolean any(CompRecipe r) {
+        for (Param p : new Grade().params()) if (r.get(p) != p.rest()) return true;
+        return false;
+    }
+
+    @Override
+    public void apply(Layers l, CompRecipe r) {
+        if (!any(r)) return;
+        float stops = (float) Math.pow(2, r.get(EXPOSURE));
+        double[] slope = of(r, SLOPE), offset = of(r, OFFSET), power = of(r, POWER);
+        double saturation = r.get(SATURATION);
+        float[][] frame = l.frame.planes;
+        boolean list = saturation != 1;
+        for (int c = 0; c < 3; c++) list |= slope[c] != 1 || offset[c] != 0 || power[c] != 1;
+        boolean decided = list;
+        int w = l.passes.width;
+        Image.rows(l.passes.height, y -> {
+            double[] v = new double[3];
+            for (int i = y * w, end = i + w; i < end; i++) {
+                for (int c = 0; c < 3; c++) frame[c][i] *= stops;
+                if (!decided) continue;
+                for (int c = 0; c < 3; c++)
+                    v[c] = decided(l.encoding.encode(frame[c][i]), slope[c], offset[c], power[c]);
+                saturate(v, saturation);
+                for (int c = 0; c < 3; c++) frame[c][i] = (float) l.encoding.decode(v[c]);
+            }
+        });
+    }
+
+    /** Slope, offset and power of one colour. What is negative has no power and stays. */
+    public static double decided(double code, double slope, double offset, double power) {
+        double v = code * slope + offset;
+        return v > 0 && power != 1 ? Math.pow(v, power) : v;
+    }
+
+    /** By the luma of Rec. 709, as the list says for any encoding. */
+    public static void saturate(double[] v, double by) {
+        if (by == 1) return;
+        double y = 0.2126 * v[0] + 0.7152 * v[1] + 0.0722 * v[2];
+        for (int c = 0; c < 3; c++) v[c] = y + by * (v[c] - y);
+    }
+
+    private static double[] of(CompRecipe r, List<Param> three) {
+        return three.stream().mapToDouble(r::get).toArray();
+    }
+}
