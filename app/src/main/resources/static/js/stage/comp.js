@@ -6,6 +6,23 @@ import { Wipe } from '../view/wipe.js';
 
 const moving = () => state.data && state.data.comp;
 
+/** As long as its button is held, by hand or by key, the frame is shown without what stands under a heading. */
+function without(picture) {
+  const show = (key) => {
+    if ((picture.without || '') === key) return;
+    picture.without = key;
+    picture.frameChanged();
+    picture.draw();
+  };
+  const of = (e) => e.target.closest && e.target.closest('[data-without]');
+  document.body.addEventListener('pointerdown', (e) => of(e) && show(of(e).dataset.without));
+  for (const end of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(end, () => show(''));
+  document.body.addEventListener('keydown', (e) => {
+    if (of(e) && (e.key === ' ' || e.key === 'Enter') && !e.repeat) show(of(e).dataset.without);
+  });
+  document.body.addEventListener('keyup', () => show(''));
+}
+
 export const view = {
   toggles: {},
   over: () => 'comp',
@@ -15,6 +32,7 @@ export const view = {
   strip: rendered,
   tools: (picture, look) => {
     picture.wipe = new Wipe(picture, look);
+    without(picture);
   },
   keyed: () => keyedFrames(moving()),
 };

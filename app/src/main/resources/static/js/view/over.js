@@ -53,7 +53,7 @@ export class Over {
   /** What decides on the picture over the plate. */
   key() {
     const s = this.p.s;
-    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', !!this.p.raw, this.part()].join(
+    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', !!this.p.raw, this.p.without || '', this.part()].join(
       ' ',
     );
   }
@@ -97,9 +97,10 @@ export class Over {
     const f = this.p.s.frame,
       rev = this.p.s.data.revision,
       of = want === 'comp' ? 'comp' : 'pass';
-    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}`);
+    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}&without=${this.p.without || ''}`);
     if (!im || key !== this.key()) return;
-    this.shown = { im, said: this.p.raw ? `${want}, before the filter` : want };
+    const said = this.p.without ? `${want}, without ${this.p.without}` : want;
+    this.shown = { im, said: this.p.raw ? `${said}, before the filter` : said };
     this.p.draw();
   }
 

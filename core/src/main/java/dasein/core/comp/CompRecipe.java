@@ -85,6 +85,11 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
         return get(g.on()) >= 0.5;
     }
 
+    /** Whether a number under a heading is keyed, or is not at rest. */
+    public boolean changed(Group g) {
+        return Steps.params(g).stream().anyMatch(p -> get(p) != p.rest() || keys.containsKey(p.name()));
+    }
+
     public CompRecipe with(Param p, double v) {
         return resting(p.name(), v);
     }

@@ -3,7 +3,10 @@ package dasein.app.stage.comp;
 import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Group;
 import dasein.core.image.Image;
+import dasein.core.key.Curve;
 import dasein.core.shot.Shot;
 import java.io.IOException;
 import org.springframework.http.CacheControl;
@@ -27,18 +30,29 @@ class CompPictures {
     /**
      * The finished frame, or 404 while its passes are missing.
      *
-     * @param raw made of the passes before their noise was filtered out
+     * @param raw made of the passes before their noise was filtered out; @param without key of a heading whose steps
+     *     are left out
      */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
     ResponseEntity<byte[]> comp(
-            @PathVariable long id, @PathVariable int frame, @RequestParam(defaultValue = "false") boolean raw)
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam(defaultValue = "false") boolean raw,
+            @RequestParam(defaultValue = "") String without)
             throws IOException {
-        Shot s = desk.shots().head(id).shot();
+        Shot s = without(desk.shots().head(id).shot(), without);
         Image im = raw
                 ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
                 : desk.comps().frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+    }
+
+    private static Shot without(Shot s, String key) {
+        CompRecipe r = s.comp();
+        for (Group g : Group.values())
+            if (g.key().equals(key)) r = r.with(g.on().name(), Curve.NONE).with(g.on(), 0);
+        return s.with(r);
     }
 
     /** The same, small. @param rev revision that is looked at, so that an older picture is not taken for a newer */

@@ -10,13 +10,15 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
-import dasein.core.comp.step.Step;
 import dasein.core.comp.step.Steps;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
@@ -24,6 +26,12 @@ import org.springframework.ui.Model;
 /** Plate and passes put together. */
 @Component
 class CompStage implements Stage {
+    /** What everybody sets first. */
+    private static final Set<Group> USUAL = Set.of(Group.SHADOW, Group.PERFORMER);
+
+    private static final Set<Param> SWITCHES =
+            Arrays.stream(Group.values()).map(Group::on).collect(Collectors.toSet());
+
     @Override
     public String key() {
         return "comp";
@@ -44,13 +52,17 @@ class CompStage implements Stage {
     @Override
     public void bench(Model m, Seen s) {
         m.addAttribute("rendered", s.rendered());
-        Map<String, List<Param>> groups = new LinkedHashMap<>();
         List<Param> lights = Lights.of(s.shot().lightsApart());
-        if (!lights.isEmpty()) groups.put(Lights.GROUP, lights);
+        m.addAttribute("lights", lights);
         m.addAttribute("lightsTogether", lights.isEmpty());
-        for (Step t : Steps.ALL)
-            groups.computeIfAbsent(t.group(), g -> new ArrayList<>()).addAll(t.params());
+        Map<Group, List<Param>> groups = new LinkedHashMap<>();
+        for (Group g : Group.values()) groups.put(g, Steps.params(g));
         m.addAttribute("groups", groups);
+        m.addAttribute(
+                "opened",
+                groups.keySet().stream()
+                        .filter(g -> USUAL.contains(g) || s.shot().comp().changed(g))
+                        .collect(Collectors.toSet()));
     }
 
     @Override
@@ -64,6 +76,10 @@ class CompStage implements Stage {
         }
         CompRecipe next = now;
         for (Param p : params(s)) {
+            if (SWITCHES.contains(p)) {
+                next = next.set(p.name(), f.tick(p.name(), next.get(p) >= 0.5) ? 1 : 0, frame);
+                continue;
+            }
             if (!f.has(p.name())) continue;
             Param.Range r = p.accepted();
             double v = f.number(p.name(), p.label(), 0, r.least(), r.most()) / p.shown();
