@@ -19,8 +19,11 @@ import java.util.stream.IntStream;
  */
 public final class GrainMeasure {
     private static final int SIDE = 20, REACH = 24, LAGS = 4, BINS = 10;
-    /** Part of a pixel by which a block may be off; part of the blocks as bright that are smooth; least of these. */
-    private static final double OFF = 0.25, SMOOTH = 0.35;
+    /**
+     * Part of a pixel by which a block may be off; of the blocks as bright the part that is smooth, and the part by
+     * which it is told what texture does.
+     */
+    private static final double OFF = 0.25, SMOOTH = 0.2, TEXTURED = 0.6;
 
     private static final int LEAST = 6, LEAST_ALL = 24;
     /** Blocks on each side, and how many of them at least, by which it is judged how a block moved. */
@@ -62,19 +65,12 @@ public final class GrainMeasure {
                     .filter(k -> Math.min(BINS - 1, (int) (k.brightness * BINS)) == bin)
                     .sorted(Comparator.comparingDouble(Block::texture))
                     .toList();
-            int n = Math.max(LEAST, (int) (SMOOTH * as.size()));
             if (as.size() < LEAST) continue;
-            List<Block> these = as.subList(0, Math.min(as.size(), n));
+            List<Block> these = as.subList(0, Math.min(as.size(), Math.max(LEAST, (int) (SMOOTH * as.size()))));
+            List<Block> many = as.subList(0, Math.min(as.size(), Math.max(LEAST, (int) (TEXTURED * as.size()))));
             double[] row = new double[6];
             for (Block k : these) row[0] += k.brightness / these.size();
-            for (int c = 0; c < 3; c++) {
-                int ch = c;
-                double[] v = these.stream()
-                        .mapToDouble(k -> variance(k.rest[ch]))
-                        .sorted()
-                        .toArray();
-                row[1 + c] = Math.sqrt(median(v) / 2);
-            }
+            for (int c = 0; c < 3; c++) row[1 + c] = Math.sqrt(withoutTexture(many, c) / 2);
             row[4] = these.size();
             // Of a median of so many.
             row[5] = 1.25 * spread(these) / Math.sqrt(these.size());
@@ -85,6 +81,24 @@ public final class GrainMeasure {
             throw new NoSolution("too little of these frames can be laid on each other to see their grain: "
                     + smooth.size() + " places, " + LEAST_ALL + " are needed");
         return fitted(levels, smooth);
+    }
+
+    /**
+     * Variance where there is no texture: the more texture, the more is left of it where blocks are not laid on each
+     * other exactly; a straight line through all (Theil 1950, Sen 1968) tells what is left without. @param of sorted by
+     * texture
+     */
+    private static double withoutTexture(List<Block> of, int c) {
+        int n = of.size(), half = n / 2;
+        double[] v = of.stream().mapToDouble(k -> variance(k.rest[c])).toArray();
+        double[] rise = new double[half], level = new double[n];
+        for (int i = 0; i < half; i++) {
+            double run = of.get(i + n - half).texture - of.get(i).texture;
+            rise[i] = run > 0 ? (v[i + n - half] - v[i]) / run : 0;
+        }
+        double k = Math.max(0, median(rise)), least = of.get(0).texture;
+        for (int i = 0; i < n; i++) level[i] = v[i] - k * (of.get(i).texture - least);
+        return Math.max(0, median(level));
     }
 
     private static double spread(List<Block> k) {
@@ -117,7 +131,9 @@ public final class GrainMeasure {
             a[i][3] += pull * even;
         }
         double[] knots = solve(a);
-        double level = Math.max(knots[1], 1e-6);
+        for (int i = 0; i < 3; i++) knots[i] = Math.max(0, knots[i]);
+        // Where nothing was seen at middle brightness it is taken to be as elsewhere, or nearly none.
+        double level = Math.max(Math.max(knots[1], even / 4), 1e-6);
         double[] colour = new double[3];
         for (int c = 0; c < 3; c++) {
             double up = 0, down = 0;

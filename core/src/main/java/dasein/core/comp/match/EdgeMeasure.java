@@ -1,0 +1,207 @@
+package dasein.core.comp.match;
+
+import dasein.core.NoSolution;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Random;
+import java.util.stream.IntStream;
+
+/**
+ * How sharply edges are drawn, as by ISO 12233 from the spread of slanted edges: across a straight edge between two
+ * even sides the picture rises as the integral of a Gaussian, whose sigma in pixels is looked for. Most edges of the
+ * world are not sharp themselves; so of all that are found those count that are drawn most sharply.
+ */
+public final class EdgeMeasure {
+    /** Pixels to each side, and from where on the sides must be even; step along the profile. */
+    private static final double SIDE = 6, EVEN_FROM = 3.5, STEP = 0.5;
+
+    private static final int TAPS = (int) (2 * SIDE / STEP) + 1;
+    /** Least rise in codes; how much the sides may vary, over the rise; part of the edges that counts. */
+    private static final double LEAST_RISE = 0.08, EVEN = 0.12, SHARPEST = 0.2;
+
+    private static final int LEAST = 20, MOST_TRIED = 6000;
+    private static final double LEAST_SIGMA = 0.2, MOST_SIGMA = 4, GRAIN = 0.05;
+
+    /**
+     * @param sigma pixels, of brightness; @param uncertainty one sigma of it; @param colour sigma in each colour on the
+     *     same edges; @param edges that were found
+     */
+    public record Found(double sigma, double uncertainty, double[] colour, int edges) {}
+
+    private record Edge(double luma, double[] colour) {}
+
+    private final List<Edge> edges = new ArrayList<>();
+
+    /** Looks at a frame, scene-linear. @param where 0 for places that are left out; null for everywhere */
+    public void look(Image im, Encoding e, float[] where) {
+        look(Codes.of(im, e), where);
+    }
+
+    /** Looks at one plane as if it were a picture, such as coverage. */
+    public void look(float[] plane, int w, int h) {
+        look(new Codes(w, h, new float[][] {plane, plane, plane}, plane), null);
+    }
+
+    private void look(Codes im, float[] where) {
+        int w = im.width(), h = im.height(), margin = (int) SIDE + 2;
+        List<Integer> places = new ArrayList<>();
+        float[] y = im.luma();
+        for (int j = margin; j < h - margin; j++)
+            for (int i = margin; i < w - margin; i++) {
+                int p = j * w + i;
+                if (where != null && !(where[p] > 0)) continue;
+                double gx = (y[p + 1] - y[p - 1]) / 2, gy = (y[p + w] - y[p - w]) / 2, g = Math.hypot(gx, gy);
+                // Steep, and steepest along its own way.
+                if (g < LEAST_RISE / 8) continue;
+                double ux = gx / g, uy = gy / g;
+                if (slope(y, w, i + ux, j + uy, ux, uy) > g || slope(y, w, i - ux, j - uy, ux, uy) > g) continue;
+                places.add(p);
+            }
+        java.util.Collections.shuffle(places, new Random(5));
+        edges.addAll(IntStream.range(0, Math.min(MOST_TRIED, places.size()))
+                .parallel()
+                .mapToObj(k -> edge(im, places.get(k) % w, places.get(k) / w))
+                .filter(java.util.Objects::nonNull)
+                .toList());
+    }
+
+    private static double slope(float[] y, int w, double x, double v, double ux, double uy) {
+        return (at(y, w, x + ux, v + uy) - at(y, w, x - ux, v - uy)) / 2;
+    }
+
+    private static Edge edge(Codes im, int i, int j) {
+        int w = im.width(), p = j * w + i;
+        float[] y = im.luma();
+        double gx = 0, gy = 0;
+        // Its way from a few pixels around, so that grain does not turn it.
+        for (int b = -1; b <= 1; b++)
+            for (int a = -1; a <= 1; a++) {
+                int q = p + b * w + a;
+                gx += y[q + 1] - y[q - 1];
+                gy += y[q + w] - y[q - w];
+            }
+        double g = Math.hypot(gx, gy);
+        if (!(g > 0)) return null;
+        double luma = sigma(y, w, i, j, gx / g, gy / g);
+        if (!(luma > 0)) return null;
+        double[] colour = new double[3];
+        for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], w, i, j, gx / g, gy / g);
+        return new Edge(luma, colour);
+    }
+
+    /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */
+    private static double sigma(float[] y, int w, double x, double v, double ux, double uy) {
+        double[] profile = new double[TAPS];
+        for (int k = 0; k < TAPS; k++) {
+            double t = -SIDE + k * STEP;
+            // Three beside each other: straight edges are alike there, and grain is less.
+            for (int b = -1; b <= 1; b++) profile[k] += at(y, w, x + t * ux - b * uy, v + t * uy + b * ux) / 3;
+        }
+        int even = (int) ((SIDE - EVEN_FROM) / STEP) + 1;
+        double low = mean(profile, 0, even), high = mean(profile, TAPS - even, TAPS), rise = high - low;
+        if (Math.abs(rise) < LEAST_RISE) return 0;
+        if (off(profile, 0, even, low) > EVEN * Math.abs(rise)
+                || off(profile, TAPS - even, TAPS, high) > EVEN * Math.abs(rise)) return 0;
+        double best = 0, least = Double.POSITIVE_INFINITY;
+        for (double s = LEAST_SIGMA; s <= MOST_SIGMA; s *= 1.06)
+            for (double t0 = -1; t0 <= 1; t0 += 0.1) {
+                double sum = 0;
+                for (int k = 0; k < TAPS && sum < least; k++) {
+                    double d = low + rise * normal((-SIDE + k * STEP - t0) / s) - profile[k];
+                    sum += d * d;
+                }
+                if (sum >= least) continue;
+                least = sum;
+                best = s;
+            }
+        return Math.sqrt(least / TAPS) > GRAIN * Math.abs(rise) ? 0 : best;
+    }
+
+    private static double mean(double[] p, int from, int to) {
+        double sum = 0;
+        for (int k = from; k < to; k++) sum += p[k];
+        return sum / (to - from);
+    }
+
+    private static double off(double[] p, int from, int to, double mean) {
+        double most = 0;
+        for (int k = from; k < to; k++) most = Math.max(most, Math.abs(p[k] - mean));
+        return most;
+    }
+
+    /** The normal distribution's integral, by its table. */
+    private static double normal(double t) {
+        double x = Math.max(0, Math.min(NORMAL.length - 1.001, (t + 5) * 100));
+        int i = (int) x;
+        return NORMAL[i] + (x - i) * (NORMAL[i + 1] - NORMAL[i]);
+    }
+
+    private static final double[] NORMAL = new double[1001];
+
+    static {
+        double sum = 0;
+        for (int i = 1; i < NORMAL.length; i++) {
+            double t = (i - 0.5) / 100 - 5;
+            NORMAL[i] = sum += Math.exp(-t * t / 2) / Math.sqrt(2 * Math.PI) / 100;
+        }
+    }
+
+    /** Between sixteen places by cubics (Catmull and Rom), which blur less than a straight line would. */
+    private static double at(float[] p, int w, double x, double y) {
+        int i = (int) Math.floor(x), j = (int) Math.floor(y);
+        double a = x - i, b = y - j, sum = 0;
+        for (int k = -1; k <= 2; k++) {
+            int o = (j + k) * w + i;
+            sum += cubic(b, k)
+                    * (cubic(a, -1) * p[o - 1] + cubic(a, 0) * p[o] + cubic(a, 1) * p[o + 1] + cubic(a, 2) * p[o + 2]);
+        }
+        return sum;
+    }
+
+    private static double cubic(double t, int k) {
+        return switch (k) {
+            case -1 -> t * (-0.5 + t * (1 - 0.5 * t));
+            case 0 -> 1 + t * t * (1.5 * t - 2.5);
+            case 1 -> t * (0.5 + t * (2 - 1.5 * t));
+            default -> t * t * (0.5 * t - 0.5);
+        };
+    }
+
+    /** @throws NoSolution with a sentence when there are too few edges */
+    public Found found() {
+        if (edges.size() < LEAST)
+            throw new NoSolution("there are too few clear edges to see how sharply they are drawn: " + edges.size()
+                    + ", " + LEAST + " are needed");
+        List<Edge> sorted = edges.stream()
+                .sorted(java.util.Comparator.comparingDouble(Edge::luma))
+                .toList();
+        // By the rank around the sharpest fifth; the few below it are taken for chance.
+        int n = sorted.size(),
+                at = (int) (SHARPEST * n),
+                from = at / 2,
+                to = Math.min(n, at + Math.max(at / 2, LEAST / 2));
+        List<Edge> these = sorted.subList(from, to);
+        double[] colour = new double[3];
+        for (int c = 0; c < 3; c++) {
+            int ch = c;
+            double[] ratio = these.stream()
+                    .filter(e -> e.colour[ch] > 0)
+                    .mapToDouble(e -> e.colour[ch] / e.luma)
+                    .sorted()
+                    .toArray();
+            colour[c] = ratio.length < LEAST / 2 ? 1 : ratio[ratio.length / 2];
+        }
+        double[] s = these.stream().mapToDouble(Edge::luma).toArray();
+        double mean = Arrays.stream(s).average().orElse(0),
+                spread =
+                        Math.sqrt(Arrays.stream(s)
+                                        .map(v -> (v - mean) * (v - mean))
+                                        .sum()
+                                / s.length);
+        for (int c = 0; c < 3; c++) colour[c] *= mean;
+        return new Found(mean, spread / Math.sqrt(s.length), colour, n);
+    }
+}
