@@ -1,5 +1,6 @@
 // Comp: the finished frame; sliders stand as they are in the frame that is shown, and can be keyed there.
 import { keyedFrames, keyslides } from '../page/keyslides.js';
+import { post } from '../page/net.js';
 import { shot, state } from '../page/state.js';
 import { rendered } from '../view/rendered.js';
 import { Wipe } from '../view/wipe.js';
@@ -39,4 +40,14 @@ export const view = {
 
 export function open() {
   keyslides(moving);
+  document.body.addEventListener('click', async (e) => {
+    const b = e.target.closest('[data-match]');
+    if (!b || b.disabled) return;
+    const said = b.textContent;
+    b.disabled = true;
+    b.textContent = 'measuring…';
+    await post('edit', { action: 'match', which: b.dataset.match, frame: state.frame });
+    b.disabled = false;
+    b.textContent = said;
+  });
 }

@@ -53,9 +53,16 @@ export class Over {
   /** What decides on the picture over the plate. */
   key() {
     const s = this.p.s;
-    return [this.wanted(), s.data.revision, s.frame, this.finished(), s.alone || '', !!this.p.raw, this.p.without || '', this.part()].join(
-      ' ',
-    );
+    return [
+      this.wanted(),
+      s.data.revision,
+      s.frame,
+      this.finished(),
+      s.alone || '',
+      !!this.p.raw,
+      this.p.without || '',
+      this.part(),
+    ].join(' ');
   }
 
   /** What of the plate is looked at closely: left, top, right, bottom from 0 to 1; nothing for all of it. */
@@ -97,7 +104,9 @@ export class Over {
     const f = this.p.s.frame,
       rev = this.p.s.data.revision,
       of = want === 'comp' ? 'comp' : 'pass';
-    const im = await this.fetchImage(`/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}&without=${this.p.without || ''}`);
+    const im = await this.fetchImage(
+      `/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}&without=${this.p.without || ''}`,
+    );
     if (!im || key !== this.key()) return;
     const said = this.p.without ? `${want}, without ${this.p.without}` : want;
     this.shown = { im, said: this.p.raw ? `${said}, before the filter` : said };

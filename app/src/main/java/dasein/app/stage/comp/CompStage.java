@@ -10,6 +10,7 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.match.Matches;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
@@ -58,6 +59,7 @@ class CompStage implements Stage {
         Map<Group, List<Param>> groups = new LinkedHashMap<>();
         for (Group g : Group.values()) groups.put(g, Steps.params(g));
         m.addAttribute("groups", groups);
+        m.addAttribute("matches", groups.keySet().stream().collect(Collectors.toMap(g -> g, Matches::of)));
         m.addAttribute(
                 "opened",
                 groups.keySet().stream()
@@ -69,6 +71,7 @@ class CompStage implements Stage {
     public Change edit(Seen s, String action, Form f) {
         CompRecipe now = s.shot().comp();
         int frame = f.frame();
+        if (action.equals("match")) return CompMatches.change(s, f.text("which", ""), frame);
         if (KeyEdits.knows(action)) {
             Edited<CompRecipe> e = KeyEdits.apply(
                     now, action, f, frame, () -> now.at(frame, rate(s)).rest(KeyEdits.channel(now, f)));

@@ -90,7 +90,7 @@ class CompKeysTest extends ServerTest {
         assertThat(Prints.frame(s, 1)).isEqualTo(Prints.frame(plain, 1));
         // A document that says nothing of keys has none, and a key of nothing is left out.
         assertThat(ShotJson.read("{\"comp\": {\"gain\": 2}}").comp().keys()).isEmpty();
-        assertThat(ShotJson.read("{\"comp\": {\"keys\": {\"glow\": {\"keys\": [{\"frame\": 1, \"value\": 1, "
+        assertThat(ShotJson.read("{\"comp\": {\"keys\": {\"gloss\": {\"keys\": [{\"frame\": 1, \"value\": 1, "
                                 + "\"ease\": \"EASED\", \"in\": 0, \"out\": 0}], \"waves\": []}}}}")
                         .comp()
                         .keys())

@@ -1,0 +1,16 @@
+package dasein.core.comp.match;
+
+import dasein.core.comp.step.Group;
+import java.util.List;
+
+/** All that can be matched, in the order in which it is done: what changes light before what is laid on it. */
+public final class Matches {
+    public static final List<Match> ALL =
+            List.of(new ShadowMatch(), new BlacksMatch(), new SoftnessMatch(), new GrainMatch());
+
+    private Matches() {}
+
+    public static List<Match> of(Group g) {
+        return ALL.stream().filter(m -> m.group() == g).toList();
+    }
+}

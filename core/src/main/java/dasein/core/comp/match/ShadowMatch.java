@@ -1,0 +1,108 @@
+package dasein.core.comp.match;
+
+import dasein.core.BadInput;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Shadow;
+import dasein.core.image.Image;
+import dasein.core.light.Clues;
+import dasein.core.render.pass.Passes;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+
+/**
+ * Sets density and colour of the shadow by a real one: what is left of the light there, beside ground that is lit, is
+ * to be left in the darkest of the performer's own shadow, each colour by itself.
+ */
+final class ShadowMatch implements Match {
+    /** Half the side of a patch, and the part of the performer's shadow that is its darkest. */
+    private static final int HALF = 3;
+
+    private static final double DARKEST = 0.05;
+    /** Below this much shadow there is none to be matched. */
+    private static final float LEAST = 0.15f;
+
+    private static final int PIXELS = 100;
+
+    @Override
+    public String key() {
+        return "shadow";
+    }
+
+    @Override
+    public Group group() {
+        return Group.SHADOW;
+    }
+
+    @Override
+    public Outcome of(Taken t) {
+        List<Clues.Patch> lit = t.patches().stream().filter(Clues.Patch::lit).toList(),
+                dark = t.patches().stream().filter(p -> !p.lit()).toList();
+        if (lit.isEmpty() || dark.isEmpty())
+            throw new BadInput("mark ground in the sun and in shadow in Light first, beside each other");
+        if (t.passes() == null)
+            throw new BadInput("there are no passes of this frame yet whose shadow could be compared");
+        double[] real = new double[3], own = darkest(t.passes());
+        double[] up = mean(t, lit), down = mean(t, dark);
+        double[] k = new double[3];
+        for (int c = 0; c < 3; c++) {
+            real[c] = down[c] / Math.max(1e-6, up[c]);
+            if (!(real[c] < 1))
+                throw new BadInput("the ground that is marked as in shadow is not darker than that in the sun");
+            k[c] = (1 - real[c]) / (1 - own[c]);
+        }
+        double density = Math.max(k[0], Math.max(k[1], k[2]));
+        double[] left = new double[3];
+        for (int c = 0; c < 3; c++) left[c] = 1 - k[c] / density;
+        CompRecipe r = t.now()
+                .with(Shadow.DENSITY, Shadow.DENSITY.held(density))
+                .with(Shadow.RED, Shadow.RED.held(left[0]))
+                .with(Shadow.GREEN, Shadow.GREEN.held(left[1]))
+                .with(Shadow.BLUE, Shadow.BLUE.held(left[2]));
+        return new Outcome(r, said(real), said(made(t.now(), own)));
+    }
+
+    private static double[] made(CompRecipe r, double[] own) {
+        double[] left = {r.get(Shadow.RED), r.get(Shadow.GREEN), r.get(Shadow.BLUE)}, out = new double[3];
+        for (int c = 0; c < 3; c++) out[c] = Math.max(0, 1 - (1 - own[c]) * r.get(Shadow.DENSITY) * (1 - left[c]));
+        return out;
+    }
+
+    private static String said(double[] v) {
+        return String.format(Locale.ROOT, "%.2f %.2f %.2f of the light left", v[0], v[1], v[2]);
+    }
+
+    private static double[] mean(Taken t, List<Clues.Patch> of) {
+        double[] sum = new double[3];
+        for (Clues.Patch p : of) {
+            Image im = t.plate().apply(p.frame());
+            int n = 0;
+            double[] one = new double[3];
+            for (int y = (int) p.y() - HALF; y <= p.y() + HALF; y++)
+                for (int x = (int) p.x() - HALF; x <= p.x() + HALF; x++) {
+                    if (x < 0 || y < 0 || x >= im.width || y >= im.height) continue;
+                    for (int c = 0; c < 3; c++) one[c] += im.planes[c][y * im.width + x];
+                    n++;
+                }
+            for (int c = 0; c < 3 && n > 0; c++) sum[c] += one[c] / n / of.size();
+        }
+        return sum;
+    }
+
+    /** What is left of each colour in the darkest part of the shadow beside performers. */
+    private static double[] darkest(Passes p) {
+        double[] out = new double[3];
+        for (int c = 0; c < 3; c++) {
+            float[] v = new float[p.alpha.length];
+            int n = 0;
+            for (int i = 0; i < v.length; i++)
+                if (p.alpha[i] < 0.02 && p.shadow[1][i] < 1 - LEAST) v[n++] = p.shadow[c][i];
+            if (n < PIXELS) throw new BadInput("performers cast hardly any shadow in this frame");
+            v = Arrays.copyOf(v, n);
+            Arrays.sort(v);
+            out[c] = v[(int) (DARKEST * (n - 1))];
+        }
+        return out;
+    }
+}
