@@ -15,15 +15,32 @@ import dasein.core.plate.Plate;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import org.springframework.stereotype.Component;
 
-/** Sets the comp by what is measured in the plate. */
-final class CompMatches {
-    static final String ALL = "all";
+/** Sets the comp by what is measured in the plate, and remembers what was found as long as the program runs. */
+@Component
+class CompMatches {
+    private static final String ALL = "all";
 
-    private CompMatches() {}
+    /** What was found last, by shot and match. */
+    private final Map<Long, Map<String, Found>> last = new ConcurrentHashMap<>();
 
-    /** @param which key of a match, or {@link #ALL} */
-    static Change change(Seen s, String which, int frame) {
+    /** @param failed the sentence that says why it could not be matched; null where it could */
+    record Found(String key, String plate, String was, int frame, String failed) {}
+
+    /** Of a shot, in the order of matching. */
+    List<Found> found(long shot) {
+        Map<String, Found> of = last.getOrDefault(shot, Map.of());
+        return Matches.ALL.stream()
+                .map(m -> of.get(m.key()))
+                .filter(java.util.Objects::nonNull)
+                .toList();
+    }
+
+    /** @param which key of a match, or "all" */
+    Change change(Seen s, String which, int frame) {
         List<Match> these = Matches.ALL.stream()
                 .filter(m -> which.equals(ALL) || m.key().equals(which))
                 .toList();
@@ -31,6 +48,7 @@ final class CompMatches {
         Shot shot = s.shot();
         CompRecipe r = shot.comp();
         List<String> done = new ArrayList<>(), not = new ArrayList<>();
+        Map<String, Found> found = last.computeIfAbsent(s.id(), id -> new ConcurrentHashMap<>());
         try (Plates.Lent lent = s.desk().plates().need(shot)) {
             Plate plate = lent.plate();
             double rate = plate.rate().perSecond();
@@ -47,15 +65,16 @@ final class CompMatches {
                             now,
                             shot.light().clues().patches()));
                     r = set(r, now, o.recipe(), m, frame);
-                    done.add(m.key() + ": plate " + o.plate() + ", was " + o.was());
+                    done.add(m.key());
+                    found.put(m.key(), new Found(m.key(), o.plate(), o.was(), frame, null));
                 } catch (BadInput | NoSolution e) {
-                    not.add(m.key() + " not: " + e.getMessage());
+                    not.add(m.key() + ": " + e.getMessage());
+                    found.put(m.key(), new Found(m.key(), "", "", frame, e.getMessage()));
                 }
             }
         }
         if (done.isEmpty()) throw new BadInput(String.join("; ", not));
-        done.addAll(not);
-        return new Change(shot.with(r), "matched " + String.join("; ", done));
+        return new Change(shot.with(r), String.join(", ", done) + " matched in frame " + frame);
     }
 
     /** What is keyed is set by a key in this frame. */

@@ -27,6 +27,12 @@ import org.springframework.ui.Model;
 /** Plate and passes put together. */
 @Component
 class CompStage implements Stage {
+    private final CompMatches found;
+
+    CompStage(CompMatches found) {
+        this.found = found;
+    }
+
     /** What everybody sets first. */
     private static final Set<Group> USUAL = Set.of(Group.SHADOW, Group.PERFORMER);
 
@@ -59,6 +65,7 @@ class CompStage implements Stage {
         Map<Group, List<Param>> groups = new LinkedHashMap<>();
         for (Group g : Group.values()) groups.put(g, Steps.params(g));
         m.addAttribute("groups", groups);
+        m.addAttribute("found", found.found(s.id()));
         m.addAttribute("matches", groups.keySet().stream().collect(Collectors.toMap(g -> g, Matches::of)));
         m.addAttribute(
                 "opened",
@@ -71,7 +78,7 @@ class CompStage implements Stage {
     public Change edit(Seen s, String action, Form f) {
         CompRecipe now = s.shot().comp();
         int frame = f.frame();
-        if (action.equals("match")) return CompMatches.change(s, f.text("which", ""), frame);
+        if (action.equals("match")) return found.change(s, f.text("which", ""), frame);
         if (KeyEdits.knows(action)) {
             Edited<CompRecipe> e = KeyEdits.apply(
                     now, action, f, frame, () -> now.at(frame, rate(s)).rest(KeyEdits.channel(now, f)));

@@ -10,6 +10,7 @@ import dasein.core.BadInput;
 import dasein.core.comp.Param;
 import dasein.core.comp.step.Gain;
 import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Steps;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
@@ -121,5 +122,29 @@ class CompKeysTest extends ServerTest {
         assertThat(data.path("gain").path("shown").get(2).asDouble()).isCloseTo(1.5, within(1e-12));
         assertThat(data.has("shadow")).isFalse();
         assertThat(client.get("/shots/" + id + "/comp").body()).contains("data-key=\"gain\"");
+    }
+
+    /** Switched off by an empty tick, and keyed like any number; what is not in the form stays. */
+    @Test
+    void stepsAreSwitchedOff() {
+        Shot s = comp(plated(), "settings", "grainOn_", "1").shot();
+        assertThat(s.comp().on(Group.GRAIN)).isFalse();
+        assertThat(s.comp().on(Group.SHADOW)).isTrue();
+        assertThat(comp(s, "settings", "grainOn_", "1", "grainOn", "on").shot().comp())
+                .isEqualTo(Shot.BLANK.comp());
+    }
+
+    /** Without passes grain alone can be matched, where frames can be laid on each other; else it is said why not. */
+    @Test
+    void whatCannotBeMatchedIsSaid() {
+        assertThatThrownBy(() -> comp(plated(), "match", "which", "softness", "frame", "3"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("no passes");
+        assertThatThrownBy(() -> comp(plated(), "match", "which", "shadow", "frame", "3"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("mark ground");
+        assertThatThrownBy(() -> comp(plated(), "match", "which", "taste", "frame", "3"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("nothing called");
     }
 }

@@ -32,11 +32,7 @@ final class GrainMatch implements Match {
         return new Outcome(
                 on(t.now(), f),
                 String.format(
-                        Locale.ROOT,
-                        "grain %.2f %% +- %.2f, size %.1f px",
-                        100 * f.level(),
-                        100 * f.uncertainty(),
-                        f.size()),
+                        Locale.ROOT, "%.2f %% +- %.2f, size %.1f px", 100 * f.level(), 100 * f.uncertainty(), f.size()),
                 String.format(
                         Locale.ROOT,
                         "%.2f %%, %.1f px",

@@ -43,7 +43,7 @@ final class SoftnessMatch implements Match {
                         .with(Softness.SOFTNESS, green)
                         .with(Softness.RED, besides(a.colour()[0], a.colour()[1]))
                         .with(Softness.BLUE, besides(a.colour()[2], a.colour()[1])),
-                String.format(Locale.ROOT, "edges %.2f px +- %.2f, of %d", a.sigma(), a.uncertainty(), a.edges()),
+                String.format(Locale.ROOT, "%.2f px +- %.2f, of %d edges", a.sigma(), a.uncertainty(), a.edges()),
                 String.format(
                         Locale.ROOT, "%.2f px", Math.hypot(rendered, t.now().get(Softness.SOFTNESS))));
     }

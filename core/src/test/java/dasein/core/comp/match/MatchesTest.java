@@ -1,0 +1,132 @@
+package dasein.core.comp.match;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.core.BadInput;
+import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Shadow;
+import dasein.core.comp.step.Softness;
+import dasein.core.image.Encoding;
+import dasein.core.image.Filters;
+import dasein.core.image.Image;
+import dasein.core.light.Clues;
+import dasein.core.render.pass.Passes;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Random;
+import org.junit.jupiter.api.Test;
+
+/** What is set by measurement makes the comp as the plate is, and what is right already stays. */
+class MatchesTest {
+    private static final int W = 320, H = 240;
+
+    /** A disc of one grey over a plate, and its shadow beside it. */
+    private static Passes disc(float grey, float dark) {
+        Passes p = new Passes(W, H);
+        for (int y = 0; y < H; y++)
+            for (int x = 0; x < W; x++) {
+                int i = y * W + x;
+                double a = Math.max(0, Math.min(1, 50.5 - Math.hypot(x - 160.3, y - 110.7)));
+                p.alpha[i] = (float) a;
+                for (float[] c : p.beauty) c[i] = grey * (float) a;
+                if (y > 180 && x < 160) for (float[] c : p.shadow) c[i] = dark;
+            }
+        return p;
+    }
+
+    private static Taken taken(Image plate, Passes p, CompRecipe now, List<Clues.Patch> patches) {
+        return new Taken(f -> plate, 1, 1, Encoding.REC709, 1, p, now, patches);
+    }
+
+    private static Image flat(float r, float g, float b) {
+        Image im = new Image(W, H, 3);
+        float[] v = {r, g, b};
+        for (int c = 0; c < 3; c++) Arrays.fill(im.planes[c], v[c]);
+        return im;
+    }
+
+    @Test
+    void theShadowIsAsDarkAndAsColouredAsTheRealOne() {
+        Image plate = flat(0.4f, 0.4f, 0.4f);
+        float[] left = {0.25f, 0.3f, 0.4f};
+        for (int y = 20; y < 40; y++)
+            for (int x = 20; x < 40; x++) for (int c = 0; c < 3; c++) plate.planes[c][y * W + x] = 0.4f * left[c];
+        List<Clues.Patch> patches = List.of(new Clues.Patch(1, 1, 80, 30, true), new Clues.Patch(2, 1, 30, 30, false));
+        Passes p = disc(0.2f, 0.5f);
+        Match.Outcome o = new ShadowMatch().of(taken(plate, p, CompRecipe.BLANK, patches));
+        Image made = Comp.frame(plate, p, o.recipe().with(Grain.GRAIN, 0), Encoding.REC709, 1, 1);
+        for (int c = 0; c < 3; c++) assertThat(made.planes[c][200 * W + 40]).isCloseTo(0.4f * left[c], within(1e-4f));
+        // Twice changes nothing.
+        assertThat(new ShadowMatch().of(taken(plate, p, o.recipe(), patches)).recipe())
+                .isEqualTo(o.recipe());
+        assertThatThrownBy(() -> new ShadowMatch().of(taken(plate, p, CompRecipe.BLANK, List.of())))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("mark ground");
+        assertThat(o.recipe().get(Shadow.DENSITY)).isCloseTo(1.5, within(1e-3));
+    }
+
+    /** Lifted plates have a floor that many of their darks share; others only have nothing darker. */
+    @Test
+    void blacksAreLiftedToAFloorAndToNothingElse() {
+        Random r = new Random(3);
+        Image lifted = new Image(W, H, 3), deep = new Image(W, H, 3);
+        float[] noise = new float[W * H];
+        for (int i = 0; i < noise.length; i++) noise[i] = r.nextFloat();
+        noise = Filters.gaussian(noise, W, H, 6);
+        for (int i = 0; i < W * H; i++) {
+            float v = Math.max(0, 6 * (noise[i] - 0.47f));
+            for (int c = 0; c < 3; c++) {
+                lifted.planes[c][i] = 0.03f + 0.97f * v;
+                deep.planes[c][i] = 0.03f + Math.max(0, 6 * (noise[i] - 0.4f));
+            }
+        }
+        Passes p = disc(0.004f, 1);
+        CompRecipe up = new BlacksMatch()
+                .of(taken(lifted, p, CompRecipe.BLANK, List.of()))
+                .recipe();
+        assertThat(up.get(Blacks.BLACKS)).isCloseTo(0.026, within(0.004));
+        assertThat(new BlacksMatch().of(taken(lifted, p, up, List.of())).recipe())
+                .isEqualTo(up);
+        assertThat(new BlacksMatch()
+                        .of(taken(deep, p, CompRecipe.BLANK, List.of()))
+                        .recipe()
+                        .get(Blacks.BLACKS))
+                .isZero();
+    }
+
+    /** Edges of the finished performer are as wide as those of the plate, within a tenth. */
+    @Test
+    void edgesAreDrawnAsThePlatesAre() {
+        Image sharp = flat(0.1f, 0.1f, 0.1f), plate = flat(0, 0, 0);
+        for (int k = 0; k < 6; k++)
+            for (int y = 0; y < H; y++)
+                for (int x = 0; x < W; x++)
+                    for (float[] c : sharp.planes)
+                        if (Math.hypot(x - 30 - 52 * k, y - 60 - 25 * (k % 3)) < 22) c[y * W + x] = 0.5f;
+        // Drawn in code values, as edges are seen.
+        for (int c = 0; c < 3; c++) {
+            float[] code = new float[W * H];
+            for (int i = 0; i < code.length; i++) code[i] = (float) Encoding.REC709.encode(sharp.planes[c][i]);
+            code = Filters.gaussian(code, W, H, 1.3);
+            for (int i = 0; i < code.length; i++) plate.planes[c][i] = (float) Encoding.REC709.decode(code[i]);
+        }
+        Passes p = disc(0.45f, 1);
+        CompRecipe r = new SoftnessMatch()
+                .of(taken(plate, p, CompRecipe.BLANK, List.of()))
+                .recipe();
+        Image over = Comp.frame(flat(0.1f, 0.1f, 0.1f), p, r.with(Grain.GRAIN, 0), Encoding.REC709, 1, 1);
+        EdgeMeasure a = new EdgeMeasure(), b = new EdgeMeasure();
+        a.look(plate, Encoding.REC709, null);
+        b.look(over, Encoding.REC709, null);
+        double want = a.found().sigma();
+        assertThat(r.get(Softness.SOFTNESS)).isBetween(1.0, 1.4);
+        assertThat(b.found().sigma()).isCloseTo(want, within(0.1 * want));
+        assertThat(new SoftnessMatch().of(taken(plate, p, r, List.of())).recipe())
+                .isEqualTo(r);
+    }
+}

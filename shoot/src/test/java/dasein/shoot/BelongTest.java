@@ -1,0 +1,164 @@
+package dasein.shoot;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dasein.core.BadInput;
+import dasein.core.NoSolution;
+import dasein.core.Progress;
+import dasein.core.cast.Performer;
+import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.Match;
+import dasein.core.comp.match.Matches;
+import dasein.core.comp.match.Taken;
+import dasein.core.format.Stills;
+import dasein.core.ground.SetRecipe;
+import dasein.core.image.Encoding;
+import dasein.core.image.Filters;
+import dasein.core.image.Image;
+import dasein.core.light.LightRecipe;
+import dasein.core.model.file.ModelReader;
+import dasein.core.plate.Plate;
+import dasein.core.render.Quality;
+import dasein.core.render.pass.Passes;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * Whether the strider belongs: the comp beside two films in which it really stood there, moving, which differ by their
+ * grain alone and went through the plate's codec. How far the comp is from the one, over how far they are apart.
+ */
+class BelongTest {
+    /** The films' first frame in the shot. */
+    private static final int FIRST = 37;
+
+    /** Mean absolute difference in codes over that of the two films, by region. */
+    private record Ratio(double performer, double edge, double shadow, double contact, double worstBlock) {}
+
+    private static final class Sums {
+        final double[] comp = new double[4], films = new double[4];
+        double worst;
+
+        void add(Image made, Image a, Image b, Passes p) {
+            int w = made.width, h = made.height;
+            float[] near = Filters.gaussian(p.alpha, w, h, 1);
+            double[][] blocks = new double[(w / 32 + 1) * (h / 32 + 1)][3];
+            for (int y = 8; y < h - 8; y++)
+                for (int x = 8; x < w - 8; x++) {
+                    int i = y * w + x, k = region(p, near, i);
+                    if (k < 0) continue;
+                    double[] block = blocks[y / 32 * (w / 32 + 1) + x / 32];
+                    for (int c = 0; c < 3; c++) {
+                        double m = code(made, c, i),
+                                t = code(a, c, i),
+                                d = Math.abs(m - t),
+                                e = Math.abs(code(b, c, i) - t);
+                        comp[k] += d;
+                        films[k] += e;
+                        block[0] += d;
+                        block[1] += e;
+                        block[2]++;
+                    }
+                }
+            for (double[] k : blocks) if (k[2] > 3 * 512) worst = Math.max(worst, k[0] / k[1]);
+        }
+
+        private static int region(Passes p, float[] near, int i) {
+            if (near[i] > 0.999) return 0;
+            if (near[i] > 0.001) return 1;
+            return p.shadow[1][i] < 0.97 ? p.ao[i] < 0.9 ? 3 : 2 : -1;
+        }
+
+        private static double code(Image im, int c, int i) {
+            return Encoding.REC709.encode(im.planes[c][i]);
+        }
+
+        Ratio ratio() {
+            double[] r = new double[4];
+            for (int k = 0; k < 4; k++) r[k] = comp[k] / films[k];
+            return new Ratio(r[0], r[1], r[2], r[3], worst);
+        }
+    }
+
+    @Test
+    void theStriderIsAsLikeItsFilmAsMatchingMakesIt() throws Exception {
+        int count = Integer.getInteger("belongFrames", 2), samples = Integer.getInteger("belongSamples", 16);
+        TrueCamera real = TrueCamera.of("LW_010");
+        try (Plate plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
+                Plate a = Plate.open(Path.of("shoot/truth/LW_010_strider_a.mp4"), null, null);
+                Plate b = Plate.open(Path.of("shoot/truth/LW_010_strider_b.mp4"), null, null)) {
+            SolvedCamera solved = real.aligned(ShotSteps.camera(
+                    Shot.BLANK,
+                    ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE),
+                    plate,
+                    null,
+                    null,
+                    Progress.NONE));
+            JsonNode s = real.truth().path("strider");
+            Performer strider = new Performer(
+                    1,
+                    "strider",
+                    "strider",
+                    s.path("x").asDouble(),
+                    0,
+                    s.path("z").asDouble(),
+                    s.path("headingDeg").asDouble(),
+                    s.path("heightMetres").asDouble(),
+                    s.path("clip").asString(),
+                    0,
+                    1,
+                    true);
+            Shot shot = Shot.BLANK
+                    .with(List.of(strider))
+                    .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun()))
+                    .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
+            ShotScene scene = new ShotScene(
+                    shot,
+                    solved,
+                    Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))),
+                    Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));
+            CompRecipe matched = null;
+            Sums before = new Sums(), after = new Sums();
+            for (int k = 0; k < count; k++) {
+                int at = (int) ((k + 0.5) * 24 / count), frame = FIRST + at;
+                Image source = plate.frame(frame), fa = a.frame(a.first() + at), fb = b.frame(b.first() + at);
+                Passes p =
+                        scene.render(shot, frame, source, 1, new Quality(samples, samples, 0, 2, true), Progress.NONE);
+                if (matched == null) matched = matched(plate, frame, p);
+                before.add(Comp.frame(source, p, CompRecipe.BLANK, plate.encoding(), 1, frame), fa, fb, p);
+                after.add(Comp.frame(source, p, matched, plate.encoding(), 1, frame), fa, fb, p);
+            }
+            System.out.printf("comp over film, by default: %s%nafter match all: %s%n", before.ratio(), after.ratio());
+            // The aim is 1.2 inside and 1.6 on edges; measured 1.8, 2.1 and 1.3: the light map was taken at one spot,
+            // and
+            // the films have lost fine texture to their codec. This keeps it from getting worse.
+            assertThat(after.ratio().edge).isLessThan(before.ratio().edge);
+            assertThat(after.ratio().performer).isLessThan(1.95);
+            assertThat(after.ratio().edge).isLessThan(2.35);
+            assertThat(after.ratio().shadow).isLessThan(1.5);
+            assertThat(after.ratio().contact).isLessThan(1.6);
+        }
+    }
+
+    private static CompRecipe matched(Plate plate, int frame, Passes p) {
+        CompRecipe r = CompRecipe.BLANK;
+        for (Match m : Matches.ALL) {
+            try {
+                Match.Outcome o = m.of(
+                        new Taken(plate::frame, plate.first(), plate.last(), plate.encoding(), frame, p, r, List.of()));
+                System.out.printf("%s: plate %s, was %s%n", m.key(), o.plate(), o.was());
+                r = o.recipe();
+            } catch (BadInput | NoSolution e) {
+                System.out.printf("%s: %s%n", m.key(), e.getMessage());
+            }
+        }
+        return r;
+    }
+}
