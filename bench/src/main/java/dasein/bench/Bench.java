@@ -67,7 +67,7 @@ public final class Bench {
             String library = System.getenv("DASEIN_BUNDLE_BENCH");
             BundleBench.run(library == null ? null : Path.of(library));
         }
-        if (!only.isEmpty() && !only.equals("frame") && !only.equals("curve") && !only.equals("over")) return;
+        if (!only.isEmpty() && !List.of("frame", "curve", "over", "comp").contains(only)) return;
         List<Track> tracks = tracking();
         SolvedCamera solved = solving(tracks);
         rendering(solved, only);
@@ -125,6 +125,10 @@ public final class Bench {
             Image full = p.frame(48);
             if (only.equals("curve")) {
                 CurveBench.run(scene, full, 48);
+                return;
+            }
+            if (only.equals("comp")) {
+                CompBench.run(scene, p, 48);
                 return;
             }
             if (only.equals("over")) {

@@ -3,7 +3,8 @@ package dasein.app.scene;
 import dasein.app.store.Held;
 import dasein.app.store.Plates;
 import dasein.core.comp.Comp;
-import dasein.core.comp.step.Softness;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Steps;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.presence.Check;
@@ -62,6 +63,7 @@ public class Comps {
     public Check.Frame checked(Shot s, Plate plate, int frame, Passes p, ShotScene scene) {
         Image source = plateFor(plate, frame, p);
         double part = (double) p.width / plate.width();
+        CompRecipe r = s.comp().at(frame, plate.rate().perSecond());
         return new Check.Frame(
                 frame,
                 source,
@@ -69,7 +71,9 @@ public class Comps {
                 finished(s, plate, frame, p, source),
                 scene.view(frame, part),
                 s.set().catcher(),
-                s.comp().at(frame, plate.rate().perSecond()).get(Softness.SOFTNESS) * part);
+                Steps.margin(r, part),
+                Steps.shadowMargin(r, part),
+                Steps.everywhere(r));
     }
 
     private static Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {

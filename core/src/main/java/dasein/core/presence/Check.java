@@ -12,8 +12,9 @@ public interface Check {
     /**
      * A finished frame with all it was made from, at the size of its passes.
      *
-     * @param comp the finished picture; @param softnessPx by how much the comp spread performers, in pixels of this
-     *     size
+     * @param comp the finished picture; @param reach by how many pixels of this size the comp may carry performers
+     *     beyond where they were rendered; @param shadowReach likewise their shadow; @param graded the whole frame was
+     *     graded, plate and all
      * @param catcher the part of the ground that takes shadow
      */
     record Frame(
@@ -23,7 +24,9 @@ public interface Check {
             Image comp,
             View view,
             SetRecipe.Catcher catcher,
-            double softnessPx) {}
+            int reach,
+            int shadowReach,
+            boolean graded) {}
 
     void look(Frame f);
 

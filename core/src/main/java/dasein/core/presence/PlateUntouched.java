@@ -5,7 +5,7 @@ import dasein.core.render.pass.Passes;
 
 /** Counts pixels outside the influence of CG that differ from the plate's by a single bit. There may be none. */
 public final class PlateUntouched implements Check {
-    private int frames;
+    private int frames, graded;
     private long outside;
     private long changed;
     private int worstFrame;
@@ -13,10 +13,14 @@ public final class PlateUntouched implements Check {
 
     @Override
     public void look(Frame f) {
+        if (f.graded()) {
+            graded++;
+            return;
+        }
         Image plate = f.plate(), comp = f.comp();
         Passes p = f.passes();
-        int w = plate.width, reach = f.softnessPx() > 0 ? (int) Math.ceil(4 * f.softnessPx()) + 1 : 0;
-        boolean[] near = spread(p, reach);
+        int w = plate.width;
+        boolean[] near = spread(p, f.reach(), f.shadowReach());
         long bad = 0;
         for (int i = 0; i < w * plate.height; i++) {
             if (near[i]) continue;
@@ -36,13 +40,15 @@ public final class PlateUntouched implements Check {
         }
     }
 
-    private static boolean[] spread(Passes p, int reach) {
+    private static boolean[] spread(Passes p, int performer, int shadow) {
         int w = p.width, h = p.height;
         boolean[] on = new boolean[w * h];
         for (int y = 0; y < h; y++) {
             for (int x = 0, i = y * w; x < w; x++, i++) {
-                if (p.matters(i)) on[i] = true;
-                if (!p.shows(i)) continue;
+                if (!p.matters(i)) continue;
+                on[i] = true;
+                int reach = p.shows(i) ? Math.max(performer, shadow) : shadow;
+                if (reach == 0) continue;
                 for (int b = Math.max(0, y - reach); b <= Math.min(h - 1, y + reach); b++) {
                     java.util.Arrays.fill(on, b * w + Math.max(0, x - reach), b * w + Math.min(w, x + reach + 1), true);
                 }
@@ -53,6 +59,16 @@ public final class PlateUntouched implements Check {
 
     @Override
     public Finding finding() {
+        if (frames == 0 && graded > 0)
+            return new Finding(
+                    "Plate untouched",
+                    true,
+                    0,
+                    "pixels",
+                    0,
+                    "The grade changes the whole frame, so the plate is not looked at; switch it off to have it looked at.",
+                    "comp",
+                    worstFrame);
         String s = frames == 0
                 ? "No finished frame to look at yet."
                 : changed == 0

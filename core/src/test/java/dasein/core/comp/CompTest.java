@@ -66,7 +66,7 @@ class CompTest {
                                 1,
                                 7);
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 1.5));
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 7, 0, false));
         assertThat(check.finding().passed()).isTrue();
         int same = 0;
         for (int y = 0; y < H; y++) {
@@ -83,12 +83,22 @@ class CompTest {
     }
 
     /** The check itself must be able to fail. */
+    /** What is graded as a whole is not the plate's own any more, and that is said instead of a fault. */
+    @Test
+    void aGradedFrameIsNotTakenForAFault() {
+        PlateUntouched check = new PlateUntouched();
+        Image plate = new Image(W, H, 3);
+        check.look(new Check.Frame(7, plate, passes(), plate, null, null, 0, 0, true));
+        assertThat(check.finding().passed()).isTrue();
+        assertThat(check.finding().sentence()).contains("grade");
+    }
+
     @Test
     void aChangedPlatePixelIsFound() {
         Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
         out.planes[1][5] += 0.1f;
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 0.6));
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false));
         assertThat(check.finding().passed()).isFalse();
         assertThat(check.finding().sentence()).contains("frame 7");
     }
@@ -164,7 +174,7 @@ class CompTest {
         assertThat(out.planes[0][fire]).isCloseTo(plate.planes[0][fire] + 0.5f, within(1e-6f));
         assertThat(out.planes[1][fire]).isCloseTo(plate.planes[1][fire] + 0.2f, within(1e-6f));
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(1, plate, p, out, null, null, 0));
+        check.look(new Check.Frame(1, plate, p, out, null, null, 0, 0, false));
         assertThat(check.finding().passed()).isTrue();
     }
 
@@ -195,7 +205,7 @@ class CompTest {
         Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
         out.planes[2][3] = Math.nextUp(out.planes[2][3]);
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 0.6));
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false));
         assertThat(check.finding().passed()).isFalse();
     }
 }

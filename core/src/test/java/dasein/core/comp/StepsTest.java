@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Defocus;
 import dasein.core.comp.step.Gain;
 import dasein.core.comp.step.Glow;
 import dasein.core.comp.step.Grade;
@@ -14,6 +15,7 @@ import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
+import dasein.core.comp.step.Wrap;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.key.Curve;
@@ -68,6 +70,8 @@ class StepsTest {
         CompRecipe some = CompRecipe.BLANK
                 .with(Haze.HAZE, 0.2)
                 .with(Glow.AMOUNT, 0.1)
+                .with(Defocus.FAR, 6)
+                .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)
                 .with(Blacks.BLACKS, 0.01);
         Image rest = Comp.frame(plate, p, some, Encoding.REC709, 1, 1);

@@ -33,8 +33,8 @@ class ShadowEdgeTest {
     @Test
     void aShadowCutByTheCatcherIsFoundAndOneInsideIsNot() {
         ShadowEdge cut = new ShadowEdge(), whole = new ShadowEdge();
-        cut.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0.6, 0, 2, 6), 0));
-        whole.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0));
+        cut.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0.6, 0, 2, 6), 0, 0, false));
+        whole.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0, 0, false));
         assertThat(cut.finding().passed()).isFalse();
         assertThat(cut.finding().sentence()).contains("frame 12").contains("50 %");
         assertThat(whole.finding().passed()).isTrue();

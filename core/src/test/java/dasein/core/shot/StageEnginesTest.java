@@ -143,7 +143,9 @@ class StageEnginesTest {
                 done,
                 new View(pose, pose, new Lens(150, W / 2.0, H / 2.0, 0, 0), W, H),
                 new SetRecipe.Catcher(0, 0, 2, 2),
-                0);
+                0,
+                0,
+                false);
     }
 
     private static double sum(double[] v) {

@@ -4,12 +4,16 @@ import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Group;
 import dasein.core.image.Image;
 import dasein.core.key.Curve;
 import dasein.core.shot.Shot;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import org.springframework.http.CacheControl;
+import org.springframework.http.ContentDisposition;
+import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -46,6 +50,24 @@ class CompPictures {
                 : desk.comps().frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+    }
+
+    /** The grade as a colour decision list; as it is in a frame where it is keyed. */
+    @GetMapping("/shots/{id}/comp/grade.cc")
+    ResponseEntity<byte[]> grade(@PathVariable long id, @RequestParam(defaultValue = "0") int frame) {
+        Shots.Head h = desk.shots().head(id);
+        Shot s = h.shot();
+        double rate = desk.plates().facts(s).rate().perSecond();
+        String list = Grade.list(s.comp().at(frame, rate)).written(h.row().name());
+        return ResponseEntity.ok()
+                .contentType(MediaType.APPLICATION_XML)
+                .header(
+                        "Content-Disposition",
+                        ContentDisposition.attachment()
+                                .filename(h.row().name() + ".cc")
+                                .build()
+                                .toString())
+                .body(list.getBytes(StandardCharsets.UTF_8));
     }
 
     private static Shot without(Shot s, String key) {

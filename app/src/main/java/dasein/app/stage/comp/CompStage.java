@@ -2,6 +2,7 @@ package dasein.app.stage.comp;
 
 import dasein.app.stage.Change;
 import dasein.app.stage.Edited;
+import dasein.app.stage.FileNames;
 import dasein.app.stage.Form;
 import dasein.app.stage.KeyEdits;
 import dasein.app.stage.Line;
@@ -11,9 +12,12 @@ import dasein.app.stage.Stage;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.match.Matches;
+import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
+import dasein.core.format.DecisionList;
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -23,14 +27,17 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
+import org.springframework.web.multipart.MultipartFile;
 
 /** Plate and passes put together. */
 @Component
 class CompStage implements Stage {
     private final CompMatches found;
+    private final CompFrom from;
 
-    CompStage(CompMatches found) {
+    CompStage(CompMatches found, CompFrom from) {
         this.found = found;
+        this.from = from;
     }
 
     /** What everybody sets first. */
@@ -66,6 +73,7 @@ class CompStage implements Stage {
         for (Group g : Group.values()) groups.put(g, Steps.params(g));
         m.addAttribute("groups", groups);
         m.addAttribute("found", found.found(s.id()));
+        m.addAttribute("others", from.others(s));
         m.addAttribute("matches", groups.keySet().stream().collect(Collectors.toMap(g -> g, Matches::of)));
         m.addAttribute(
                 "opened",
@@ -74,10 +82,19 @@ class CompStage implements Stage {
                         .collect(Collectors.toSet()));
     }
 
+    /** A colour decision list, into the grade. */
+    @Override
+    public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
+        String name = FileNames.of(files.get(0));
+        DecisionList list = DecisionList.read(files.get(0).getBytes(), name);
+        s.desk().shots().change(s.id(), "grade of " + name, k -> k.with(Grade.with(k.comp(), list)));
+    }
+
     @Override
     public Change edit(Seen s, String action, Form f) {
         CompRecipe now = s.shot().comp();
         int frame = f.frame();
+        if (action.equals("from")) return from.change(s, f);
         if (action.equals("match")) return found.change(s, f.text("which", ""), frame);
         if (KeyEdits.knows(action)) {
             Edited<CompRecipe> e = KeyEdits.apply(

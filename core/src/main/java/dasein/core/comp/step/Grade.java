@@ -2,6 +2,8 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.format.DecisionList;
+import dasein.core.image.CodeTable;
 import dasein.core.image.Image;
 import java.util.ArrayList;
 import java.util.List;
@@ -66,17 +68,32 @@ public final class Grade implements Step.Whole {
         for (int c = 0; c < 3; c++) list |= slope[c] != 1 || offset[c] != 0 || power[c] != 1;
         boolean decided = list;
         int w = l.passes.width;
+        CodeTable codes = CodeTable.of(l.encoding);
         Image.rows(l.passes.height, y -> {
             double[] v = new double[3];
             for (int i = y * w, end = i + w; i < end; i++) {
                 for (int c = 0; c < 3; c++) frame[c][i] *= stops;
                 if (!decided) continue;
-                for (int c = 0; c < 3; c++)
-                    v[c] = decided(l.encoding.encode(frame[c][i]), slope[c], offset[c], power[c]);
+                for (int c = 0; c < 3; c++) v[c] = decided(codes.encode(frame[c][i]), slope[c], offset[c], power[c]);
                 saturate(v, saturation);
-                for (int c = 0; c < 3; c++) frame[c][i] = (float) l.encoding.decode(v[c]);
+                for (int c = 0; c < 3; c++) frame[c][i] = codes.decode((float) v[c]);
             }
         });
+    }
+
+    /** A recipe with a list's numbers, held to what is accepted; exposure stays. */
+    public static CompRecipe with(CompRecipe r, DecisionList d) {
+        CompRecipe out = r.with(SATURATION, SATURATION.held(d.saturation()));
+        for (int c = 0; c < 3; c++)
+            out = out.with(SLOPE.get(c), SLOPE.get(c).held(d.slope()[c]))
+                    .with(OFFSET.get(c), OFFSET.get(c).held(d.offset()[c]))
+                    .with(POWER.get(c), POWER.get(c).held(d.power()[c]));
+        return out;
+    }
+
+    /** The recipe's numbers as a list. */
+    public static DecisionList list(CompRecipe r) {
+        return new DecisionList(of(r, SLOPE), of(r, OFFSET), of(r, POWER), r.get(SATURATION));
     }
 
     /** Slope, offset and power of one colour. What is negative has no power and stays. */

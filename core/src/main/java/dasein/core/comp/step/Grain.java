@@ -2,6 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.image.CodeTable;
 import dasein.core.image.Image;
 import java.util.List;
 
@@ -57,15 +58,16 @@ public final class Grain implements Step.Whole {
         float[][] noise = new GrainField(l.x0, l.y0, l.width, l.height, l.seed)
                 .planes(l.scale * r.get(SIZE), l.scale * r.get(COLOUR_SIZE), r.get(COMMON));
         float[] alpha = l.cg[3];
+        CodeTable codes = CodeTable.of(l.encoding);
         Image.rows(l.height, y -> {
             for (int x = 0, o = y * l.width, i = (y + l.y0) * l.passes.width + l.x0; x < l.width; x++, o++, i++) {
                 if (!(alpha[o] > 0)) continue;
                 double lacks = Math.sqrt(alpha[o] * (2 - Math.min(1, alpha[o])));
                 for (int c = 0; c < 3; c++) {
                     float[] plane = l.frame.planes[c];
-                    double code = l.encoding.encode(plane[i]);
+                    float code = codes.encode(plane[i]);
                     double laid = code + lacks * of[c] * at(code, dark, bright) * noise[c][o];
-                    plane[i] = (float) Math.max(0, l.encoding.decode(laid));
+                    plane[i] = Math.max(0, codes.decode((float) laid));
                 }
             }
         });

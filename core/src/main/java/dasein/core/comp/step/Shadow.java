@@ -2,6 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.image.CodeTable;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import java.util.List;
@@ -60,7 +61,7 @@ public final class Shadow implements Step.Whole {
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
         Image.rows(h, y -> {
             for (int i = y * w, end = i + w; i < end; i++) {
-                float touches = contact == 0 ? 0 : contact * (1 - l.passes.ao[i]);
+                float touches = contact == 0 || !l.passes.matters(i) ? 0 : contact * (1 - l.passes.ao[i]);
                 if (touches == 0 && dark[0][i] == 0 && dark[1][i] == 0 && dark[2][i] == 0) continue;
                 double lit = spared > 0 ? lit(l, i, spared) : 1;
                 for (int c = 0; c < 3; c++) {
@@ -72,8 +73,9 @@ public final class Shadow implements Step.Whole {
     }
 
     private static double lit(Layers l, int i, double spared) {
-        double code = l.encoding.encode(Math.max(
-                0, 0.2126 * l.frame.planes[0][i] + 0.7152 * l.frame.planes[1][i] + 0.0722 * l.frame.planes[2][i]));
+        float[][] f = l.frame.planes;
+        double luma = 0.2126 * f[0][i] + 0.7152 * f[1][i] + 0.0722 * f[2][i],
+                code = CodeTable.of(l.encoding).encode((float) Math.max(0, luma));
         double t = Math.max(0, Math.min(1, (code - HALF * spared) / ((1 - HALF) * spared)));
         return t * t * (3 - 2 * t);
     }

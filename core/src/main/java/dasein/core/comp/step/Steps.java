@@ -16,9 +16,11 @@ public final class Steps {
             new Blacks(),
             new Haze(),
             new FallOff(),
+            new Defocus(),
             new Glow(),
             new Softness(),
             new Fringe(),
+            new Wrap(),
             new Over(),
             new Grain(),
             new Grade());
@@ -35,9 +37,25 @@ public final class Steps {
         return PARAMS;
     }
 
+    /** How far shadow may come to show beyond where it was rendered. */
+    public static int shadowMargin(dasein.core.comp.CompRecipe r, double scale) {
+        return r.on(Group.SHADOW) ? Softness.margin(r.get(Shadow.SOFT) * scale) : 0;
+    }
+
+    /** Whether the whole frame is changed, plate and all. */
+    public static boolean everywhere(dasein.core.comp.CompRecipe r) {
+        return r.on(Group.GRADE) && Grade.any(r);
+    }
+
     /** How far the performer may come to show beyond its own pixels. */
     public static int margin(dasein.core.comp.CompRecipe r, double scale) {
-        return r.on(Group.LENS) ? Softness.margin(r, scale) + Glow.margin(r, scale) + Fringe.margin(r, scale) : 0;
+        return r.on(Group.LENS)
+                ? Softness.margin(r, scale)
+                        + Glow.margin(r, scale)
+                        + Fringe.margin(r, scale)
+                        + Wrap.margin(r, scale)
+                        + Defocus.margin(r, scale)
+                : 0;
     }
 
     /** Numbers of one heading, in order. */
