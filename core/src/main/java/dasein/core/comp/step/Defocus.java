@@ -103,9 +103,9 @@ public final class Defocus implements Step.Whole {
     private static void extend(float[][] part, float[] covered, double sigma, int w, int h) {
         float[] seen = new float[covered.length];
         for (int o = 0; o < seen.length; o++) seen[o] = 1 - covered[o];
-        float[] weight = Filters.gaussian(seen, w, h, sigma);
+        float[] weight = Filters.spread(seen, w, h, sigma);
         IntStream.range(0, 4).parallel().forEach(c -> {
-            float[] around = Filters.gaussian(part[c], w, h, sigma);
+            float[] around = Filters.spread(part[c], w, h, sigma);
             for (int o = 0; o < covered.length; o++)
                 if (covered[o] > 0 && weight[o] > 1e-3f) part[c][o] += covered[o] * around[o] / weight[o];
         });

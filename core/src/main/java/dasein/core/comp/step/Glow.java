@@ -37,7 +37,7 @@ public final class Glow implements Step.Whole {
         IntStream.range(0, 3).parallel().forEach(c -> {
             float[] cg = l.cg[c], over = new float[cg.length];
             for (int o = 0; o < over.length; o++) over[o] = k * Math.max(0, cg[o] - above * l.cg[3][o]);
-            float[] around = Filters.gaussian(over, l.width, l.height, spread);
+            float[] around = Filters.spread(over, l.width, l.height, spread);
             for (int o = 0; o < over.length; o++) cg[o] += around[o] - over[o];
         });
     }

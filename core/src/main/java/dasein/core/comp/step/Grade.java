@@ -64,9 +64,13 @@ public final class Grade implements Step.Whole {
         double[] slope = of(r, SLOPE), offset = of(r, OFFSET), power = of(r, POWER);
         double saturation = r.get(SATURATION);
         float[][] frame = l.frame.planes;
-        boolean list = saturation != 1;
-        for (int c = 0; c < 3; c++) list |= slope[c] != 1 || offset[c] != 0 || power[c] != 1;
-        boolean decided = list;
+        boolean any = saturation != 1;
+        One[] list = new One[3];
+        for (int c = 0; c < 3; c++) {
+            any |= slope[c] != 1 || offset[c] != 0 || power[c] != 1;
+            list[c] = new One(slope[c], offset[c], power[c]);
+        }
+        boolean decided = any;
         int w = l.passes.width;
         CodeTable codes = CodeTable.of(l.encoding);
         Image.rows(l.passes.height, y -> {
@@ -74,7 +78,7 @@ public final class Grade implements Step.Whole {
             for (int i = y * w, end = i + w; i < end; i++) {
                 for (int c = 0; c < 3; c++) frame[c][i] *= stops;
                 if (!decided) continue;
-                for (int c = 0; c < 3; c++) v[c] = decided(codes.encode(frame[c][i]), slope[c], offset[c], power[c]);
+                for (int c = 0; c < 3; c++) v[c] = list[c].of(codes.encode(frame[c][i]));
                 saturate(v, saturation);
                 for (int c = 0; c < 3; c++) frame[c][i] = codes.decode((float) v[c]);
             }
@@ -94,6 +98,32 @@ public final class Grade implements Step.Whole {
     /** The recipe's numbers as a list. */
     public static DecisionList list(CompRecipe r) {
         return new DecisionList(of(r, SLOPE), of(r, OFFSET), of(r, POWER), r.get(SATURATION));
+    }
+
+    /** One colour's slope, offset and power; the power by a table, where codes mostly lie. */
+    private static final class One {
+        private static final int ENTRIES = 1 << 14;
+        private static final double MOST = 2;
+        private final double slope, offset, power;
+        private final float[] table;
+
+        One(double slope, double offset, double power) {
+            this.slope = slope;
+            this.offset = offset;
+            this.power = power;
+            table = power == 1 ? null : new float[ENTRIES + 2];
+            for (int i = 0; table != null && i < table.length; i++)
+                table[i] = (float) Math.pow(MOST * i / ENTRIES, power);
+        }
+
+        double of(double code) {
+            double v = code * slope + offset;
+            // Near black a power bends too much for straight pieces.
+            if (table == null || v < MOST * 64 / ENTRIES || v >= MOST) return decided(code, slope, offset, power);
+            double x = v * (ENTRIES / MOST);
+            int i = (int) x;
+            return table[i] + (x - i) * (table[i + 1] - table[i]);
+        }
     }
 
     /** Slope, offset and power of one colour. What is negative has no power and stays. */

@@ -55,7 +55,7 @@ public final class Shadow implements Step.Whole {
         IntStream.range(0, 3).parallel().forEach(c -> {
             float[] d = new float[w * h];
             for (int i = 0; i < d.length; i++) d[i] = 1 - shadow[c][i];
-            dark[c] = soft > 0 ? Filters.gaussian(d, w, h, soft) : d;
+            dark[c] = soft > 0 ? Filters.spread(d, w, h, soft) : d;
         });
         float[] k = new float[3];
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));

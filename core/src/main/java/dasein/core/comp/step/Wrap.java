@@ -40,7 +40,7 @@ public final class Wrap implements Step.Whole {
                 for (int c = 0; c < 3; c++) beside[c][o] = l.frame.planes[c][i] * Math.max(0, 1 - alpha[o]);
         });
         IntStream.range(0, 3).parallel().forEach(c -> {
-            float[] spilled = Filters.gaussian(beside[c], l.width, l.height, spread);
+            float[] spilled = Filters.spread(beside[c], l.width, l.height, spread);
             for (int o = 0; o < spilled.length; o++) l.cg[c][o] += wrap * alpha[o] * spilled[o];
         });
     }
