@@ -5,6 +5,7 @@ import dasein.core.comp.Param;
 import dasein.core.image.CodeTable;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
+import java.util.Arrays;
 import java.util.List;
 import java.util.stream.IntStream;
 
@@ -51,12 +52,16 @@ public final class Shadow implements Step.Whole {
         double density = r.get(DENSITY), soft = r.get(SOFT) * l.scale, spared = r.get(SPARED);
         float contact = (float) r.get(CONTACT);
         double[] left = {r.get(RED), r.get(GREEN), r.get(BLUE)};
-        float[][] dark = new float[3][], frame = l.frame.planes, shadow = l.passes.shadow;
-        IntStream.range(0, 3).parallel().forEach(c -> {
-            float[] d = new float[w * h];
-            for (int i = 0; i < d.length; i++) d[i] = 1 - shadow[c][i];
-            dark[c] = soft > 0 ? Filters.spread(d, w, h, soft) : d;
+        float[][] dark = new float[3][w * h], frame = l.frame.planes, shadow = l.passes.shadow;
+        boolean[] any = new boolean[h];
+        Image.rows(h, y -> {
+            for (int c = 0; c < 3; c++)
+                for (int i = y * w, end = i + w; i < end; i++) {
+                    dark[c][i] = 1 - shadow[c][i];
+                    any[y] |= dark[c][i] != 0;
+                }
         });
+        if (soft > 0) soften(dark, any, w, h, soft);
         float[] k = new float[3];
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
         Image.rows(h, y -> {
@@ -69,6 +74,19 @@ public final class Shadow implements Step.Whole {
                     frame[c][i] *= Math.max(0, keeps * (1 - (float) lit * touches));
                 }
             }
+        });
+    }
+
+    /** Only rows that any shadow reaches. */
+    private static void soften(float[][] dark, boolean[] any, int w, int h, double sigma) {
+        int top = 0, bottom = h, reach = Softness.margin(sigma);
+        while (top < h && !any[top]) top++;
+        while (bottom > top && !any[bottom - 1]) bottom--;
+        if (bottom == top) return;
+        int from = Math.max(0, top - reach) * w, to = Math.min(h, bottom + reach) * w;
+        IntStream.range(0, 3).parallel().forEach(c -> {
+            float[] rows = Arrays.copyOfRange(dark[c], from, to);
+            System.arraycopy(Filters.spread(rows, w, (to - from) / w, sigma), 0, dark[c], from, to - from);
         });
     }
 
