@@ -3,7 +3,6 @@ package dasein.shoot;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dasein.core.Progress;
-import dasein.core.cast.Performer;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Grain;
@@ -18,9 +17,7 @@ import dasein.core.ground.Shape;
 import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
-import dasein.core.light.LightRecipe;
 import dasein.core.math.Vec3;
-import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
 import dasein.core.render.Quality;
@@ -31,7 +28,6 @@ import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Map;
 import java.util.Random;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -180,34 +176,30 @@ class LowWaterTest {
     }
 
     /**
+     * The strider moving, beside two films in which it really did, by the plate's codec. The aim is 1.2 inside and 1.6
+     * on edges; measured 1.8 and 2.1, 1.3 in the shadow: the light map was taken at one spot, and the films have lost
+     * fine texture to their codec. This keeps it from getting worse.
+     */
+    @Test
+    void theStriderBelongsAsFarAsMatchingMakesIt() throws Exception {
+        Belonging.Measured m = Belonging.of(
+                real, plate, solved, Integer.getInteger("belongFrames", 2), Integer.getInteger("belongSamples", 8));
+        System.out.printf("comp over film, by default: %s%nafter match all: %s%n", m.before(), m.after());
+        assertThat(m.after().edge()).isLessThan(m.before().edge());
+        assertThat(m.after().performer()).isLessThan(1.95);
+        assertThat(m.after().edge()).isLessThan(2.35);
+        assertThat(m.after().shadow()).isLessThan(1.5);
+        assertThat(m.after().contact()).isLessThan(1.6);
+    }
+
+    /**
      * Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame,
      * that is, two takes of the same ground.
      */
     record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
 
     static Difference compare(int frame, int samples) throws Exception {
-        JsonNode s = real.truth().path("strider");
-        Shot shot = Shot.BLANK
-                .with(List.of(new Performer(
-                        1,
-                        "strider",
-                        "strider",
-                        s.path("x").asDouble(),
-                        0,
-                        s.path("z").asDouble(),
-                        s.path("headingDeg").asDouble(),
-                        s.path("heightMetres").asDouble(),
-                        s.path("clip").asString(),
-                        0,
-                        1,
-                        true)))
-                .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun()))
-                .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
-        ShotScene scene = new ShotScene(
-                shot,
-                solved,
-                Map.of("strider", ModelReader.read(Path.of("demo/models/strider.glb"))),
-                Stills.read(Path.of("demo/kit/slipway_latlong.exr"), Encoding.LINEAR));
+        ShotScene scene = StriderShot.scene(StriderShot.of(real), solved);
         Image source = plate.frame(frame);
         Passes p = FrameRenderer.render(
                 scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);

@@ -26,34 +26,13 @@ class CardShadeTest {
                 Mesh.Role.PERFORMER,
                 null);
         Material m = Material.matt(0.5f, 0.5f, 0.5f).with(new Material.Layers(new float[3], 0, 0, 0, true));
-        return new Mesh(
-                        q.position0(),
-                        q.position0(),
-                        q.normal0(),
-                        q.normal0(),
-                        q.uv(),
-                        q.index(),
-                        q.materialOf(),
-                        new Material[] {m},
-                        7,
-                        Mesh.Role.PERFORMER)
-                .with(new Mesh.Shows(true, true, true, false, shaded));
+        return Shapes.as(q, m, 7, Mesh.Role.PERFORMER, null).with(new Mesh.Shows(true, true, true, false, shaded));
     }
 
     /** Of another performer, or of the card's own. */
     private static Mesh ball(Vec3 at, double r, int performer) {
-        Mesh b = Shapes.sphere(at, r, Material.matt(0.2f, 0.2f, 0.2f), Mesh.Role.PERFORMER);
-        return new Mesh(
-                        b.position0(),
-                        b.position0(),
-                        b.normal0(),
-                        b.normal0(),
-                        b.uv(),
-                        b.index(),
-                        b.materialOf(),
-                        b.materials(),
-                        performer,
-                        Mesh.Role.PERFORMER)
+        Material m = Material.matt(0.2f, 0.2f, 0.2f);
+        return Shapes.as(Shapes.sphere(at, r, m, Mesh.Role.PERFORMER), m, performer, Mesh.Role.PERFORMER, null)
                 .with(new Mesh.Shows(false, true, false, false));
     }
 

@@ -30,21 +30,7 @@ class FineStructureTest {
     }
 
     private static Material of(float base, float metal, float rough, float[] f0, Material.Fine fine) {
-        return new Material(
-                        "m",
-                        new float[] {base, base, base, 1},
-                        null,
-                        metal,
-                        rough,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(f0, 0, 0, 0, false).with(fine));
+        return Shapes.material(base, metal, rough, null, new Material.Layers(f0, 0, 0, 0, false).with(fine));
     }
 
     private static Material brushed(float rough, float strength, double degrees) {
@@ -219,21 +205,7 @@ class FineStructureTest {
         // By the first set white is on the left, by the second (x and y change places) below.
         for (int k = 0; k < 3; k++) {
             Texture laid = k == 0 ? t : k == 1 ? t.placed(1, null) : t.placed(0, new float[] {-1, 0, 1, 0, 1, 0});
-            Material m = new Material(
-                            "m",
-                            new float[] {1, 1, 1, 1},
-                            laid,
-                            0,
-                            1,
-                            null,
-                            null,
-                            1,
-                            new float[3],
-                            null,
-                            0,
-                            false,
-                            true)
-                    .with(new Material.Layers(new float[3], 0, 0, 0, true));
+            Material m = Shapes.material(1, 0, 1, laid, new Material.Layers(new float[3], 0, 0, 0, true));
             Pose far = Pose.lookAt(new Vec3(0, 0, 26), new Vec3(0, 0, 0), Vec3.Y);
             Passes p = render(List.of(wall(m)), new Lighting(even(1), List.of()), far, 4, 0, false, null);
             float left = p.beauty[0][80 * 12 + 2], right = p.beauty[0][80 * 12 + 77], low = p.beauty[0][80 * 57 + 77];

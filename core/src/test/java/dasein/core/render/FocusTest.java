@@ -22,7 +22,7 @@ class FocusTest {
     private static final int W = 80, H = 60;
 
     private static Passes seen(List<Mesh> scene, Pose from, Aperture a) {
-        return seen(scene, from, a, 2048);
+        return seen(scene, from, a, 1024);
     }
 
     private static Passes seen(List<Mesh> scene, Pose from, Aperture a, int samples) {
@@ -132,7 +132,7 @@ class FocusTest {
         Aperture a = new Aperture(0.1, 6, 0, 0);
         double c = a.confusionPx(near, Shapes.LENS.focalPx());
         for (Mesh m : List.of(wall, moving)) {
-            Passes p = seen(List.of(post, m), Pose.IDENTITY, a, 192),
+            Passes p = seen(List.of(post, m), Pose.IDENTITY, a, 96),
                     sharp = seen(List.of(post, m), Pose.IDENTITY, null, 8);
             float[] along = new float[W];
             for (int i = 0; i < W * H; i++) along[i % W] += p.alpha[i] / H;

@@ -26,21 +26,8 @@ class FootprintTest {
         float[] p = {-h, 0, -h, -h, 0, h, h, 0, h, h, 0, -h}, up = {0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0};
         int[] argb = new int[64 * 64];
         for (int i = 0; i < argb.length; i++) argb[i] = (i % 64 / 8 + i / 64 / 8) % 2 == 0 ? 0xffffffff : 0xff000000;
-        Material m = new Material(
-                        "chequers",
-                        new float[] {1, 1, 1, 1},
-                        new Texture(64, 64, argb, true, false),
-                        0,
-                        1,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(new float[3], 0, 0, 0, true));
+        Material m = Shapes.material(
+                1, 0, 1, new Texture(64, 64, argb, true, false), new Material.Layers(new float[3], 0, 0, 0, true));
         Mesh floor = new Mesh(
                 p,
                 p,

@@ -29,21 +29,7 @@ class MixedCatchersTest {
             List.of(new Sun(new Vec3(0.8, 0.9, 0.5).unit(), Math.toRadians(3), new float[] {1.5f, 1.5f, 1.5f})));
 
     private static Material real(float grey, float f0, float rough) {
-        return new Material(
-                        "real",
-                        new float[] {grey, grey, grey, 1},
-                        null,
-                        0,
-                        rough,
-                        null,
-                        null,
-                        1,
-                        new float[3],
-                        null,
-                        0,
-                        false,
-                        true)
-                .with(new Material.Layers(new float[] {f0, f0, f0}, 0, 0, 0, false));
+        return Shapes.material(grey, 0, rough, null, new Material.Layers(new float[] {f0, f0, f0}, 0, 0, 0, false));
     }
 
     /** The ground, and a wall behind the ball on which its shadow falls. */
@@ -63,18 +49,7 @@ class MixedCatchersTest {
                         new Vec3(-30, 0, -30),
                         does == null ? Mesh.Role.PERFORMER : Mesh.Role.CATCHER,
                         does);
-        return new Mesh(
-                q.position0(),
-                q.position0(),
-                q.normal0(),
-                q.normal0(),
-                q.uv(),
-                q.index(),
-                q.materialOf(),
-                new Material[] {m},
-                wall ? 2 : 3,
-                q.role(),
-                does);
+        return Shapes.as(q, m, wall ? 2 : 3, q.role(), does);
     }
 
     private static Mesh ball() {
@@ -180,17 +155,7 @@ class MixedCatchersTest {
                 null);
         Pose low = Pose.lookAt(new Vec3(0, 0.2, 3), new Vec3(0, 0.45, 0), Vec3.Y);
         Material bright = real(0.7f, 0, 1);
-        Mesh plain = new Mesh(
-                under.position0(),
-                under.position0(),
-                under.normal0(),
-                under.normal0(),
-                under.uv(),
-                under.index(),
-                under.materialOf(),
-                new Material[] {slab},
-                1,
-                Mesh.Role.PERFORMER);
+        Mesh plain = Shapes.as(under, slab, 1, Mesh.Role.PERFORMER, null);
         Passes[] p = new Passes[2];
         for (int k = 0; k < 2; k++) {
             Ground g = new Ground() {

@@ -12,6 +12,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
+import dasein.core.model.Texture;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.List;
@@ -118,14 +119,14 @@ final class Shapes {
         return s / n;
     }
 
-    /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
-    static Material of(float grey, Material.Layers l) {
+    /** Of one grey. @param picture of its colour, null for none */
+    static Material material(float grey, float metal, float rough, Texture picture, Material.Layers l) {
         return new Material(
-                        "body",
+                        "m",
                         new float[] {grey, grey, grey, 1},
-                        null,
-                        0,
-                        0,
+                        picture,
+                        metal,
+                        rough,
                         null,
                         null,
                         1,
@@ -135,6 +136,27 @@ final class Shapes {
                         false,
                         true)
                 .with(l);
+    }
+
+    /** The same triangles as another thing. */
+    static Mesh as(Mesh m, Material of, int performer, Mesh.Role role, Mesh.Catch does) {
+        return new Mesh(
+                m.position0(),
+                m.position1(),
+                m.normal0(),
+                m.normal1(),
+                m.uv(),
+                m.index(),
+                m.materialOf(),
+                new Material[] {of},
+                performer,
+                role,
+                does);
+    }
+
+    /** A matt floor under a sun at 60 degrees from its normal returns albedo E cos / pi (Lambert). */
+    static Material of(float grey, Material.Layers l) {
+        return material(grey, 0, 0, null, l);
     }
 
     static float middle(Passes p, int channel) {

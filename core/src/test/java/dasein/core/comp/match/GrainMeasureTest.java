@@ -86,7 +86,8 @@ class GrainMeasureTest {
             double[] colour = {1.1, 0.9, 1.0};
             GrainMeasure.Found f = measured(k[0], colour, k[1], k[2]);
             System.out.printf(
-                    "grain %.3f %.2f %.2f: level %.4f +- %.4f, colours %.2f %.2f %.2f, dark %.2f, bright %.2f, size %.2f %.2f, common %.2f, %d places%n",
+                    "grain %.3f %.2f %.2f: level %.4f +- %.4f, colours %.2f %.2f %.2f, dark %.2f, bright %.2f, size %.2f "
+                            + "%.2f, common %.2f, %d places%n",
                     k[0],
                     k[1],
                     k[2],
