@@ -84,9 +84,9 @@ class FocusTest {
                 Shapes.sphere(new Vec3(0, 0.9, 0), 0.25, Material.matt(0.4f, 0.4f, 0.4f), Mesh.Role.PERFORMER)
                         .with(new Mesh.Shows(false, true, true, false)),
                 Shapes.floor(40, Material.matt(0.3f, 0.3f, 0.3f), Mesh.Role.CATCHER));
-        double sharp = steepest(seen(scene, from, null)),
-                focused = steepest(seen(scene, from, new Aperture(0.1, 2.57, 0, 0))),
-                soft = steepest(seen(scene, from, new Aperture(0.1, 1, 0, 0)));
+        double sharp = steepest(seen(scene, from, null, 384)),
+                focused = steepest(seen(scene, from, new Aperture(0.1, 2.57, 0, 0), 384)),
+                soft = steepest(seen(scene, from, new Aperture(0.1, 1, 0, 0), 384));
         assertThat(focused).isGreaterThan(0.7 * sharp);
         assertThat(soft).isLessThan(0.5 * sharp);
     }
