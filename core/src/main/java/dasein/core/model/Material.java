@@ -69,10 +69,6 @@ public record Material(
         public Layers with(Fine other) {
             return new Layers(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, other, pictures);
         }
-
-        public Layers with(Pictures other) {
-            return new Layers(f0, coat, coatRoughness, clear, unlit, scatter, sheen, glass, fine, other);
-        }
     }
 
     /**

@@ -59,21 +59,16 @@ public final class PlateUntouched implements Check {
 
     @Override
     public Finding finding() {
-        if (frames == 0 && graded > 0)
-            return new Finding(
-                    "Plate untouched",
-                    true,
-                    0,
-                    "pixels",
-                    0,
-                    "The grade changes the whole frame, so the plate is not looked at; switch it off to have it looked at.",
-                    "comp",
-                    worstFrame);
-        String s = frames == 0
-                ? "No finished frame to look at yet."
-                : changed == 0
-                        ? "Outside the CG every pixel of " + frames + " frames is the plate's own."
-                        : changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame + ".";
-        return new Finding("Plate untouched", frames > 0 && changed == 0, changed, "pixels", 0, s, "comp", worstFrame);
+        boolean all = frames == 0 && graded > 0;
+        String s = all
+                ? "The grade changes the whole frame, so the plate is not looked at; switch it off to have it looked at."
+                : frames == 0
+                        ? "No finished frame to look at yet."
+                        : changed == 0
+                                ? "Outside the CG every pixel of " + frames + " frames is the plate's own."
+                                : changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame
+                                        + ".";
+        return new Finding(
+                "Plate untouched", all || frames > 0 && changed == 0, changed, "pixels", 0, s, "comp", worstFrame);
     }
 }

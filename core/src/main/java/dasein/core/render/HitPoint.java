@@ -39,8 +39,12 @@ abstract class HitPoint {
     private final Lift lift = new Lift();
     private final float[] texel = new float[4];
 
-    /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
-    final void met(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
+    /**
+     * Fills in the hit that {@code t} found with a ray of direction d at shutter time s.
+     *
+     * @return the triangle's area, twice
+     */
+    final float met(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
         mesh = t.mesh;
         copy = t.copy;
         int[] idx = m.index();
@@ -105,9 +109,13 @@ abstract class HitPoint {
             ny = gy;
             nz = gz;
         }
-        if (m.uv() == null) return;
+        return area;
+    }
+
+    /** Finds the place in pictures. @param area of the triangle, twice */
+    final void pictured(Tracer t, Mesh m, float area, float dx, float dy, float dz) {
         float cos = Math.max(Math.abs(gx * dx + gy * dy + gz * dz), SLANT);
-        place.at(m, t.triangle, k1, k2, wide / (float) Math.sqrt(area * cos));
+        place.at(m, t.triangle, t.b1, t.b2, wide / (float) Math.sqrt(area * cos));
     }
 
     /** The place and its normals alone: all that there is to know of a catcher. */

@@ -75,9 +75,10 @@ final class Surface extends HitPoint {
 
     /** Fills in the hit that {@code t} found with a ray of direction d at shutter time s. */
     void at(Tracer t, Mesh m, float ox, float oy, float oz, float dx, float dy, float dz, float s) {
-        met(t, m, ox, oy, oz, dx, dy, dz, s);
+        float area = met(t, m, ox, oy, oz, dx, dy, dz, s);
         Material mat = m.material(t.triangle, t.copy);
         boolean textured = m.uv() != null && textured(mat);
+        if (textured) pictured(t, m, area, dx, dy, dz);
         layers.at(mat.layers(), textured ? place : null);
         strand = textured && mat.layers().fine().strand() && alongStrand();
         if (textured && mat.normalTexture() != null && !strand) bend(mat);

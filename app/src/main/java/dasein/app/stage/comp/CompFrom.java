@@ -39,13 +39,10 @@ class CompFrom {
      */
     Change change(Seen s, Form f) {
         String key = f.text("group", "");
-        List<Param> these = new ArrayList<>();
-        for (Group g : Group.values()) {
-            if (!key.isEmpty() && !g.key().equals(key)) continue;
-            these.addAll(Steps.params(g));
-            these.add(g.on());
-        }
-        if (these.isEmpty()) throw new BadInput("there is no step called " + key);
+        List<Group> groups = Arrays.stream(Group.values())
+                .filter(g -> key.isEmpty() || g.key().equals(key))
+                .toList();
+        if (groups.isEmpty()) throw new BadInput("there is no step called " + key);
         ShotMapper.ShotRow other = others(s).stream()
                 .filter(r -> f.text("from", "").equals(Long.toString(r.id())))
                 .findFirst()
@@ -56,14 +53,12 @@ class CompFrom {
             var facts = s.desk().plates().facts(from.shot());
             there = there.at(facts.first(), facts.rate().perSecond());
         }
-        for (Param p : these) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
-        String what = key.isEmpty()
-                ? "comp"
-                : Arrays.stream(Group.values())
-                        .filter(g -> g.key().equals(key))
-                        .findFirst()
-                        .map(Group::label)
-                        .orElse(key);
+        for (Group g : groups) {
+            List<Param> these = new ArrayList<>(Steps.params(g));
+            these.add(g.on());
+            for (Param p : these) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
+        }
+        String what = key.isEmpty() ? "comp" : groups.get(0).label();
         return new Change(s.shot().with(r), what + " as in " + other.name());
     }
 }

@@ -12,6 +12,7 @@ import dasein.core.comp.match.Matches;
 import dasein.core.comp.match.Taken;
 import dasein.core.comp.step.Steps;
 import dasein.core.plate.Plate;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
 import java.util.List;
@@ -52,6 +53,7 @@ class CompMatches {
         try (Plates.Lent lent = s.desk().plates().need(shot)) {
             Plate plate = lent.plate();
             double rate = plate.rate().perSecond();
+            Passes passes = s.desk().comps().passes(shot, frame);
             for (Match m : these) {
                 CompRecipe now = r.at(frame, rate);
                 try {
@@ -61,7 +63,7 @@ class CompMatches {
                             s.last(),
                             plate.encoding(),
                             frame,
-                            s.desk().comps().passes(shot, frame),
+                            passes,
                             now,
                             shot.light().clues().patches()));
                     r = set(r, now, o.recipe(), m, frame);

@@ -47,9 +47,7 @@ final class BlacksMatch implements Match {
         double[] low = new double[FRAMES], dark = new double[FRAMES];
         for (int k = 0; k < FRAMES; k++) {
             Image im = t.plate().apply(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES));
-            float[] y = new float[im.width * im.height];
-            for (int i = 0; i < y.length; i++) y[i] = luma(im.planes, i);
-            float[] calm = Filters.gaussian(y, im.width, im.height, CALM);
+            float[] calm = Filters.gaussian(im.luminance(), im.width, im.height, CALM);
             low[k] = percentile(calm, calm.length, DARKEST);
             dark[k] = percentile(calm, calm.length, DARK);
         }

@@ -1,6 +1,7 @@
 package dasein.core.comp.match;
 
 import dasein.core.NoSolution;
+import dasein.core.image.Cubic;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import java.util.ArrayList;
@@ -47,6 +48,7 @@ public final class EdgeMeasure {
 
     private void look(Codes im, float[] where) {
         int w = im.width(), h = im.height(), margin = (int) SIDE + 2;
+        Cubic between = new Cubic(w, h);
         List<Integer> places = new ArrayList<>();
         float[] y = im.luma();
         for (int j = margin; j < h - margin; j++)
@@ -57,7 +59,8 @@ public final class EdgeMeasure {
                 // Steep, and steepest along its own way.
                 if (g < LEAST_RISE / 8) continue;
                 double ux = gx / g, uy = gy / g;
-                if (slope(y, w, i + ux, j + uy, ux, uy) > g || slope(y, w, i - ux, j - uy, ux, uy) > g) continue;
+                if (slope(y, between, i + ux, j + uy, ux, uy) > g || slope(y, between, i - ux, j - uy, ux, uy) > g)
+                    continue;
                 places.add(p);
             }
         java.util.Collections.shuffle(places, new Random(5));
@@ -68,8 +71,11 @@ public final class EdgeMeasure {
                 .toList());
     }
 
-    private static double slope(float[] y, int w, double x, double v, double ux, double uy) {
-        return (at(y, w, x + ux, v + uy) - at(y, w, x - ux, v - uy)) / 2;
+    private static double slope(float[] y, Cubic between, double x, double v, double ux, double uy) {
+        between.at((float) (x + ux), (float) (v + uy));
+        double after = between.of(y);
+        between.at((float) (x - ux), (float) (v - uy));
+        return (after - between.of(y)) / 2;
     }
 
     private static Edge edge(Codes im, int i, int j) {
@@ -85,20 +91,24 @@ public final class EdgeMeasure {
             }
         double g = Math.hypot(gx, gy);
         if (!(g > 0)) return null;
-        double luma = sigma(y, w, i, j, gx / g, gy / g);
+        Cubic between = new Cubic(w, im.height());
+        double luma = sigma(y, between, i, j, gx / g, gy / g);
         if (!(luma > 0)) return null;
         double[] colour = new double[3];
-        for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], w, i, j, gx / g, gy / g);
+        for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], between, i, j, gx / g, gy / g);
         return new Edge(luma, colour);
     }
 
     /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */
-    private static double sigma(float[] y, int w, double x, double v, double ux, double uy) {
+    private static double sigma(float[] y, Cubic between, double x, double v, double ux, double uy) {
         double[] profile = new double[TAPS];
         for (int k = 0; k < TAPS; k++) {
             double t = -SIDE + k * STEP;
             // Three beside each other: straight edges are alike there, and grain is less.
-            for (int b = -1; b <= 1; b++) profile[k] += at(y, w, x + t * ux - b * uy, v + t * uy + b * ux) / 3;
+            for (int b = -1; b <= 1; b++) {
+                between.at((float) (x + t * ux - b * uy), (float) (v + t * uy + b * ux));
+                profile[k] += between.of(y) / 3;
+            }
         }
         int even = (int) ((SIDE - EVEN_FROM) / STEP) + 1;
         double low = mean(profile, 0, even), high = mean(profile, TAPS - even, TAPS), rise = high - low;
@@ -147,27 +157,6 @@ public final class EdgeMeasure {
             double t = (i - 0.5) / 100 - 5;
             NORMAL[i] = sum += Math.exp(-t * t / 2) / Math.sqrt(2 * Math.PI) / 100;
         }
-    }
-
-    /** Between sixteen places by cubics (Catmull and Rom), which blur less than a straight line would. */
-    private static double at(float[] p, int w, double x, double y) {
-        int i = (int) Math.floor(x), j = (int) Math.floor(y);
-        double a = x - i, b = y - j, sum = 0;
-        for (int k = -1; k <= 2; k++) {
-            int o = (j + k) * w + i;
-            sum += cubic(b, k)
-                    * (cubic(a, -1) * p[o - 1] + cubic(a, 0) * p[o] + cubic(a, 1) * p[o + 1] + cubic(a, 2) * p[o + 2]);
-        }
-        return sum;
-    }
-
-    private static double cubic(double t, int k) {
-        return switch (k) {
-            case -1 -> t * (-0.5 + t * (1 - 0.5 * t));
-            case 0 -> 1 + t * t * (1.5 * t - 2.5);
-            case 1 -> t * (0.5 + t * (2 - 1.5 * t));
-            default -> t * t * (0.5 * t - 0.5);
-        };
     }
 
     /** @throws NoSolution with a sentence when there are too few edges */

@@ -10,6 +10,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.ejml.simple.SimpleMatrix;
 
 /**
  * A plate's grain, from pairs of neighbouring frames. Small blocks are laid on each other as their surroundings moved;
@@ -111,7 +112,7 @@ public final class GrainMeasure {
 
     private static Found fitted(List<double[]> levels, List<Block> smooth) {
         // Level over brightness, straight from black to middle to white; drawn a little to one level for all.
-        double[][] a = new double[3][4];
+        SimpleMatrix a = new SimpleMatrix(3, 3), b = new SimpleMatrix(3, 1);
         double all = 0, weight = 0, sure = 0;
         for (double[] r : levels) {
             all += r[4] * (r[1] + r[2] + r[3]) / 3;
@@ -122,15 +123,15 @@ public final class GrainMeasure {
         for (double[] r : levels) {
             double[] h = hats(r[0]);
             for (int i = 0; i < 3; i++) {
-                for (int j = 0; j < 3; j++) a[i][j] += r[4] * h[i] * h[j];
-                a[i][3] += r[4] * h[i] * (r[1] + r[2] + r[3]) / 3;
+                for (int j = 0; j < 3; j++) a.set(i, j, a.get(i, j) + r[4] * h[i] * h[j]);
+                b.set(i, b.get(i) + r[4] * h[i] * (r[1] + r[2] + r[3]) / 3);
             }
         }
         for (int i = 0; i < 3; i++) {
-            a[i][i] += pull;
-            a[i][3] += pull * even;
+            a.set(i, i, a.get(i, i) + pull);
+            b.set(i, b.get(i) + pull * even);
         }
-        double[] knots = solve(a);
+        double[] knots = a.solve(b).getDDRM().data;
         for (int i = 0; i < 3; i++) knots[i] = Math.max(0, knots[i]);
         // Where nothing was seen at middle brightness it is taken to be as elsewhere, or nearly none.
         double level = Math.max(Math.max(knots[1], even / 4), 1e-6);
@@ -358,21 +359,5 @@ public final class GrainMeasure {
         Arrays.sort(sorted);
         int n = sorted.length;
         return n % 2 == 1 ? sorted[n / 2] : (sorted[n / 2 - 1] + sorted[n / 2]) / 2;
-    }
-
-    /** Three unknowns, by elimination. */
-    private static double[] solve(double[][] a) {
-        for (int i = 0; i < 3; i++)
-            for (int j = 0; j < 3; j++) {
-                if (i == j) continue;
-                double k = a[j][i] / a[i][i];
-                for (int c = i; c < 4; c++) a[j][c] -= k * a[i][c];
-            }
-        return new double[] {a[0][3] / a[0][0], a[1][3] / a[1][1], a[2][3] / a[2][2]};
-    }
-
-    /** Numbers for people: level in percent of the code range. */
-    public static String said(Found f) {
-        return String.format(java.util.Locale.ROOT, "%.2f %% +- %.2f", 100 * f.level, 100 * f.uncertainty);
     }
 }

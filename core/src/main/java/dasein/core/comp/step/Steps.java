@@ -1,5 +1,6 @@
 package dasein.core.comp.step;
 
+import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import java.util.Arrays;
 import java.util.List;
@@ -38,17 +39,17 @@ public final class Steps {
     }
 
     /** How far shadow may come to show beyond where it was rendered. */
-    public static int shadowMargin(dasein.core.comp.CompRecipe r, double scale) {
+    public static int shadowMargin(CompRecipe r, double scale) {
         return r.on(Group.SHADOW) ? Softness.margin(r.get(Shadow.SOFT) * scale) : 0;
     }
 
     /** Whether the whole frame is changed, plate and all. */
-    public static boolean everywhere(dasein.core.comp.CompRecipe r) {
+    public static boolean everywhere(CompRecipe r) {
         return r.on(Group.GRADE) && Grade.any(r);
     }
 
     /** How far the performer may come to show beyond its own pixels. */
-    public static int margin(dasein.core.comp.CompRecipe r, double scale) {
+    public static int margin(CompRecipe r, double scale) {
         return r.on(Group.LENS)
                 ? Softness.margin(r, scale)
                         + Glow.margin(r, scale)

@@ -287,11 +287,9 @@ public final class ModelReader {
     /** The same material, of hair. */
     private int strand(MaterialModel m) throws IOException {
         Material of = materials.get(material(m));
-        Material.Layers l = of.layers();
-        Material hair = of.with(l.with(new Material.Fine(null, null, null, true)));
         for (int i = 0; i < materials.size(); i++)
             if (materials.get(i).layers().fine().strand() && materials.get(i).baseColor() == of.baseColor()) return i;
-        materials.add(hair);
+        materials.add(of.with(of.layers().with(new Material.Fine(null, null, null, true))));
         return materials.size() - 1;
     }
 

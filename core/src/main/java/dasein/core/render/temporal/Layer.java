@@ -1,5 +1,6 @@
 package dasein.core.render.temporal;
 
+import dasein.core.image.Cubic;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Pass;

@@ -1,18 +1,18 @@
-package dasein.core.render.temporal;
+package dasein.core.image;
 
-/** Values between pixels (Catmull and Rom 1974): what is taken over from another frame is not blurred by it. */
-final class Cubic {
+/** Values between pixels (Catmull and Rom 1974), which blur less than straight lines. Mutable and reused. */
+public final class Cubic {
     private final int w, h;
     private final float[] kx = new float[4], ky = new float[4];
     private final int[] column = new int[4], row = new int[4];
 
-    Cubic(int w, int h) {
+    public Cubic(int w, int h) {
         this.w = w;
         this.h = h;
     }
 
     /** @param x, y pixels, whole numbers in their middles */
-    void at(float x, float y) {
+    public void at(float x, float y) {
         int x0 = (int) Math.floor(x), y0 = (int) Math.floor(y);
         weights(x - x0, kx);
         weights(y - y0, ky);
@@ -30,7 +30,7 @@ final class Cubic {
     }
 
     /** What a plane has there. */
-    float of(float[] plane) {
+    public float of(float[] plane) {
         float sum = 0;
         for (int j = 0; j < 4; j++) {
             int r = row[j];
@@ -44,7 +44,7 @@ final class Cubic {
     }
 
     /** The same, but no less and no more than the four around it have: of what is divided by. */
-    float within(float[] plane) {
+    public float within(float[] plane) {
         float a = plane[row[1] + column[1]],
                 b = plane[row[1] + column[2]],
                 c = plane[row[2] + column[1]],
