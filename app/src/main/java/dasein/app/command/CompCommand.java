@@ -7,6 +7,7 @@ import dasein.core.format.Stills;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.pass.Passes;
+import dasein.core.shot.Mending;
 import dasein.core.shot.ShotScene;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -43,12 +44,13 @@ public final class CompCommand implements Callable<Integer> {
         try (Plate p = file.plate(plate)) {
             boolean movie = out.toString().toLowerCase(java.util.Locale.ROOT).endsWith(".mp4");
             MovieWriter writer = null;
+            Mending mending = file.mending(p);
             // Only straight passes need it, and then it is loaded once.
             Supplier<ShotScene> scene = once(() -> file.scene(p));
             try {
                 for (var e : frames.entrySet()) {
                     Passes read = Passes.read(e.getValue());
-                    Image source = p.frame(e.getKey());
+                    Image source = mending.frame(e.getKey()).image();
                     Passes pass = read.straight()
                             ? read.bent(scene.get().straighten(e.getKey(), (double) read.pictureWidth / source.width))
                             : read;
@@ -59,13 +61,15 @@ public final class CompCommand implements Callable<Integer> {
                                 + ", which does not fit the plate, " + source.width + " x " + source.height);
                     }
                     double part = (double) pass.width / source.width;
+                    Image small = part == 1 ? source : source.resize(pass.width, pass.height);
                     Image done = Comp.frame(
-                            part == 1 ? source : source.resize(pass.width, pass.height),
+                            small,
                             pass,
                             file.shot().comp().at(e.getKey(), p.rate().perSecond()),
                             p.encoding(),
                             part,
-                            e.getKey());
+                            e.getKey(),
+                            mending.matte(small, e.getKey(), part));
                     if (movie) {
                         if (writer == null)
                             writer = new MovieWriter(

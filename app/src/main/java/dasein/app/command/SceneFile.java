@@ -1,8 +1,11 @@
 package dasein.app.command;
 
 import dasein.core.BadInput;
+import dasein.core.Progress;
+import dasein.core.cast.Blocking;
 import dasein.core.cast.Footage;
 import dasein.core.cast.Performer;
+import dasein.core.comp.CompRecipe;
 import dasein.core.format.Stills;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
@@ -13,6 +16,7 @@ import dasein.core.model.Model;
 import dasein.core.model.Texture;
 import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
+import dasein.core.shot.Mending;
 import dasein.core.shot.MovedFile;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
@@ -29,6 +33,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
+import java.util.function.Supplier;
 
 /** A scene.json: a shot document whose files are named relative to it, with a camera file already solved. */
 public record SceneFile(Shot shot, Path folder) {
@@ -81,11 +86,34 @@ public record SceneFile(Shot shot, Path folder) {
     }
 
     /** A frame for its colours: as painted, else the plate's. */
-    Image colours(Plate p, int frame) {
+    private Image colours(Plate p, Mending mending, int frame) {
         for (SetRecipe.ColourFrame c : shot.set().colours())
             if (c.frame() == frame && !c.picture().isEmpty())
                 return Stills.read(folder.resolve(c.picture()), p.encoding());
-        return p.frame(frame);
+        return mending.projected(frame);
+    }
+
+    /** The plate as the comp is to have it. Masks that marks or surfaces carry are followed when they are asked for. */
+    Mending mending(Plate p) {
+        return mending(p, () -> shot.camera().file().isEmpty() ? null : scene(p).blocking());
+    }
+
+    private Mending mending(Plate p, Supplier<Blocking> blocking) {
+        CompRecipe r = shot.comp();
+        boolean any = !r.fronts().isEmpty() || !r.repairs().isEmpty();
+        SolvedCamera camera = any && !shot.camera().file().isEmpty() ? camera() : null;
+        return new Mending(
+                shot,
+                new Mending.From(
+                        p::frame,
+                        ShotSteps.first(shot.plate(), p),
+                        ShotSteps.last(shot.plate(), p),
+                        p.encoding(),
+                        any ? ShotSteps.ways(shot, p, Progress.NONE) : Map.of(),
+                        camera,
+                        any ? moved() : Map.of(),
+                        blocking,
+                        any ? tracks() : List.of()));
     }
 
     private List<Track> tracks() {
@@ -102,6 +130,8 @@ public record SceneFile(Shot shot, Path folder) {
         Map<String, Model> models = pieceModels();
         for (Performer p : shot.performers())
             if (p.card() == null) models.computeIfAbsent(p.model(), m -> ModelReader.read(folder.resolve(m)));
+        // What performers carry would need them to be there already.
+        Mending mending = mending(plate, () -> null);
         String env = shot.light().environment();
         Image map = env.isEmpty() ? null : Stills.read(folder.resolve(env), Encoding.SRGB);
         Map<String, Footage> footage = new HashMap<>();
@@ -109,6 +139,7 @@ public record SceneFile(Shot shot, Path folder) {
             for (String n : p.footage()) footage.computeIfAbsent(n, f -> Footage.open(folder.resolve(f)));
         Map<String, Texture> pictures = new HashMap<>();
         for (String f : shot.light().pictures()) pictures.put(f, Texture.read(folder.resolve(f), true, true));
-        return new ShotScene(shot, camera, models, map, moved(), f -> colours(plate, f), tracks(), footage, pictures);
+        return new ShotScene(
+                shot, camera, models, map, moved(), f -> colours(plate, mending, f), tracks(), footage, pictures);
     }
 }

@@ -4,6 +4,7 @@ import dasein.app.store.Held;
 import dasein.app.store.Plates;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.repair.Mender;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -12,6 +13,9 @@ import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
 import org.springframework.stereotype.Component;
 
 /** Finished frames from stored passes; the passes last looked at stay in memory, so that a slider answers at once. */
@@ -20,9 +24,11 @@ public class Comps {
     private final Plates plates;
     private final Filtered filtered;
     private final Scenes scenes;
+    private final Mended mended;
     private final Held<Passes> passes = new Held<>(0.12, Passes::bytes);
 
-    Comps(Plates plates, Filtered filtered, Scenes scenes) {
+    Comps(Plates plates, Filtered filtered, Scenes scenes, Mended mended) {
+        this.mended = mended;
         this.scenes = scenes;
         this.plates = plates;
         this.filtered = filtered;
@@ -55,13 +61,13 @@ public class Comps {
     public Image frame(Shot s, int frame, Passes p) {
         if (p == null) return null;
         try (Plates.Lent lent = plates.need(s)) {
-            return finished(s, lent.plate(), frame, p, plateFor(lent.plate(), frame, p));
+            return finished(s, lent.plate(), frame, p, plateFor(s, lent.plate(), frame, p));
         }
     }
 
     /** A finished frame with all it was made from. */
     public Check.Frame checked(Shot s, Plate plate, int frame, Passes p, ShotScene scene) {
-        Image source = plateFor(plate, frame, p);
+        Image source = plateFor(s, plate, frame, p);
         double part = (double) p.width / plate.width();
         CompRecipe r = s.comp().at(frame, plate.rate().perSecond());
         return new Check.Frame(
@@ -76,19 +82,47 @@ public class Comps {
                 Steps.everywhere(r));
     }
 
-    private static Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
+    private Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
+        double part = (double) p.width / plate.width();
         return Comp.frame(
                 source,
                 p,
                 s.comp().at(frame, plate.rate().perSecond()),
                 plate.encoding(),
-                (double) p.width / plate.width(),
-                frame);
+                part,
+                frame,
+                mended.front(s, plate, source, frame, part, () -> scenes.blocking(s)));
     }
 
-    /** The plate's frame at the size of the passes. */
-    private static Image plateFor(Plate plate, int frame, Passes p) {
-        Image im = plate.frame(frame);
+    /** Sentences on what could not be found in front, or covered, in a frame. */
+    public List<String> lost(Shot s, int frame) {
+        if (s.comp().fronts().isEmpty() && s.comp().repairs().isEmpty()) return List.of();
+        try (Plates.Lent lent = plates.need(s)) {
+            Plate p = lent.plate();
+            Mender.Mended m = mended.of(s, p, () -> scenes.blocking(s)).frame(frame);
+            List<String> out = new ArrayList<>(m.lost());
+            out.addAll(mended.front(s, p, m.image(), frame, 1, () -> scenes.blocking(s))
+                    .lost());
+            return out;
+        }
+    }
+
+    /** The plate's frame as the set shows it back: with what is covered there, too. */
+    public Image projected(Shot s, Plate plate, int frame) {
+        return mended.projected(s, plate, frame);
+    }
+
+    /** How all masks are carried, as far as it is known, by their number. */
+    public Map<Integer, ? extends Map<Integer, double[]>> ways(Shot s) {
+        if (s.tracks().masks().isEmpty() || s.plate().file().isEmpty()) return Map.of();
+        return mended.of(s, plates.facts(s), f -> null, () -> scenes.blocking(s))
+                .shapes()
+                .ways();
+    }
+
+    /** The plate's frame, mended, at the size of the passes. */
+    private Image plateFor(Shot s, Plate plate, int frame, Passes p) {
+        Image im = mended.frame(s, plate, frame, () -> scenes.blocking(s));
         return im.width == p.width ? im : im.resize(p.width, p.height);
     }
 }

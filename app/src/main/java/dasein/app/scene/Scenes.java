@@ -46,6 +46,7 @@ public class Scenes {
     private final MediaStore media;
     private final Results results;
     private final Plates plates;
+    private final Mended mended;
     private final Held<Model> models = new Held<>(0.15, Scenes::bytes);
     private final Held<Image> maps = new Held<>(0.1, Scenes::bytes);
     private final Held<Lit> lights = new Held<>(0.1, i -> 24L << 20);
@@ -53,7 +54,8 @@ public class Scenes {
     private final Held<Blocking> blockings = new Held<>(0.05, b -> SCENE / 4);
     private final Map<String, Footage> footages = new LinkedHashMap<>(8, 0.75f, true);
 
-    Scenes(MediaStore media, Results results, Plates plates) {
+    Scenes(MediaStore media, Results results, Plates plates, Mended mended) {
+        this.mended = mended;
         this.plates = plates;
         this.media = media;
         this.results = results;
@@ -175,7 +177,7 @@ public class Scenes {
                 .orElse("");
         if (painted.isEmpty()) {
             try (Plates.Lent lent = plates.need(s)) {
-                return lent.plate().frame(frame);
+                return mended.projected(s, lent.plate(), frame);
             }
         }
         PlateFacts p = plates.facts(s);

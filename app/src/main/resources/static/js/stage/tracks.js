@@ -1,7 +1,7 @@
 // What a hand does on the Tracks stage: puts and moves marks, draws and moves masks; and the loupe that shows how well
 // a mark is held.
 import { errorColour } from '../base/camera.js';
-import { HAND, outline } from '../base/draw.js';
+import { HAND } from '../base/draw.js';
 import { byHand, choose, onChoice } from '../page/choice.js';
 import { deletes } from '../page/deleting.js';
 import { onLoad, post } from '../page/net.js';
@@ -10,16 +10,15 @@ import { go } from '../page/time.js';
 import { Graph } from '../view/graph.js';
 import { List } from '../view/list.js';
 import { Loupe } from '../view/loupe.js';
+import { MaskHand } from '../view/maskhand.js';
 import { tracksAt } from '../view/overlay.js';
-
-const MASK = '#f2f2f2';
 
 export class Hand {
   constructor(picture) {
     this.p = picture;
     this.s = picture.s;
     this.tool = 'choose';
-    this.drawing = [];
+    this.masks = new MaskHand(this);
     this.loupe = new Loupe(this);
     setInterval(() => this.watch(), 700);
   }
@@ -47,7 +46,7 @@ export class Hand {
     for (const [name, title] of [
       ['choose', 'click or Shift-drag chooses tracks'],
       ['put mark', 'a click puts a mark to follow'],
-      ['mask', 'click around the moving thing, Enter closes'],
+      ['mask', 'click around the moving thing, Enter closes; Alt-drag a point for its feather'],
       ['surface', 'click around a flat surface to follow, Enter closes'],
     ]) {
       const b = document.createElement('button');
@@ -70,7 +69,7 @@ export class Hand {
 
   take(name) {
     this.tool = name;
-    this.drawing = [];
+    this.masks.drawing = [];
     document.querySelectorAll('[data-tool]').forEach((b) => b.setAttribute('aria-pressed', b.dataset.tool === name));
     drawAll();
   }
@@ -84,35 +83,6 @@ export class Hand {
     return f ? [f.x, f.y] : null;
   }
 
-  maskAt(m) {
-    const f = this.s.frame,
-      keys = m.keys;
-    if (m.carry !== 'KEYS') {
-      const h = (this.s.data.planes[m.id] || {})[f],
-        xy = keys[0].xy,
-        out = [];
-      if (!h && f !== keys[0].frame) return [];
-      for (let i = 0; i < xy.length; i += 2) {
-        const d = h ? h[6] * xy[i] + h[7] * xy[i + 1] + h[8] : 1;
-        out.push(
-          h
-            ? [(h[0] * xy[i] + h[1] * xy[i + 1] + h[2]) / d, (h[3] * xy[i] + h[4] * xy[i + 1] + h[5]) / d]
-            : [xy[i], xy[i + 1]],
-        );
-      }
-      return out;
-    }
-    let k = 0;
-    while (k < keys.length && keys[k].frame <= f) k++;
-    const a = keys[Math.max(0, k - 1)],
-      b = keys[Math.min(k, keys.length - 1)],
-      t = a === b || f <= a.frame ? 0 : (f - a.frame) / (b.frame - a.frame),
-      out = [];
-    for (let i = 0; i < a.xy.length; i += 2)
-      out.push([a.xy[i] + t * (b.xy[i] - a.xy[i]), a.xy[i + 1] + t * (b.xy[i + 1] - a.xy[i + 1])]);
-    return out;
-  }
-
   draw(g, at) {
     if (this.live && this.live.frame === this.s.frame) {
       g.strokeStyle = '#f2f2f2';
@@ -124,43 +94,7 @@ export class Hand {
         g.stroke();
       }
     }
-    for (const m of this.s.data.masks || []) {
-      const p = (this.moving && this.moving.mask === m.id ? this.moving.points : this.maskAt(m)).map(at);
-      if (!p.length) continue;
-      outline(g, p, m.use !== 'AWAY');
-      const away = m.use === 'AWAY';
-      if (away) {
-        g.fillStyle = 'rgba(242,242,242,.10)';
-        g.fill();
-      }
-      g.strokeStyle = away ? MASK : '#8fa8b8';
-      g.lineWidth = 1.3;
-      if (away) g.setLineDash([5, 3]);
-      g.stroke();
-      g.setLineDash([]);
-      if (['mask', 'surface'].includes(this.tool))
-        for (const q of p) {
-          g.fillStyle = MASK;
-          g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
-        }
-    }
-    if (this.drawing.length) {
-      const p = this.drawing.map(at);
-      g.strokeStyle = HAND;
-      g.lineWidth = 1.5;
-      if (p.length > 2) {
-        outline(g, p, this.tool === 'surface');
-        g.stroke();
-      } else {
-        g.beginPath();
-        p.forEach((q, i) => (i ? g.lineTo(...q) : g.moveTo(...q)));
-        g.stroke();
-      }
-      for (const q of p) {
-        g.fillStyle = HAND;
-        g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
-      }
-    }
+    this.masks.draw(g, at);
     for (const m of this.s.data.marks || []) {
       const q = this.moving && this.moving.mark === m.id ? this.moving.at : this.place(m);
       if (!q) continue;
@@ -212,49 +146,36 @@ export class Hand {
         return true;
       }
     }
-    if (['mask', 'surface'].includes(this.tool) && !this.drawing.length) {
-      for (const m of this.s.data.masks || []) {
-        const p = this.maskAt(m),
-          i = p.findIndex((c) => Math.hypot(c[0] - q[0], c[1] - q[1]) < near);
-        if (i >= 0) {
-          this.moving = { mask: m.id, points: p, index: i };
-          return true;
-        }
-      }
+    if (this.masks.down(e)) {
+      this.moving = this.masks.moving;
+      return true;
     }
     return false;
   }
 
   move(e) {
     if (!this.moving) return;
-    const q = this.p.toPlate(e),
-      m = this.moving;
+    const m = this.moving;
+    if (!m.mark) {
+      this.masks.move(e);
+      return;
+    }
+    const q = this.p.toPlate(e);
     m.moved = true;
-    if (m.mark) m.at = [m.was[0] + q[0] - m.from[0], m.was[1] + q[1] - m.from[1]];
-    else m.points[m.index] = q;
+    m.at = [m.was[0] + q[0] - m.from[0], m.was[1] + q[1] - m.from[1]];
     drawAll();
   }
 
   async up() {
     const m = this.moving;
-    if (!m.moved) {
-      this.moving = null;
-      return;
-    }
-    if (m.mark)
+    if (!m.mark) await this.masks.up();
+    else if (m.moved)
       await post('edit', {
         action: 'mark-fix',
         id: m.mark,
         frame: this.s.frame,
         x: m.at[0].toFixed(3),
         y: m.at[1].toFixed(3),
-      });
-    else
-      await post('edit', {
-        action: 'mask-key',
-        id: m.mask,
-        frame: this.s.frame,
-        xy: m.points.map((p) => p.map((v) => v.toFixed(2)).join(',')).join(' '),
       });
     // The next one may be moved already while this one is kept.
     if (this.moving === m) this.moving = null;
@@ -274,16 +195,8 @@ export class Hand {
       this.put(q);
       return true;
     }
-    if (['mask', 'surface'].includes(this.tool)) {
-      if (
-        this.drawing.length > 2 &&
-        Math.hypot(q[0] - this.drawing[0][0], q[1] - this.drawing[0][1]) < 9 / this.p.view().scale
-      )
-        this.close();
-      else {
-        this.drawing.push(q);
-        drawAll();
-      }
+    if (this.masks.has(this.tool)) {
+      this.masks.click(q);
       return true;
     }
     return false;
@@ -300,41 +213,13 @@ export class Hand {
     if (all.length) choose([all[all.length - 1].id], false);
   }
 
-  async close() {
-    const p = this.drawing;
-    this.drawing = [];
-    if (p.length > 2)
-      await post('edit', {
-        action: 'mask-add',
-        use: this.tool === 'surface' ? 'SURFACE' : 'AWAY',
-        frame: this.s.frame,
-        xy: p.map((c) => c.map((v) => v.toFixed(2)).join(',')).join(' '),
-      });
-    drawAll();
-  }
-
   key(e) {
     if (this.aside && e.key === 'Escape') {
       this.aside = null;
       document.getElementById('say').replaceChildren();
       return true;
     }
-    if (!this.drawing.length) return false;
-    if (e.key === 'Enter') {
-      this.close();
-      return true;
-    }
-    if (e.key === 'Escape') {
-      this.drawing = [];
-      drawAll();
-      return true;
-    }
-    if (e.key === 'Backspace') {
-      this.drawing.pop();
-      drawAll();
-      return true;
-    }
-    return false;
+    return this.masks.key(e);
   }
 
   /** The next click says what is to be followed instead of the mark itself, from this frame on. */

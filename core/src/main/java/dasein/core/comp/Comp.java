@@ -1,6 +1,9 @@
 package dasein.core.comp;
 
 import dasein.core.BadInput;
+import dasein.core.comp.front.Matte;
+import dasein.core.comp.step.Group;
+import dasein.core.comp.step.InFront;
 import dasein.core.comp.step.Layers;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Step;
@@ -27,11 +30,18 @@ public final class Comp {
      */
     public static Image frame(
             Image plate, Passes rendered, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed) {
+        return frame(plate, rendered, r, encoding, sizeOfPlate, seed, Matte.NONE);
+    }
+
+    /** @param front what of the plate stands in front */
+    public static Image frame(
+            Image plate, Passes rendered, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed, Matte front) {
         Passes p = Lights.apply(rendered, r);
         int w = plate.width, h = plate.height;
         if (p.width != w || p.height != h)
             throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
-        Layers l = new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate));
+        InFront.Held held = r.on(Group.FRONT) ? InFront.held(plate, front, r, sizeOfPlate) : null;
+        Layers l = new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate), held);
         List<Step.OnFrame> rows = new ArrayList<>();
         for (Step s : Steps.ALL) {
             if (!r.on(s.group())) continue;

@@ -5,6 +5,8 @@ import com.fasterxml.jackson.annotation.JsonAnySetter;
 import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dasein.core.BadInput;
+import dasein.core.comp.front.Front;
+import dasein.core.comp.repair.Repair;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
@@ -25,15 +27,23 @@ import java.util.TreeSet;
  *
  * @param numbers by the parameter's name, all of them, and levels of lights that somebody changed
  * @param keys curves by the parameter's name, of those that change over the shot; in the numbers' own unit
+ * @param fronts what of the plate stands in front; @param repairs what of it is covered, in the order of covering
  */
-public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String, Curve> keys)
+public record CompRecipe(
+        @JsonAnyGetter Map<String, Double> numbers, Map<String, Curve> keys, List<Front> fronts, List<Repair> repairs)
         implements Keyed<CompRecipe> {
     /** Everything as it was rendered, but a little softness and grain, which every plate has. */
-    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of());
+    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of(), List.of(), List.of());
 
     /** @param numbers what is not there is at rest, and what nobody declares is left out */
     @JsonCreator
-    public CompRecipe(@JsonAnySetter Map<String, Double> numbers, @JsonProperty("keys") Map<String, Curve> keys) {
+    public CompRecipe(
+            @JsonAnySetter Map<String, Double> numbers,
+            @JsonProperty("keys") Map<String, Curve> keys,
+            @JsonProperty("fronts") List<Front> fronts,
+            @JsonProperty("repairs") List<Repair> repairs) {
+        this.fronts = fronts == null ? List.of() : List.copyOf(fronts);
+        this.repairs = repairs == null ? List.of() : List.copyOf(repairs);
         Map<String, Double> all = new LinkedHashMap<>();
         // In order, so that the same decisions have the same fingerprint.
         Map<String, Curve> curves = new TreeMap<>();
@@ -94,6 +104,20 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
         return resting(p.name(), v);
     }
 
+    public CompRecipe withFronts(List<Front> f) {
+        return new CompRecipe(numbers, keys, f, repairs);
+    }
+
+    public CompRecipe withRepairs(List<Repair> r) {
+        return new CompRecipe(numbers, keys, fronts, r);
+    }
+
+    /** Whether it uses a drawn mask. */
+    public boolean uses(int mask) {
+        return fronts.stream().anyMatch(f -> f.uses(mask))
+                || repairs.stream().anyMatch(r -> r.mask() == mask || r.moves() == mask);
+    }
+
     /** As it is in a frame: every number that is keyed is what its curve says, and nothing is keyed any more. */
     public CompRecipe at(double frame, double rate) {
         if (keys.isEmpty()) return this;
@@ -104,7 +128,7 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
             Curve c = keys.get(p.name());
             if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
         }
-        return new CompRecipe(all, Map.of());
+        return new CompRecipe(all, Map.of(), fronts, repairs);
     }
 
     @Override
@@ -126,7 +150,7 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
     public CompRecipe resting(String channel, double value) {
         Map<String, Double> all = new LinkedHashMap<>(numbers);
         all.put(channel, value);
-        return new CompRecipe(all, keys);
+        return new CompRecipe(all, keys, fronts, repairs);
     }
 
     @Override
@@ -138,6 +162,6 @@ public record CompRecipe(@JsonAnyGetter Map<String, Double> numbers, Map<String,
     public CompRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new LinkedHashMap<>(keys);
         all.put(channel, curve);
-        return new CompRecipe(numbers, all);
+        return new CompRecipe(numbers, all, fronts, repairs);
     }
 }

@@ -2,6 +2,7 @@ package dasein.core.shot;
 
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
+import dasein.core.comp.repair.Repair;
 import dasein.core.ground.Piece;
 import dasein.core.light.Clues;
 import dasein.core.light.LightRecipe;
@@ -16,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -95,7 +97,8 @@ public final class Prints {
 
     /** What of a mask decides where it lies; its name does not. */
     private static List<Object> shape(DrawnMask m) {
-        return List.of(m.id(), m.feather(), m.carry(), m.keys(), m.marks());
+        List<Object> all = List.of(m.id(), m.feather(), m.carry(), m.keys(), m.marks());
+        return m.feathers().isEmpty() ? all : List.of(all, m.feathers());
     }
 
     public static String mark(Shot s, HandMark m) {
@@ -246,7 +249,9 @@ public final class Prints {
 
     /** The plate's colours on the set pieces. */
     public static String colours(Shot s) {
-        return of("colours", set(s), plate(s), pieceCarriers(s), s.set());
+        List<Object> all = new ArrayList<>(List.of(set(s), plate(s), pieceCarriers(s), s.set()));
+        all.addAll(feeding(s));
+        return of("colours", all.toArray());
     }
 
     /** Sky and sun of a shot, without its lamps. */
@@ -274,14 +279,16 @@ public final class Prints {
 
     /** All that a frame is rendered from but how well, and which frame. */
     public static String scene(Shot s) {
-        return ShotJson.fingerprint(
+        List<Object> all = new ArrayList<>(List.of(
                 blocking(s),
                 plate(s),
                 light(s),
                 lamps(s),
                 blockers(s),
                 s.shutter(),
-                s.passes().straight());
+                s.passes().straight()));
+        all.addAll(feeding(s));
+        return ShotJson.fingerprint(all.toArray());
     }
 
     /** The passes of one frame. */
@@ -326,7 +333,76 @@ public final class Prints {
 
     /** A finished frame. */
     public static String comp(Shot s, int frame) {
-        return of("comp", frame(s, frame), s.comp(), s.passes().overFrames());
+        List<Object> drawn = drawn(s, m -> s.comp().uses(m.id()));
+        return drawn.isEmpty() && s.comp().repairs().isEmpty()
+                ? of("comp", frame(s, frame), s.comp(), s.passes().overFrames())
+                : of(
+                        "comp",
+                        frame(s, frame),
+                        s.comp(),
+                        s.passes().overFrames(),
+                        drawn,
+                        covered(s, s.comp().repairs()));
+    }
+
+    /** A frame of the plate with what is covered in it. */
+    public static String mended(Shot s, int frame) {
+        List<Repair> all = s.comp().repairs();
+        return ShotJson.fingerprint(
+                "mended", range(s), all, drawn(s, m -> s.comp().uses(m.id())), covered(s, all), frame);
+    }
+
+    /** What of a frame stands in front. */
+    public static String front(Shot s, int frame) {
+        return ShotJson.fingerprint("front", mended(s, frame), s.comp().fronts(), s.shutter());
+    }
+
+    /** Masks as they lie in the picture, with what carries them. */
+    private static List<Object> drawn(Shot s, Predicate<DrawnMask> which) {
+        List<Object> out = new ArrayList<>();
+        for (DrawnMask m : s.tracks().masks()) {
+            if (!which.test(m)) continue;
+            out.add(shape(m));
+            out.add(
+                    switch (m.carry()) {
+                        case KEYS -> "";
+                        case PLANE -> plane(s, m);
+                        case MARKS ->
+                            s.tracks().marks().stream()
+                                    .filter(k -> m.marks().contains(k.id()))
+                                    .map(k -> mark(s, k))
+                                    .toList();
+                        default -> List.of(set(s), pieceCarriers(s), objects(s));
+                    });
+            if (m.carry() == DrawnMask.Carry.PERFORMER) out.add(blocking(s));
+        }
+        return out;
+    }
+
+    private static List<String> objects(Shot s) {
+        return s.camera().objects().stream().map(o -> object(s, o)).toList();
+    }
+
+    /** The tracks that repairs cover, and the ground that some go by. */
+    private static List<Object> covered(Shot s, List<Repair> repairs) {
+        return List.of(
+                repairs.stream().anyMatch(r -> !r.tracks().isEmpty()) ? keptTracks(s) : "",
+                repairs.stream().anyMatch(r -> r.moves() == Repair.GROUND) ? set(s) : "");
+    }
+
+    /**
+     * What of the plate is covered before it is projected, and mirrored; empty where it is as it came. Masks that
+     * performers carry would run in a circle: they count by where they were drawn.
+     */
+    private static List<Object> feeding(Shot s) {
+        List<Repair> feeds =
+                s.comp().repairs().stream().filter(r -> r.on() && r.feeds()).toList();
+        if (feeds.isEmpty()) return List.of();
+        List<Object> masks = drawn(
+                s,
+                m -> m.carry() != DrawnMask.Carry.PERFORMER
+                        && feeds.stream().anyMatch(r -> r.mask() == m.id() || r.moves() == m.id()));
+        return List.of(feeds, masks, covered(s, feeds));
     }
 
     /** @param kind movie, png, exr, or straight for the undistorted plate and its maps */

@@ -89,7 +89,7 @@ public final class ShotSteps {
     /**
      * All that carries a mask, followed: maps from the frame a mask was drawn in to others, by the number of the mask.
      */
-    private static Map<Integer, TreeMap<Integer, double[]>> ways(Shot shot, Plate plate, Progress progress) {
+    public static Map<Integer, TreeMap<Integer, double[]>> ways(Shot shot, Plate plate, Progress progress) {
         Set<Integer> wanted =
                 shot.tracks().masks().stream().flatMap(m -> m.marks().stream()).collect(Collectors.toSet());
         Map<Integer, TreeMap<Integer, double[]>> out = byMarks(

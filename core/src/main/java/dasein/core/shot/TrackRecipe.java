@@ -80,7 +80,8 @@ public record TrackRecipe(
                                 k.carry() == DrawnMask.Carry.MARKS ? DrawnMask.Carry.KEYS : k.carry(),
                                 k.keys(),
                                 k.use(),
-                                List.of()))
+                                List.of(),
+                                k.feathers()))
                 .toList();
         return but(o -> {
             o.masks = still;

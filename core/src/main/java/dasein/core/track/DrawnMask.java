@@ -17,14 +17,22 @@ import java.util.Map;
  * surface under it, or by one or two marks.
  *
  * @param feather width over which the mask fades outward, pixels; tracking takes what is masked by more than half
+ * @param feathers the same point by point, in the order of the points; empty where it is the same all around
  * @param carry what moves it
  * @param keys rising by frame, all with the same number of points (three or more)
  * @param use what it is for
- * @param marks that carry it, one (shift) or two (shift, turn and size)
+ * @param marks that carry it, one (shift) or two (shift, turn and size); or the one moving thing or performer
  */
 public record DrawnMask(
-        int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
-    private static final int MOST_POINTS = 400;
+        int id,
+        String name,
+        double feather,
+        Carry carry,
+        List<Key> keys,
+        Use use,
+        List<Integer> marks,
+        List<Double> feathers) {
+    private static final int MOST_POINTS = 400, WIDEST = 500;
 
     public enum Carry {
         /** Its own keys. */
@@ -32,14 +40,29 @@ public record DrawnMask(
         /** The flat surface under its first key, followed by {@link PlaneTracker}. */
         PLANE,
         /** Marks put by hand. */
-        MARKS
+        MARKS,
+        /** The solved camera: it lies on the solved ground. Of these and all that follow only those for the comp. */
+        GROUND,
+        /** The solved camera: it stands upright on the ground, on its lowest point. */
+        STANDING,
+        /** A moving thing that was solved. */
+        THING,
+        /** A performer. */
+        PERFORMER;
+
+        /** Whether it is known only once the camera is solved. */
+        public boolean bySolve() {
+            return ordinal() >= GROUND.ordinal();
+        }
     }
 
     public enum Use {
         /** No marks are looked for here. */
         AWAY,
         /** A surface, or a way, that others are to use: it keeps nothing away. */
-        SURFACE
+        SURFACE,
+        /** A part of the picture that the comp is to know: it keeps nothing away. */
+        COMP
     }
 
     /** @param xy x, y of every point in continuous pixels, in order around the shape */
@@ -49,16 +72,29 @@ public record DrawnMask(
         this(id, name, feather, carry, keys, Use.AWAY, List.of());
     }
 
+    public DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
+        this(id, name, feather, carry, keys, use, marks, List.of());
+    }
+
     public DrawnMask {
         if (use == null) use = Use.AWAY;
         if (marks == null) marks = List.of();
         if (carry == Carry.MARKS && (marks.isEmpty() || marks.size() > 2))
             throw new BadInput("a mask is carried by one mark or by two");
         if (carry == null) carry = Carry.KEYS;
+        if ((carry == Carry.THING || carry == Carry.PERFORMER) && marks.size() != 1)
+            throw new BadInput("say which thing or performer carries the mask");
+        if (carry.bySolve() && use != Use.COMP)
+            throw new BadInput("only a mask for the comp is carried by what the camera's solve knows");
+        if (feathers == null) feathers = List.of();
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
         if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS)
             throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
+        if (!feathers.isEmpty() && feathers.size() != n / 2)
+            throw new BadInput("a mask needs as many feathers as points, or none");
+        for (double v : feathers)
+            if (!(v >= 0 && v <= WIDEST)) throw new BadInput("a feather must lie between 0 and " + WIDEST + " px");
         for (int i = 0; i < keys.size(); i++) {
             if (keys.get(i).xy().size() != n)
                 throw new BadInput("every key of a mask must have the same number of points");
@@ -69,12 +105,12 @@ public record DrawnMask(
         }
     }
 
-    /** Points by the keys at a frame, x and y in turn. */
-    public double[] at(int frame) {
+    /** Points by the keys at a frame or between two, x and y in turn. */
+    public double[] at(double frame) {
         int k = 0;
         while (k < keys.size() && keys.get(k).frame() <= frame) k++;
         Key a = keys.get(Math.max(0, k - 1)), b = keys.get(Math.min(k, keys.size() - 1));
-        double t = a == b || frame <= a.frame() ? 0 : (double) (frame - a.frame()) / (b.frame() - a.frame());
+        double t = a == b || frame <= a.frame() ? 0 : (frame - a.frame()) / (b.frame() - a.frame());
         double[] p = new double[a.xy().size()];
         for (int i = 0; i < p.length; i++) p[i] = a.xy().get(i) + t * (b.xy().get(i) - a.xy().get(i));
         return p;
@@ -86,7 +122,7 @@ public record DrawnMask(
         all.removeIf(k -> k.frame() == frame);
         all.add(new Key(frame, List.copyOf(xy)));
         all.sort(java.util.Comparator.comparingInt(Key::frame));
-        return new DrawnMask(id, name, feather, carry, List.copyOf(all), use, marks);
+        return new DrawnMask(id, name, feather, carry, List.copyOf(all), use, marks, feathers);
     }
 
     /** The closed curve through the points: straight for surfaces, else Catmull-Rom as Bezier pieces. */
@@ -123,8 +159,33 @@ public record DrawnMask(
         return h == null ? null : PlaneTracker.mapped(h, at(keys.get(0).frame()));
     }
 
+    /** The same between frames, where its points move evenly; null where it was lost in either. */
+    public double[] at(double frame, Map<Integer, double[]> planes) {
+        if (carry == Carry.KEYS) return at(frame);
+        int before = (int) Math.floor(frame);
+        double t = frame - before;
+        double[] a = at(before, planes), b = t == 0 ? a : at(before + 1, planes);
+        if (a == null || b == null) return null;
+        double[] p = new double[a.length];
+        for (int i = 0; i < p.length; i++) p[i] = a[i] + t * (b[i] - a[i]);
+        return p;
+    }
+
     /** How much each pixel is masked by a shape, [0, 1], row by row. */
     public float[] raster(double[] points, int width, int height) {
+        return raster(points, width, height, 1);
+    }
+
+    /**
+     * The same in a picture of another size.
+     *
+     * @param points in pixels of the plate; @param scale pixels of the picture for one of the plate
+     */
+    public float[] raster(double[] points, int width, int height, double scale) {
+        if (scale != 1) {
+            points = points.clone();
+            for (int i = 0; i < points.length; i++) points[i] *= scale;
+        }
         BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_BYTE_GRAY);
         Graphics2D g = bi.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
@@ -135,8 +196,9 @@ public record DrawnMask(
         byte[] b = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
         float[] m = new float[width * height];
         for (int i = 0; i < m.length; i++) m[i] = (b[i] & 0xff) / 255f;
-        if (feather > 0) {
-            float[] soft = dasein.core.image.Filters.gaussian(m, width, height, feather / 2);
+        if (!feathers.isEmpty()) new Feather(m, width, height).along(outline(points), points, feathers, scale);
+        else if (feather > 0) {
+            float[] soft = dasein.core.image.Filters.gaussian(m, width, height, scale * feather / 2);
             for (int i = 0; i < m.length; i++) m[i] = Math.max(m[i], Math.min(1, 2 * soft[i]));
         }
         return m;

@@ -3,6 +3,7 @@ package dasein.core.comp;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import dasein.core.comp.front.Matte;
 import dasein.core.comp.step.Blacks;
 import dasein.core.comp.step.Defocus;
 import dasein.core.comp.step.Gain;
@@ -74,7 +75,12 @@ class StepsTest {
                 .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)
                 .with(Blacks.BLACKS, 0.01);
-        Image rest = Comp.frame(plate, p, some, Encoding.REC709, 1, 1);
+        // A soft edge down the middle stands in front.
+        float[] part = new float[W * H];
+        for (int i = 0; i < part.length; i++) part[i] = Math.max(0, Math.min(1, (i % W - W / 2f) / 6));
+        for (int i = 0; i < W * H; i++) plate.planes[1][i] += 0.1f * part[i];
+        Matte front = new Matte(part, List.of());
+        Image rest = Comp.frame(plate, p, some, Encoding.REC709, 1, 1, front);
         for (Param n : Steps.params()) {
             assertThat(names.add(n.name())).as(n.name()).isTrue();
             assertThat(n.rest() * n.shown())
@@ -85,8 +91,8 @@ class StepsTest {
             double to = some.get(n) * n.shown() == n.sliding().most()
                     ? n.sliding().least()
                     : n.sliding().most();
-            Image other = Comp.frame(plate, p, some.with(n, to / n.shown()), Encoding.REC709, 1, 1);
-            if (n == Group.GRADE.on()) continue;
+            Image other = Comp.frame(plate, p, some.with(n, to / n.shown()), Encoding.REC709, 1, 1, front);
+            if (n == Group.GRADE.on() || n == Group.REPAIR.on()) continue;
             assertThat(other.planes).as(n.name()).matches(o -> !java.util.Arrays.deepEquals(o, rest.planes));
         }
         assertThat(names).contains(Shadow.DENSITY.name(), Grain.GRAIN.name());

@@ -6,11 +6,17 @@ import dasein.app.store.Shots;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Idle;
 import dasein.core.image.Image;
 import dasein.core.key.Curve;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import org.springframework.http.CacheControl;
 import org.springframework.http.ContentDisposition;
 import org.springframework.http.MediaType;
@@ -50,6 +56,22 @@ class CompPictures {
                 : desk.comps().frame(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+    }
+
+    /**
+     * @param lost what could not be found or covered in this frame; @param idle headings with nothing to act on there
+     */
+    record Said(List<String> lost, Map<String, String> idle) {}
+
+    /** What is to be said of a frame beside its picture. */
+    @GetMapping("/shots/{id}/comp/{frame}/said.json")
+    Said said(@PathVariable long id, @PathVariable int frame) {
+        Shot s = desk.shots().head(id).shot();
+        List<String> lost = new ArrayList<>(desk.comps().lost(s, frame));
+        Passes p = desk.comps().passes(s, frame);
+        Map<String, String> idle = new TreeMap<>();
+        if (p != null) Idle.of(p).forEach((g, why) -> idle.put(g.key(), why));
+        return new Said(lost.stream().distinct().toList(), idle);
     }
 
     /** The grade as a colour decision list; as it is in a frame where it is keyed. */

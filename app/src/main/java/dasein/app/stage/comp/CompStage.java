@@ -9,6 +9,7 @@ import dasein.app.stage.Line;
 import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.app.stage.tracks.MaskEdits;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.match.Matches;
@@ -34,10 +35,12 @@ import org.springframework.web.multipart.MultipartFile;
 class CompStage implements Stage {
     private final CompMatches found;
     private final CompFrom from;
+    private final CompBench lists;
 
-    CompStage(CompMatches found, CompFrom from) {
+    CompStage(CompMatches found, CompFrom from, CompBench lists) {
         this.found = found;
         this.from = from;
+        this.lists = lists;
     }
 
     /** What everybody sets first. */
@@ -74,6 +77,7 @@ class CompStage implements Stage {
         m.addAttribute("groups", groups);
         m.addAttribute("found", found.found(s.id()));
         m.addAttribute("others", from.others(s));
+        lists.bench(m, s);
         m.addAttribute("matches", groups.keySet().stream().collect(Collectors.toMap(g -> g, Matches::of)));
         m.addAttribute(
                 "opened",
@@ -94,6 +98,8 @@ class CompStage implements Stage {
     public Change edit(Seen s, String action, Form f) {
         CompRecipe now = s.shot().comp();
         int frame = f.frame();
+        if (CompLists.knows(action)) return CompLists.apply(s, action, f);
+        if (MaskEdits.knows(action)) return MaskEdits.apply(s.shot(), action, f);
         if (action.equals("from")) return from.change(s, f);
         if (action.equals("match")) return found.change(s, f.text("which", ""), frame);
         if (KeyEdits.knows(action)) {
@@ -126,9 +132,16 @@ class CompStage implements Stage {
         return s.plate() == null ? 24 : s.plate().rate().perSecond();
     }
 
+    /** What carries masks is followed at once. */
+    @Override
+    public void after(Seen s, String action) {
+        lists.follow(s);
+    }
+
     @Override
     public void data(Map<String, Object> m, Seen s) {
         if (s.plate() == null) return;
+        lists.data(m, s);
         CompRecipe c = s.shot().comp();
         Map<String, Param> params =
                 params(s).stream().collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));

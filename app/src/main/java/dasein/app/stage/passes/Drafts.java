@@ -1,5 +1,6 @@
 package dasein.app.stage.passes;
 
+import dasein.app.scene.Mended;
 import dasein.app.scene.Scenes;
 import dasein.app.store.Plates;
 import dasein.app.store.Shots;
@@ -7,6 +8,7 @@ import dasein.app.task.Turns;
 import dasein.core.BadInput;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.front.Matte;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.render.FrameRenderer;
@@ -32,6 +34,7 @@ class Drafts {
 
     private final Scenes scenes;
     private final Plates plates;
+    private final Mended mended;
     private final Turns turns;
     private final Map<String, AtomicLong> newest = new LinkedHashMap<>(16, 0.75f, true) {
         @Override
@@ -41,7 +44,8 @@ class Drafts {
     };
     private final Object one = new Object();
 
-    Drafts(Scenes scenes, Plates plates, Turns turns) {
+    Drafts(Scenes scenes, Plates plates, Mended mended, Turns turns) {
+        this.mended = mended;
         this.turns = turns;
         this.scenes = scenes;
         this.plates = plates;
@@ -97,7 +101,7 @@ class Drafts {
     }
 
     private Image draft(Shots.Head h, Plate plate, int frame, int level, Look look, AtomicLong latest, long mine) {
-        Image full = plate.frame(frame);
+        Image full = mended.frame(h.shot(), plate, frame, () -> scenes.blocking(h.shot()));
         // On a small plate half would be too little to judge by.
         double size = Math.min(1, SIZE[level] * Math.max(1, 1280.0 / full.width));
         ShotScene scene = scenes.of(h.shot());
@@ -109,6 +113,7 @@ class Drafts {
                         frame, full, size, new Quality(SAMPLES[level], SAMPLES[level], 0, bounces, true))
                 .focused(scene.aperture(h.shot(), frame));
         Image plain = full.resize(job.view().width(), job.view().height());
+        Matte front = mended.front(h.shot(), plate, plain, frame, size, () -> scenes.blocking(h.shot()));
         if (part != null) {
             int left = (int) (part[0] * plain.width),
                     top = (int) (part[1] * plain.height),
@@ -117,6 +122,7 @@ class Drafts {
             left = Math.max(0, Math.min(left, plain.width - w));
             top = Math.max(0, Math.min(top, plain.height - high));
             job = job.with(job.view().part(left, top, w, high));
+            front = front.part(plain.width, left, top, w, high);
             plain = plain.part(left, top, w, high);
         }
         if (!look.alone().isEmpty()) job = job.with(scene.alone(frame, look.alone()));
@@ -128,6 +134,6 @@ class Drafts {
                 },
                 null);
         CompRecipe comp = h.shot().comp().at(frame, plate.rate().perSecond());
-        return Comp.frame(plain, p, comp, plate.encoding(), size, frame);
+        return Comp.frame(plain, p, comp, plate.encoding(), size, frame, front);
     }
 }

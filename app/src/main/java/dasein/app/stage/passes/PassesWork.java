@@ -90,7 +90,7 @@ public class PassesWork implements Work.ByFrame {
                     .render(
                             s,
                             frame,
-                            lent.plate().frame(frame),
+                            desk.comps().projected(s, lent.plate(), frame),
                             s.passes().size(),
                             s.passes().quality(),
                             progress);

@@ -10,7 +10,6 @@ import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
 import dasein.core.shot.TrackRecipe;
-import dasein.core.track.DrawnMask;
 import dasein.core.track.HandMark;
 import dasein.core.track.TrackCheck;
 import dasein.core.track.TrackSettings;
@@ -24,7 +23,7 @@ import tools.jackson.databind.JsonNode;
 /** Changes of the Tracks stage: settings, what is taken out, marks put by hand, masks. */
 @Component
 public class TrackEdits {
-    private static final int MOST_MARKS = 500, MOST_MASKS = 50, MOST_GROUPS = 50;
+    private static final int MOST_MARKS = 500, MOST_GROUPS = 50;
     /** Ours first; a person may choose any other. */
     private static final List<String> COLOURS =
             List.of("#8fa8b8", "#e0a458", "#9cc48a", "#c79bd6", "#d98880", "#7fc7c4");
@@ -40,6 +39,7 @@ public class TrackEdits {
     }
 
     Change apply(Shot s, String action, Form f) {
+        if (MaskEdits.knows(action)) return MaskEdits.apply(s, action, f);
         TrackRecipe t = s.tracks();
         return switch (action) {
             case "delete" -> deleted(s, f.ids("ids"));
@@ -57,7 +57,6 @@ public class TrackEdits {
             case "group-set", "group-more", "group-delete" -> groups(s, action, f);
             case "mark-follow" -> follow(s, f);
             case "mark-add", "mark-fix", "mark-aside", "mark-set", "mark-delete" -> marks(s, action, f);
-            case "mask-add", "mask-key", "mask-set", "mask-delete" -> masks(s, action, f);
             default -> settings(s, f);
         };
     }
@@ -318,95 +317,11 @@ public class TrackEdits {
         };
     }
 
-    private Change masks(Shot s, String action, Form f) {
-        List<DrawnMask> all = new ArrayList<>(s.tracks().masks());
-        int frame = f.whole("frame", "the frame", 1, -10_000_000, 10_000_000);
-        if (action.equals("mask-add")) {
-            if (all.size() >= MOST_MASKS) throw new BadInput("more than " + MOST_MASKS + " masks are not kept");
-            int id = all.stream().mapToInt(DrawnMask::id).max().orElse(0) + 1;
-            boolean surface = f.choice("use", "AWAY", "AWAY", "SURFACE").equals("SURFACE");
-            all.add(new DrawnMask(
-                    id,
-                    (surface ? "surface " : "mask ") + id,
-                    0,
-                    surface ? DrawnMask.Carry.PLANE : DrawnMask.Carry.KEYS,
-                    List.of(new DrawnMask.Key(frame, points(f.text("xy", "")))),
-                    surface ? DrawnMask.Use.SURFACE : DrawnMask.Use.AWAY,
-                    List.of()));
-            return masked(s, all, (surface ? "surface " : "mask ") + id + " drawn");
-        }
-        int id = f.id();
-        DrawnMask m =
-                all.stream().filter(k -> k.id() == id).findFirst().orElseThrow(() -> new BadInput("that mask is gone"));
-        int drawn = m.keys().get(0).frame();
-        if (action.equals("mask-key") && m.carry() != DrawnMask.Carry.KEYS && frame != drawn)
-            throw new BadInput("this mask is carried; change its shape at frame " + drawn + ", where it was drawn");
-        if (action.equals("mask-delete")) all.remove(m);
-        else
-            all.set(
-                    all.indexOf(m),
-                    action.equals("mask-key") ? m.keyed(frame, points(f.text("xy", ""))) : maskSet(s, m, f));
-        return masked(
-                s,
-                all,
-                m.name()
-                        + (action.equals("mask-delete")
-                                ? " deleted"
-                                : action.equals("mask-key") ? " moved at frame " + frame : " changed"));
-    }
-
-    private static DrawnMask maskSet(Shot s, DrawnMask m, Form f) {
-        DrawnMask.Carry carry =
-                DrawnMask.Carry.valueOf(f.choice("carry", m.carry().name(), "KEYS", "PLANE", "MARKS"));
-        List<Integer> marks = new ArrayList<>(m.marks());
-        if (f.has("markA")) marks = new ArrayList<>(List.of(Form.id(f.text("markA", ""))));
-        if (f.has("markB")) {
-            while (marks.size() > 1) marks.remove(1);
-            if (!f.text("markB", "").isEmpty()) marks.add(Form.id(f.text("markB", "")));
-        }
-        if (carry == DrawnMask.Carry.MARKS && marks.isEmpty()) {
-            if (s.tracks().marks().isEmpty()) throw new BadInput("put a mark by hand first, and follow it");
-            marks = new ArrayList<>(List.of(s.tracks().marks().get(0).id()));
-        }
-        for (int id : marks)
-            if (s.tracks().marks().stream().noneMatch(k -> k.id() == id)) throw new BadInput("that mark is gone");
-        if (marks.size() == 2 && marks.get(0).equals(marks.get(1))) marks.remove(1);
-        return new DrawnMask(
-                m.id(),
-                f.name("name", m.name()),
-                f.number("feather", "the feather", m.feather(), 0, 500),
-                carry,
-                m.keys(),
-                DrawnMask.Use.valueOf(f.choice("use", m.use().name(), "AWAY", "SURFACE")),
-                marks);
-    }
-
-    /** Only what keeps the finder away makes what was found old. */
-    private static Change masked(Shot s, List<DrawnMask> next, String said) {
-        TrackRecipe t = s.tracks();
-        return new Change(s.with(away(t.masks()).equals(away(next)) ? t.withSurfaces(next) : t.withMasks(next)), said);
-    }
-
-    private static List<DrawnMask> away(List<DrawnMask> masks) {
-        return masks.stream().filter(m -> m.use() == DrawnMask.Use.AWAY).toList();
-    }
-
     private static List<Double> weights(String text) {
         if (text.isEmpty()) return List.of();
-        List<Double> out = points(text);
+        List<Double> out = MaskEdits.points(text);
         if (out.size() != 3)
             throw new BadInput("weights are three numbers for red, green and blue, or nothing for brightness");
-        return out;
-    }
-
-    private static List<Double> points(String xy) {
-        List<Double> out = new ArrayList<>();
-        try {
-            for (String v : xy.split("[, ]+")) if (!v.isBlank()) out.add(Double.parseDouble(v));
-        } catch (NumberFormatException e) {
-            throw new BadInput(
-                    "\"" + (xy.length() > 40 ? xy.substring(0, 40) + "..." : xy) + "\" is not a list of numbers");
-        }
         return out;
     }
 }

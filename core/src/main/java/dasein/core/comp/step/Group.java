@@ -4,10 +4,12 @@ import dasein.core.comp.Param;
 
 /** Steps that are one thing to people: a heading, which can be switched off as a whole. In the order of the recipe. */
 public enum Group {
+    REPAIR("repair", "Plate repair"),
     SHADOW("shadow", "Shadow"),
     BOUNCE("bounce", "Given light"),
     REFLECTION("reflection", "Reflection"),
     PERFORMER("performer", "Performers"),
+    FRONT("front", "What stands in front"),
     HAZE("haze", "Haze"),
     LENS("lens", "Lens"),
     GRAIN("grain", "Grain"),

@@ -23,12 +23,18 @@ public final class Layers {
 
     /** The box: its corner in the frame, and its size; 0 wide where no performer shows. */
     final int x0, y0, width, height;
+    /** What of the plate stands in front; null where nothing does. */
+    final InFront.Held front;
     /** The performer in its box: red, green, blue, alpha. */
     final float[][] cg = new float[4][];
 
-    /** @param margin how far beyond where it shows the performer may come to show */
-    public Layers(Image plate, Passes p, Encoding encoding, double scale, int seed, int margin) {
-        this.frame = plate.copy();
+    /**
+     * @param margin how far beyond where it shows the performer may come to show; @param front what stands in front, or
+     *     null
+     */
+    public Layers(Image plate, Passes p, Encoding encoding, double scale, int seed, int margin, InFront.Held front) {
+        this.front = front;
+        this.frame = (front == null ? plate : front.behind()).copy();
         this.passes = p;
         this.encoding = encoding;
         this.scale = scale;

@@ -23,6 +23,7 @@ public final class Steps {
             new Fringe(),
             new Wrap(),
             new Over(),
+            new InFront(),
             new Grain(),
             new Grade());
 

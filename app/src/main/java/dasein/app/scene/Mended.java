@@ -1,0 +1,80 @@
+package dasein.app.scene;
+
+import dasein.app.store.Held;
+import dasein.app.store.Results;
+import dasein.core.cast.Blocking;
+import dasein.core.comp.front.Matte;
+import dasein.core.comp.step.Group;
+import dasein.core.image.Image;
+import dasein.core.plate.Plate;
+import dasein.core.plate.PlateFacts;
+import dasein.core.shot.Mending;
+import dasein.core.shot.Prints;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotSteps;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import java.util.List;
+import java.util.Map;
+import java.util.function.IntFunction;
+import java.util.function.Supplier;
+import org.springframework.stereotype.Component;
+
+/** Plates with what is covered in them, and what of them stands in front; those last looked at stay in memory. */
+@Component
+public class Mended {
+    private final Results results;
+    private final Held<Image> frames = new Held<>(0.04, im -> 4L * im.width * im.height * im.channels());
+    private final Held<Matte> mattes = new Held<>(0.02, m -> m.part() == null ? 64 : 4L * m.part().length);
+
+    Mended(Results results) {
+        this.results = results;
+    }
+
+    /** @param blocking where performers are, asked for only where one carries a mask */
+    public Mending of(Shot s, Plate p, Supplier<Blocking> blocking) {
+        return of(s, PlateFacts.of(p), p::frame, blocking);
+    }
+
+    /** The same of which no frame may be asked for but those that are given. */
+    public Mending of(Shot s, PlateFacts p, IntFunction<Image> frames, Supplier<Blocking> blocking) {
+        boolean covers = s.comp().repairs().stream().anyMatch(r -> !r.tracks().isEmpty());
+        List<Track> found = covers ? results.kept(s) : List.of(),
+                // Without found ones those put by hand are there all the same.
+                kept = found == null ? results.byHand(s) : found;
+        SolvedCamera camera = results.cameraInSet(s);
+        return new Mending(
+                s,
+                new Mending.From(
+                        frames,
+                        ShotSteps.first(s.plate(), p),
+                        ShotSteps.last(s.plate(), p),
+                        p.colour(),
+                        s.tracks().masks().isEmpty() ? Map.of() : results.planes(s),
+                        camera,
+                        camera == null ? Map.of() : results.moved(s),
+                        blocking,
+                        kept));
+    }
+
+    /** The frame as performers are laid over it, at full size. */
+    public Image frame(Shot s, Plate p, int frame, Supplier<Blocking> blocking) {
+        if (s.comp().repairs().stream().noneMatch(r -> r.on() && !r.clean())
+                || !s.comp().at(frame, p.rate().perSecond()).on(Group.REPAIR)) return p.frame(frame);
+        return frames.get(
+                Prints.mended(s, frame), () -> of(s, p, blocking).frame(frame).image());
+    }
+
+    /** The same as it is projected onto the set. */
+    public Image projected(Shot s, Plate p, int frame) {
+        if (s.comp().repairs().stream().noneMatch(r -> r.on() && r.feeds() && !r.clean())) return p.frame(frame);
+        return of(s, p, () -> null).projected(frame);
+    }
+
+    /** @param plate at the size wanted; @param size pixels of it for one of the full-size plate */
+    public Matte front(Shot s, Plate p, Image plate, int frame, double size, Supplier<Blocking> blocking) {
+        if (s.comp().fronts().stream().noneMatch(f -> f.on())) return Matte.NONE;
+        return mattes.get(
+                Prints.front(s, frame) + plate.width, () -> of(s, p, blocking).matte(plate, frame, size));
+    }
+}

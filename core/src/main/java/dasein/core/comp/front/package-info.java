@@ -1,0 +1,2 @@
+/** What of the plate stands in front of performers. */
+package dasein.core.comp.front;
