@@ -1,6 +1,7 @@
 package dasein.app.command;
 
 import dasein.core.BadInput;
+import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
@@ -69,7 +70,7 @@ public final class CompCommand implements Callable<Integer> {
                             p.encoding(),
                             part,
                             e.getKey(),
-                            mending.matte(small, e.getKey(), part));
+                            new Beside(mending.matte(small, e.getKey(), part), file.table()));
                     if (movie) {
                         if (writer == null)
                             writer = new MovieWriter(

@@ -9,6 +9,7 @@ import dasein.core.comp.CompRecipe;
 import dasein.core.format.Stills;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
+import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.math.Pose;
@@ -91,6 +92,12 @@ public record SceneFile(Shot shot, Path folder) {
             if (c.frame() == frame && !c.picture().isEmpty())
                 return Stills.read(folder.resolve(c.picture()), p.encoding());
         return mending.projected(frame);
+    }
+
+    /** Of colours, that the grade ends with; or null. */
+    Cube table() {
+        String t = shot.comp().table();
+        return t.isEmpty() ? null : Cube.read(folder.resolve(t));
     }
 
     /** The plate as the comp is to have it. Masks that marks or surfaces carry are followed when they are asked for. */

@@ -2,6 +2,7 @@ package dasein.app.scene;
 
 import dasein.app.store.Held;
 import dasein.app.store.Plates;
+import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.repair.Mender;
@@ -25,9 +26,11 @@ public class Comps {
     private final Filtered filtered;
     private final Scenes scenes;
     private final Mended mended;
+    private final Tables tables;
     private final Held<Passes> passes = new Held<>(0.12, Passes::bytes);
 
-    Comps(Plates plates, Filtered filtered, Scenes scenes, Mended mended) {
+    Comps(Plates plates, Filtered filtered, Scenes scenes, Mended mended, Tables tables) {
+        this.tables = tables;
         this.mended = mended;
         this.scenes = scenes;
         this.plates = plates;
@@ -91,7 +94,7 @@ public class Comps {
                 plate.encoding(),
                 part,
                 frame,
-                mended.front(s, plate, source, frame, part, () -> scenes.blocking(s)));
+                new Beside(mended.front(s, plate, source, frame, part, () -> scenes.blocking(s)), tables.of(s.comp())));
     }
 
     /** Sentences on what could not be found in front, or covered, in a frame. */

@@ -54,6 +54,13 @@ public class Shots {
         return ShotJson.read(mapper.revision(revision).document());
     }
 
+    /** A state of a shot. @throws NotThere when it is not one of its own */
+    public Shot earlier(long id, long revision) {
+        ShotMapper.Revision r = mapper.revision(revision);
+        if (r == null || r.shotId() != id) throw new NotThere("this shot has no such revision");
+        return ShotJson.read(r.document());
+    }
+
     @Transactional
     public long create(String show, String name, Shot first) {
         if (show.isBlank() || name.isBlank()) throw new BadInput("a shot needs a name and a show");

@@ -2,32 +2,40 @@
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { onLoad, post } from '../page/net.js';
 import { drawAll, onDraw, shot, state } from '../page/state.js';
+import { Compare } from '../view/compare.js';
 import { MaskHand } from '../view/maskhand.js';
 import { rendered } from '../view/rendered.js';
-import { Wipe } from '../view/wipe.js';
+import { Scopes } from '../view/scopes.js';
 
 const moving = () => state.data && state.data.comp;
 
-/** As long as its button is held, by hand or by key, the frame is shown without what stands under a heading. */
+/**
+ * As long as its button is held, by hand or by key, the frame is shown without what stands under a heading; with Shift,
+ * what that changes.
+ */
 function without(picture) {
-  const show = (key) => {
+  const show = (key, alone) => {
     if ((picture.without || '') === key) return;
+    picture.compare.influence = key && alone && picture.over.shown ? picture.over.shown.im : null;
     picture.without = key;
     picture.frameChanged();
     picture.draw();
   };
   const of = (e) => e.target.closest && e.target.closest('[data-without]');
-  document.body.addEventListener('pointerdown', (e) => of(e) && show(of(e).dataset.without));
+  document.body.addEventListener('pointerdown', (e) => of(e) && show(of(e).dataset.without, e.shiftKey));
   for (const end of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(end, () => show(''));
   document.body.addEventListener('keydown', (e) => {
-    if (of(e) && (e.key === ' ' || e.key === 'Enter') && !e.repeat) show(of(e).dataset.without);
+    if (of(e) && (e.key === ' ' || e.key === 'Enter') && !e.repeat) show(of(e).dataset.without, e.shiftKey);
   });
   document.body.addEventListener('keyup', () => show(''));
 }
 
 const TOOLS = [
   ['look', 'look only'],
-  ['comp mask', 'click around something, Enter closes; drag a point to move it in this frame, Alt-drag for its feather'],
+  [
+    'comp mask',
+    'click around something, Enter closes; drag a point to move it in this frame, Alt-drag for its feather',
+  ],
   ['brush', 'paint over what is to be covered; the stroke becomes a mask'],
 ];
 
@@ -215,16 +223,23 @@ async function said() {
   }
 }
 
+let scopes = null,
+  there = () => false;
+
 export const view = {
   toggles: {},
   over: () => 'comp',
   flips: true,
+  vivid: true,
   hand: (picture) => new Hand(picture),
   values: () =>
     state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,
-  strip: rendered,
+  strip: () => rendered(there),
   tools: (picture, look) => {
-    picture.wipe = new Wipe(picture, look);
+    picture.compare = new Compare(picture, look, () => state.data.revision);
+    picture.holding.choice(look, false);
+    scopes = new Scopes(picture, look);
+    there = (f) => picture.over.cache.has(picture.over.address(f, 'comp'));
     without(picture);
   },
   keyed: () => keyedFrames(moving()),
@@ -233,6 +248,7 @@ export const view = {
 export function open({ picture }) {
   keyslides(moving);
   onDraw(said);
+  onDraw(() => scopes.draw());
   onLoad(said);
   document.body.addEventListener('panel-exchanged', () => {
     asked = '';
@@ -241,6 +257,8 @@ export function open({ picture }) {
   document.body.addEventListener('click', async (e) => {
     const pick = e.target.closest('[data-pick-front]');
     if (pick) picture.hand.picking = Number(pick.dataset.pickFront);
+    const version = e.target.closest('[data-compare]');
+    if (version) picture.compare.against(null, version.dataset.compare, 'kept: ' + version.dataset.name);
     const b = e.target.closest('[data-match]');
     if (!b || b.disabled) return;
     const text = b.textContent;

@@ -2,7 +2,7 @@
 import { onDraw, shot, state } from '../page/state.js';
 import { go } from '../page/time.js';
 import { rendered } from '../view/rendered.js';
-import { rawButton, Wipe } from '../view/wipe.js';
+import { Compare, rawButton } from '../view/compare.js';
 
 /** Pictures in the strip. */
 const MOST = 12;
@@ -80,7 +80,7 @@ export const view = {
     });
     look.append(sel);
     rawButton(picture, look);
-    picture.wipe = new Wipe(picture, look);
+    picture.compare = new Compare(picture, look);
   },
 };
 

@@ -277,16 +277,7 @@ export const view = {
   things: () => tracksAt(state.frame),
   strip: matches,
   tools: (picture, look) => {
-    const sel = document.createElement('select');
-    sel.id = 'hold';
-    sel.setAttribute('aria-label', 'what the picture is held still on');
-    sel.addEventListener('change', () => {
-      picture.holding = sel.value;
-      picture.images.clear();
-      picture.frameChanged();
-      drawAll();
-    });
-    look.append(sel);
+    picture.holding.choice(look, true);
   },
 };
 

@@ -80,7 +80,10 @@ export class MaskHand {
   /** A mask's points with their feathers. */
   points(g, m, p, moving) {
     const k = this.p.view().scale,
-      way = p.reduce((sum, q, i) => sum + Math.hypot(q[0] - p[(i + 1) % p.length][0], q[1] - p[(i + 1) % p.length][1]), 0);
+      way = p.reduce(
+        (sum, q, i) => sum + Math.hypot(q[0] - p[(i + 1) % p.length][0], q[1] - p[(i + 1) % p.length][1]),
+        0,
+      );
     // A stroke has too many to be taken one by one before one is near.
     if (way < 14 * p.length) return;
     p.forEach((q, i) => {

@@ -1,7 +1,8 @@
 // What lies over the plate: a draft, the comp, a pass. It is asked for when somebody has stopped at a frame; what was
 // asked for before is then no longer wanted.
 import { say } from '../page/net.js';
-import { page, shot } from '../page/state.js';
+import { drawAll, page, shot } from '../page/state.js';
+import { FrameCache } from './framecache.js';
 
 /** How drafts of this stage are looked at. */
 const looked = (picture, part) =>
@@ -14,6 +15,7 @@ export class Over {
     this.p = picture;
     this.shown = null;
     this.of = null;
+    this.cache = new FrameCache(() => drawAll());
   }
 
   clear() {
@@ -31,6 +33,16 @@ export class Over {
   askSoon() {
     clearTimeout(this.timer);
     if (this.leave) this.leave.abort();
+    this.cache.stop();
+    const at = this.wanted() === 'comp' && this.cache.now(this.address(this.p.s.frame, 'comp'));
+    if (at && this.finished()) {
+      // It is there already: nothing flickers.
+      this.of = this.key();
+      this.shown = { im: at, said: this.p.without ? `comp, without ${this.p.without}` : 'comp' };
+      this.prepare(this.p.s.frame + 1);
+      if (!this.p.s.playing) this.fillSoon();
+      return;
+    }
     if (!this.p.s.playing) this.timer = setTimeout(() => this.ask(), 40);
     else if (this.wanted() === 'comp') this.ask();
   }
@@ -101,16 +113,51 @@ export class Over {
       this.p.draw();
       return;
     }
-    const f = this.p.s.frame,
-      rev = this.p.s.data.revision,
-      of = want === 'comp' ? 'comp' : 'pass';
-    const im = await this.fetchImage(
-      `/shots/${shot}/${of}/${f}.jpg?pass=${want}&rev=${rev}&raw=${!!this.p.raw}&without=${this.p.without || ''}`,
-    );
+    const url = this.address(this.p.s.frame, want),
+      file = this.cache.has(url) ? null : await this.fetchFile(url);
+    if (file) this.cache.put(url, file);
+    const im = await this.cache.unpack(url);
     if (!im || key !== this.key()) return;
     const said = this.p.without ? `${want}, without ${this.p.without}` : want;
     this.shown = { im, said: this.p.raw ? `${said}, before the filter` : said };
     this.p.draw();
+    if (want === 'comp' && !this.p.s.playing) this.fillSoon();
+  }
+
+  /** Of a finished frame or one of its passes. @param other a version that is not the one that is worked on */
+  address(f, want, other) {
+    const of = want === 'comp' ? 'comp' : 'pass',
+      version = other ? `&of=${other}` : `&rev=${this.p.s.data.revision}`;
+    return `/shots/${shot}/${of}/${f}.jpg?pass=${want}${version}&raw=${!!this.p.raw}&without=${other ? '' : this.p.without || ''}`;
+  }
+
+  /** Finished frames are fetched ahead of being looked at, from this one on. */
+  fillSoon() {
+    clearTimeout(this.filling);
+    this.filling = setTimeout(() => {
+      const s = this.p.s,
+        all = s.data.rendered || [],
+        from = Math.max(
+          0,
+          all.findIndex((f) => f >= s.frame),
+        );
+      // While frames are rendered the machine has better to do.
+      if (s.data.rendering || this.p.without) return;
+      this.cache.fill([...all.slice(from), ...all.slice(0, from)].map((f) => this.address(f, 'comp')));
+    }, 400);
+  }
+
+  /** Whether a frame can be played: what lies over the plate in it is there, too. */
+  ready(f) {
+    if (this.wanted() !== 'comp' || !(this.p.s.data.rendered || []).includes(f)) return true;
+    const url = this.address(f, 'comp');
+    return !!this.cache.now(url) || !this.cache.has(url);
+  }
+
+  /** While it is played the next few are unpacked. */
+  prepare(f) {
+    if (this.wanted() !== 'comp') return;
+    for (let k = 0; k < 6; k++) this.cache.unpack(this.address(f + k, 'comp'));
   }
 
   /** Drafts, each better than the one before. */
@@ -144,6 +191,11 @@ export class Over {
   }
 
   async fetchImage(url) {
+    const file = await this.fetchFile(url);
+    return file && createImageBitmap(file);
+  }
+
+  async fetchFile(url) {
     try {
       const a = await fetch(url, { signal: this.leave.signal });
       if (a.status === 422) {
@@ -151,7 +203,7 @@ export class Over {
         return null;
       }
       if (!a.ok || a.status === 204) return null;
-      return await createImageBitmap(await a.blob());
+      return await a.blob();
     } catch (e) {
       if (e.name !== 'AbortError') say('The picture could not be fetched: Dasein does not answer.');
       return null;

@@ -1,23 +1,15 @@
 // The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides
 // nothing.
-import { HAND, inverse, through } from '../base/draw.js';
+import { HAND, through } from '../base/draw.js';
 import { choose } from '../page/choice.js';
 import { drawAll, shot } from '../page/state.js';
+import { Holding } from './holding.js';
+import { Looking } from './looking.js';
 import { Over } from './over.js';
 import { Overlay } from './overlay.js';
 import { readOut } from './readout.js';
 
 const AHEAD = 30;
-/** Looking only, at the right of the toolbar. */
-const RIGHT = `
-  <span>exposure
-    <input type="range" id="exposure" min="-3" max="3" step="0.25" value="0" aria-label="exposure for looking"></span>
-  <span>gamma
-    <input type="range" id="gamma" min="0.4" max="2.5" step="0.05" value="1" aria-label="gamma for looking"></span>
-  <select id="by" aria-label="size of the plate's picture">
-    <option value="1">full</option><option value="2">half</option><option value="4">quarter</option></select>
-  <output id="zoomed"></output>`;
-
 export class Picture {
   /**
    * @param stage what of it depends on the stage: toggles (name -> on), hand (takes gestures), solid (performers in
@@ -39,8 +31,8 @@ export class Picture {
     this.panY = 0;
     this.hidden = false;
     this.plateOnly = false;
-    this.exposure = 0;
-    this.gamma = 1;
+    this.looking = new Looking(this);
+    this.holding = new Holding(this);
     this.by = 0;
     this.hand = stage.hand ? stage.hand(this) : null;
     this.toggles = this.buttons();
@@ -73,11 +65,8 @@ export class Picture {
       look.append(b);
     }
     if (this.hand) this.hand.buttons(look);
-    this.holding = '';
     if (this.stage.tools) this.stage.tools(this, look);
-    const r = document.createElement('span');
-    r.className = 'r';
-    r.innerHTML = RIGHT;
+    const r = this.looking.span;
     const flip = document.createElement('button');
     flip.type = 'button';
     flip.textContent = 'flip with plate';
@@ -87,14 +76,6 @@ export class Picture {
     if (this.stage.flips) r.prepend(flip);
     look.append(r);
     this.el.append(Object.assign(document.createElement('output'), { id: 'read' }));
-    r.querySelector('#exposure').addEventListener('input', (e) => {
-      this.exposure = Number(e.target.value);
-      this.draw();
-    });
-    r.querySelector('#gamma').addEventListener('input', (e) => {
-      this.gamma = Number(e.target.value);
-      this.draw();
-    });
     r.querySelector('#by').addEventListener('change', (e) => {
       this.by = Number(e.target.value);
       this.images.clear();
@@ -124,7 +105,7 @@ export class Picture {
       w = this.el.clientWidth,
       h = this.el.clientHeight;
     const scale = Math.min((w - 16) / p.width, (h - 16) / p.height) * this.zoom;
-    const still = this.held();
+    const still = this.holding.shift();
     return {
       scale,
       x: (w - p.width * scale) / 2 + this.panX + still[0] * scale,
@@ -132,61 +113,17 @@ export class Picture {
     };
   }
 
-  /**
-   * How the picture is shifted, in plate pixels, so that the one chosen track stands still: whatever it drifts is seen
-   * as a slide.
-   */
-  held() {
-    if (this.toggles && this.toggles['hold still'] && this.s.camera && this.s.chosen.size) {
-      // On a solved point: what the plate does against it is seen as a slide.
-      const p = this.s.data.points.find((k) => this.s.chosen.has(k[0])),
-        q = p && this.s.camera.project(this.s.frame, p.slice(1, 4)),
-        o = p && this.s.camera.project(this.s.camera.first, p.slice(1, 4));
-      return q && o ? [o[0] - q[0], o[1] - q[1]] : [0, 0];
-    }
-    if (this.holding !== 'track' || this.s.chosen.size !== 1) return [0, 0];
-    const t = this.s.tracks.find((k) => this.s.chosen.has(k.id)),
-      i = t ? this.s.frame - t.first : -1;
-    if (!t || i < 0 || i >= t.n || t.xy[2 * i] === null) return [0, 0];
-    return [t.xy[0] - t.xy[2 * i], t.xy[1] - t.xy[2 * i + 1]];
-  }
-
   toPlate(e) {
     const b = this.canvas.getBoundingClientRect(),
-      v = this.view(),
-      q = [(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale],
-      h = this.heldMap();
-    return h ? through(h, q) : q;
-  }
-
-  /** From the picture that stands still on a carried mask to the plate's frame; null when it moves as it is. */
-  heldMap() {
-    const m = Number(this.holding);
-    return m ? (this.s.data.planes[m] || {})[this.s.frame] || null : null;
-  }
-
-  /** What the picture can be held still on. */
-  holds() {
-    const sel = document.getElementById('hold');
-    if (!sel) return;
-    const of = [
-      ['', 'picture moves'],
-      ['track', 'held on the chosen track'],
-      ...(this.s.data.masks || [])
-        .filter((m) => (this.s.data.planes || {})[m.id])
-        .map((m) => [String(m.id), 'held on ' + m.name]),
-    ];
-    if (!of.some((o) => o[0] === this.holding)) this.holding = '';
-    sel.replaceChildren(...of.map((o) => new Option(o[1], o[0])));
-    sel.value = this.holding;
+      v = this.view();
+    return this.holding.toPlate([(e.clientX - b.left - v.x) / v.scale, (e.clientY - b.top - v.y) / v.scale]);
   }
 
   url(f) {
     const p = this.s.data.plate;
     const by = this.by || (p.width > 960 ? 2 : 1),
-      channel = this.channel ? '&channel=' + this.channel : '',
-      hold = Number(this.holding) ? `&hold=${this.holding}&rev=${this.s.data.revision}` : '';
-    return `/shots/${shot}/plate/${f}.jpg?by=${by}&v=${p.print}${channel}${hold}`;
+      channel = this.channel ? '&channel=' + this.channel : '';
+    return `/shots/${shot}/plate/${f}.jpg?by=${by}&v=${p.print}${channel}${this.holding.address()}`;
   }
 
   image(f) {
@@ -207,11 +144,12 @@ export class Picture {
 
   ready(f) {
     const im = this.image(f);
-    return im.complete && im.naturalWidth > 0;
+    return im.complete && im.naturalWidth > 0 && this.over.ready(f);
   }
 
   fetchAhead(f) {
     for (let k = 0; k < AHEAD && f + k <= this.s.data.plate.last; k++) this.image(f + k);
+    this.over.prepare(f);
   }
 
   /** Another frame is looked at, or it shows something else. */
@@ -229,8 +167,8 @@ export class Picture {
 
   /** The shot was fetched anew. What lies over the plate stays while it is still what would be shown. */
   changed(samePlate) {
-    this.holds();
-    if (Number(this.holding)) this.images.clear();
+    this.holding.fill();
+    if (Number(this.holding.on)) this.images.clear();
     const by = document.getElementById('by');
     if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
     if (!samePlate) this.images.clear();
@@ -238,16 +176,6 @@ export class Picture {
     if (samePlate && !this.over.stale()) return;
     if (samePlate && this.over.shown) this.over.askSoon();
     else this.frameChanged();
-  }
-
-  /** Exposure and gamma for looking only; stops are taken on codes of about gamma 2.2. */
-  look() {
-    if (!this.exposure && this.gamma === 1) return 'none';
-    for (const f of document.querySelectorAll('#looking feComponentTransfer > *')) {
-      f.setAttribute('amplitude', Math.pow(2, this.exposure / 2.2 / this.gamma));
-      f.setAttribute('exponent', 1 / this.gamma);
-    }
-    return 'url(#looking)';
   }
 
   size() {
@@ -288,7 +216,7 @@ export class Picture {
     this.badge.hidden = true;
     if (shown) {
       g.imageSmoothingQuality = 'high';
-      g.filter = this.look();
+      g.filter = this.looking.filter();
       g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
       if (part)
         g.drawImage(
@@ -299,7 +227,7 @@ export class Picture {
           (part[3] - part[1]) * p.height * v.scale,
         );
       this.drawn = shown;
-      if (this.wipe) this.wipe.draw(g, v, p);
+      if (this.compare) this.compare.draw(g, v, p, shown);
       g.filter = 'none';
       if (shown === im) this.last = im;
     }
@@ -314,8 +242,7 @@ export class Picture {
             : this.s.camera && ![null, 'draft'].includes(this.over.wanted())
               ? 'plate: this frame is not rendered'
               : '',
-      this.exposure ? `exposure ${this.exposure > 0 ? '+' : ''}${this.exposure} for looking` : '',
-      this.gamma !== 1 ? `gamma ${this.gamma} for looking` : '',
+      ...this.looking.said(),
     ]
       .filter(Boolean)
       .join(', ');
@@ -343,8 +270,7 @@ export class Picture {
 
   overlay(g, v) {
     const t = this.toggles,
-      held = this.heldMap(),
-      back = held && inverse(held),
+      back = this.holding.back(),
       at = (q) => {
         if (q && back) q = through(back, q);
         return q && [v.x + q[0] * v.scale, v.y + q[1] * v.scale];
@@ -463,8 +389,7 @@ export class Picture {
   inBox() {
     const v = this.view(),
       [x, y, w, h] = this.box,
-      held = this.heldMap(),
-      back = held && inverse(held);
+      back = this.holding.back();
     return this.things()
       .filter(([, p]) => {
         const q = back ? through(back, p) : p,

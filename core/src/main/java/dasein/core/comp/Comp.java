@@ -1,7 +1,6 @@
 package dasein.core.comp;
 
 import dasein.core.BadInput;
-import dasein.core.comp.front.Matte;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.InFront;
 import dasein.core.comp.step.Layers;
@@ -30,18 +29,25 @@ public final class Comp {
      */
     public static Image frame(
             Image plate, Passes rendered, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed) {
-        return frame(plate, rendered, r, encoding, sizeOfPlate, seed, Matte.NONE);
+        return frame(plate, rendered, r, encoding, sizeOfPlate, seed, Beside.NONE);
     }
 
-    /** @param front what of the plate stands in front */
+    /** @param beside what else there is for it */
     public static Image frame(
-            Image plate, Passes rendered, CompRecipe r, Encoding encoding, double sizeOfPlate, int seed, Matte front) {
+            Image plate,
+            Passes rendered,
+            CompRecipe r,
+            Encoding encoding,
+            double sizeOfPlate,
+            int seed,
+            Beside beside) {
         Passes p = Lights.apply(rendered, r);
         int w = plate.width, h = plate.height;
         if (p.width != w || p.height != h)
             throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
-        InFront.Held held = r.on(Group.FRONT) ? InFront.held(plate, front, r, sizeOfPlate) : null;
-        Layers l = new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate), held);
+        InFront.Held held = r.on(Group.FRONT) ? InFront.held(plate, beside.front(), r, sizeOfPlate) : null;
+        Layers l =
+                new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate), held, beside.table());
         List<Step.OnFrame> rows = new ArrayList<>();
         for (Step s : Steps.ALL) {
             if (!r.on(s.group())) continue;

@@ -28,12 +28,17 @@ import java.util.TreeSet;
  * @param numbers by the parameter's name, all of them, and levels of lights that somebody changed
  * @param keys curves by the parameter's name, of those that change over the shot; in the numbers' own unit
  * @param fronts what of the plate stands in front; @param repairs what of it is covered, in the order of covering
+ * @param table name or hash of a table of colours that the grade ends with; empty for none
  */
 public record CompRecipe(
-        @JsonAnyGetter Map<String, Double> numbers, Map<String, Curve> keys, List<Front> fronts, List<Repair> repairs)
+        @JsonAnyGetter Map<String, Double> numbers,
+        Map<String, Curve> keys,
+        List<Front> fronts,
+        List<Repair> repairs,
+        String table)
         implements Keyed<CompRecipe> {
     /** Everything as it was rendered, but a little softness and grain, which every plate has. */
-    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of(), List.of(), List.of());
+    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of(), List.of(), List.of(), "");
 
     /** @param numbers what is not there is at rest, and what nobody declares is left out */
     @JsonCreator
@@ -41,7 +46,9 @@ public record CompRecipe(
             @JsonAnySetter Map<String, Double> numbers,
             @JsonProperty("keys") Map<String, Curve> keys,
             @JsonProperty("fronts") List<Front> fronts,
-            @JsonProperty("repairs") List<Repair> repairs) {
+            @JsonProperty("repairs") List<Repair> repairs,
+            @JsonProperty("table") String table) {
+        this.table = table == null ? "" : table;
         this.fronts = fronts == null ? List.of() : List.copyOf(fronts);
         this.repairs = repairs == null ? List.of() : List.copyOf(repairs);
         Map<String, Double> all = new LinkedHashMap<>();
@@ -105,11 +112,15 @@ public record CompRecipe(
     }
 
     public CompRecipe withFronts(List<Front> f) {
-        return new CompRecipe(numbers, keys, f, repairs);
+        return new CompRecipe(numbers, keys, f, repairs, table);
     }
 
     public CompRecipe withRepairs(List<Repair> r) {
-        return new CompRecipe(numbers, keys, fronts, r);
+        return new CompRecipe(numbers, keys, fronts, r, table);
+    }
+
+    public CompRecipe withTable(String t) {
+        return new CompRecipe(numbers, keys, fronts, repairs, t);
     }
 
     /** Whether it uses a drawn mask. */
@@ -128,7 +139,7 @@ public record CompRecipe(
             Curve c = keys.get(p.name());
             if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
         }
-        return new CompRecipe(all, Map.of(), fronts, repairs);
+        return new CompRecipe(all, Map.of(), fronts, repairs, table);
     }
 
     @Override
@@ -150,7 +161,7 @@ public record CompRecipe(
     public CompRecipe resting(String channel, double value) {
         Map<String, Double> all = new LinkedHashMap<>(numbers);
         all.put(channel, value);
-        return new CompRecipe(all, keys, fronts, repairs);
+        return new CompRecipe(all, keys, fronts, repairs, table);
     }
 
     @Override
@@ -162,6 +173,6 @@ public record CompRecipe(
     public CompRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new LinkedHashMap<>(keys);
         all.put(channel, curve);
-        return new CompRecipe(numbers, all, fronts, repairs);
+        return new CompRecipe(numbers, all, fronts, repairs, table);
     }
 }

@@ -97,7 +97,8 @@ public final class Cube {
         });
     }
 
-    void at(float r, float g, float b, float[] out) {
+    /** @param out three values, written */
+    public void at(float r, float g, float b, float[] out) {
         float x = place(r, 0), y = place(g, 1), z = place(b, 2);
         int i = Math.min((int) x, size - 2), j = Math.min((int) y, size - 2), k = Math.min((int) z, size - 2);
         float u = x - i, v = y - j, w = z - k;

@@ -61,7 +61,8 @@ public final class PlateUntouched implements Check {
     public Finding finding() {
         boolean all = frames == 0 && graded > 0;
         String s = all
-                ? "The grade changes the whole frame, so the plate is not looked at; switch it off to have it looked at."
+                ? "The grade or the reframing changes the whole frame, so the plate is not looked at; switch them off to "
+                        + "have it looked at."
                 : frames == 0
                         ? "No finished frame to look at yet."
                         : changed == 0

@@ -13,9 +13,11 @@ import dasein.core.comp.step.Grain;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Haze;
 import dasein.core.comp.step.Lights;
+import dasein.core.comp.step.Move;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
+import dasein.core.comp.step.ToneCurve;
 import dasein.core.comp.step.Wrap;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -74,12 +76,14 @@ class StepsTest {
                 .with(Defocus.FAR, 6)
                 .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)
-                .with(Blacks.BLACKS, 0.01);
+                .with(Blacks.BLACKS, 0.01)
+                .with(Move.SHAKE, 4)
+                .with(Move.ACROSS, 0.1);
         // A soft edge down the middle stands in front.
         float[] part = new float[W * H];
         for (int i = 0; i < part.length; i++) part[i] = Math.max(0, Math.min(1, (i % W - W / 2f) / 6));
         for (int i = 0; i < W * H; i++) plate.planes[1][i] += 0.1f * part[i];
-        Matte front = new Matte(part, List.of());
+        Beside front = Beside.of(new Matte(part, List.of()));
         Image rest = Comp.frame(plate, p, some, Encoding.REC709, 1, 1, front);
         for (Param n : Steps.params()) {
             assertThat(names.add(n.name())).as(n.name()).isTrue();
@@ -92,7 +96,7 @@ class StepsTest {
                     ? n.sliding().least()
                     : n.sliding().most();
             Image other = Comp.frame(plate, p, some.with(n, to / n.shown()), Encoding.REC709, 1, 1, front);
-            if (n == Group.GRADE.on() || n == Group.REPAIR.on()) continue;
+            if (n == Group.GRADE.on() || n == Group.REPAIR.on() || n == Grade.TABLE) continue;
             assertThat(other.planes).as(n.name()).matches(o -> !java.util.Arrays.deepEquals(o, rest.planes));
         }
         assertThat(names).contains(Shadow.DENSITY.name(), Grain.GRAIN.name());
@@ -139,6 +143,109 @@ class StepsTest {
         assertThat((double) made.planes[0][7]).isCloseTo(Encoding.REC709.decode(0.5 * code), within(1e-6));
         assertThat((double) made.planes[1][7]).isCloseTo(0.4, within(1e-6));
         assertThat((double) made.planes[2][7]).isCloseTo(Encoding.REC709.decode(Math.pow(code, 1.5)), within(1e-6));
+    }
+
+    /** Lift holds white, gain black, gamma both; a warmer lamp gives more red and less blue, and no more light. */
+    @Test
+    void theGradesOtherNumbers() {
+        Image plate = new Image(W, H, 3);
+        double[] codes = {0, 0.25, 0.5, 1};
+        for (float[] plane : plate.planes)
+            for (int i = 0; i < W * H; i++) plane[i] = (float) Encoding.REC709.decode(codes[i % 4]);
+        assertThat(graded(plate, CompRecipe.BLANK.with(Grade.LIFT, 0.1)))
+                .containsExactly(new double[] {0.1, 0.325, 0.55, 1}, within(2e-4));
+        assertThat(graded(plate, CompRecipe.BLANK.with(Grade.GAIN, 0.5)))
+                .containsExactly(new double[] {0, 0.125, 0.25, 0.5}, within(2e-4));
+        assertThat(graded(plate, CompRecipe.BLANK.with(Grade.GAMMA, 2)))
+                .containsExactly(new double[] {0, 0.5, Math.sqrt(0.5), 1}, within(2e-4));
+        assertThat(graded(plate, CompRecipe.BLANK.with(Grade.CURVE.get(2), 0.1)))
+                .as("the points of the curve")
+                .containsExactly(new double[] {0, 0.25, 0.6, 1}, within(2e-4));
+        Image warm =
+                Comp.frame(plate, new Passes(W, H), CompRecipe.BLANK.with(Grade.WARMER, 40), Encoding.REC709, 1, 1);
+        double r = warm.planes[0][3], g = warm.planes[1][3], b = warm.planes[2][3];
+        assertThat(r).isGreaterThan(g);
+        assertThat(b).isLessThan(g);
+        assertThat(0.2126 * r + 0.7152 * g + 0.0722 * b).isCloseTo(1, within(1e-4));
+        // What shines at 6504 K shines, 40 mired warmer, as a lamp of 5161 K.
+        double[] lamp = dasein.core.light.lamp.Kelvin.colour(1e6 / (1e6 / 6504 + 40)),
+                day = dasein.core.light.lamp.Kelvin.colour(6504);
+        assertThat(r / b).isCloseTo(lamp[0] / lamp[2] * day[2] / day[0], within(1e-3));
+    }
+
+    private static double[] graded(Image plate, CompRecipe r) {
+        Image im = Comp.frame(plate, new Passes(W, H), r, Encoding.REC709, 1, 1);
+        double[] out = new double[4];
+        for (int i = 0; i < 4; i++) out[i] = Encoding.REC709.encode(im.planes[1][i]);
+        return out;
+    }
+
+    @Test
+    void reframingShowsThePlaceThatWasAskedFor() {
+        int w = 200, h = 120;
+        Image plate = new Image(w, h, 3);
+        for (int i = 0; i < w * h; i++) {
+            plate.planes[0][i] = 0.2f + 0.002f * (i % w);
+            plate.planes[1][i] = 0.2f + 0.003f * (i / w);
+            plate.planes[2][i] = 0.3f;
+        }
+        CompRecipe r = CompRecipe.BLANK
+                .with(Move.PUSH, 2)
+                .with(Move.ACROSS, 0.1)
+                .with(Move.DOWN, -0.05)
+                .with(Move.TURN, 30);
+        Image made = Comp.frame(plate, new Passes(w, h), r, Encoding.REC709, 1, 1);
+        for (int[] q : new int[][] {{100, 60}, {130, 60}, {100, 90}, {70, 30}}) {
+            // What stands there was, before the picture was turned clockwise and enlarged about that place, here.
+            double u = (q[0] + 0.5 - 100) / 2, v = (q[1] + 0.5 - 60) / 2, a = Math.toRadians(-30);
+            double x = 120 + Math.cos(a) * u - Math.sin(a) * v, y = 54 + Math.sin(a) * u + Math.cos(a) * v;
+            assertThat((double) made.planes[0][q[1] * w + q[0]]).isCloseTo(0.2 + 0.002 * (x - 0.5), within(1e-4));
+            assertThat((double) made.planes[1][q[1] * w + q[0]]).isCloseTo(0.2 + 0.003 * (y - 0.5), within(1e-4));
+        }
+        Image far = Comp.frame(plate, new Passes(w, h), CompRecipe.BLANK.with(Move.ACROSS, 0.5), Encoding.REC709, 1, 1);
+        assertThat((double) far.planes[0][60 * w + 150]).as("mirrored").isCloseTo(0.2 + 0.002 * 148, within(1e-4));
+        Image held = Comp.frame(
+                plate,
+                new Passes(w, h),
+                CompRecipe.BLANK.with(Move.ACROSS, 0.5).with(Move.MIRRORED, 0),
+                Encoding.REC709,
+                1,
+                1);
+        assertThat((double) held.planes[0][60 * w + 150]).as("its edge").isCloseTo(0.2 + 0.002 * 199, within(1e-4));
+    }
+
+    @Test
+    void shakeIsAsStrongAsItSaysAndGoesOnEvenly() {
+        int w = 64, h = 48;
+        Image plate = new Image(w, h, 3);
+        for (int i = 0; i < w * h; i++) plate.planes[0][i] = 0.5f + 0.01f * (i % w);
+        double sum = 0, squares = 0, steps = 0, last = 0;
+        int n = 1200;
+        CompRecipe r = CompRecipe.BLANK.with(Move.SHAKE, 1.5);
+        for (int f = 1; f <= n; f++) {
+            Image im = Comp.frame(plate, new Passes(w, h), r, Encoding.REC709, 1, f);
+            double x = (im.planes[0][24 * w + 32] - plate.planes[0][24 * w + 32]) / 0.01;
+            sum += x;
+            squares += x * x;
+            if (f > 1) steps = Math.max(steps, Math.abs(x - last));
+            last = x;
+        }
+        assertThat(Math.sqrt(squares / n - sum * sum / n / n)).isCloseTo(1.5, within(0.35));
+        assertThat(steps).as("from one frame to the next").isLessThan(2.5);
+    }
+
+    @Test
+    void aCurveNeverTurnsBack() {
+        Random r = new Random(8);
+        for (int k = 0; k < 200; k++) {
+            double[] y = {r.nextDouble(), r.nextDouble(), r.nextDouble(), r.nextDouble(), r.nextDouble()};
+            java.util.Arrays.sort(y);
+            double[] by = new double[5];
+            for (int i = 0; i < 5; i++) by[i] = y[i] - i / 4.0;
+            ToneCurve c = new ToneCurve(by);
+            for (int i = 0; i < 5; i++) assertThat(c.at(i / 4.0)).isCloseTo(y[i], within(1e-9));
+            for (double x = 0.01; x <= 1; x += 0.01) assertThat(c.at(x)).isGreaterThanOrEqualTo(c.at(x - 0.01) - 1e-9);
+        }
     }
 
     /** A light that was kept apart, given no more light, is as if it had never been there; others are passed over. */

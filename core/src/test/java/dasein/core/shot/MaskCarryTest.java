@@ -30,8 +30,7 @@ class MaskCarryTest {
     private static DrawnMask mask(DrawnMask.Carry carry, List<Integer> by, Vec3... places) {
         List<Double> xy = new ArrayList<>();
         for (Vec3 p : places) for (double v : view(1).project(p)) xy.add(v);
-        return new DrawnMask(
-                1, "m", 0, carry, List.of(new DrawnMask.Key(1, xy)), DrawnMask.Use.COMP, by, List.of());
+        return new DrawnMask(1, "m", 0, carry, List.of(new DrawnMask.Key(1, xy)), DrawnMask.Use.COMP, by, List.of());
     }
 
     private static void follows(DrawnMask m, IntFunction<Pose> carrier, Vec3... places) {
@@ -73,10 +72,10 @@ class MaskCarryTest {
     void withAThingThatMoves() {
         IntFunction<Pose> thing =
                 f -> new Pose(Quat.axisAngle(Vec3.Y, 0.1 * f), new Vec3(-0.5 + 0.2 * f, 0.8, -6 + 0.1 * f));
-        Vec3 at = thing.apply(1).position(), to = view(1).at(0.5).position().minus(at).unit();
+        Vec3 at = thing.apply(1).position(),
+                to = view(1).at(0.5).position().minus(at).unit();
         Vec3 side = to.cross(Vec3.Y).unit(), up = side.cross(to);
-        Vec3[] p = {
-            at.plus(side.times(0.4)), at.plus(up.times(0.5)), at.minus(side.times(0.4)), at.minus(up.times(0.5))
+        Vec3[] p = {at.plus(side.times(0.4)), at.plus(up.times(0.5)), at.minus(side.times(0.4)), at.minus(up.times(0.5))
         };
         follows(mask(DrawnMask.Carry.THING, List.of(4), p), thing, p);
     }
@@ -92,7 +91,11 @@ class MaskCarryTest {
                 DrawnMask.Use.COMP,
                 List.of());
         IntFunction<View> level = f -> new View(
-                new Pose(Quat.IDENTITY, new Vec3(0, 1.6, 0)), new Pose(Quat.IDENTITY, new Vec3(0, 1.6, 0)), LENS, 640, 360);
+                new Pose(Quat.IDENTITY, new Vec3(0, 1.6, 0)),
+                new Pose(Quat.IDENTITY, new Vec3(0, 1.6, 0)),
+                LENS,
+                640,
+                360);
         assertThat(MaskCarry.way(m, level, f -> Pose.IDENTITY, 1, 3)).isEmpty();
         assertThat(MaskCarry.way(m, f -> null, f -> Pose.IDENTITY, 1, 3))
                 .as("not solved")

@@ -2,10 +2,14 @@ package dasein.app.stage.comp;
 
 import dasein.app.stage.Seen;
 import dasein.app.task.Tasks;
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
 import dasein.core.comp.front.Front;
 import dasein.core.comp.repair.Repair;
 import dasein.core.shot.Shot;
+import dasein.core.solve.SolvedCamera;
 import dasein.core.track.DrawnMask;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -88,5 +92,26 @@ class CompBench {
         m.put("planes", s.desk().comps().ways(s.shot()));
         m.put("repairs", s.shot().comp().repairs());
         m.put("fronts", s.shot().comp().fronts());
+        m.put("feet", feet(s));
+    }
+
+    /** @param first frame of the first place; @param places of the feet in pixels of the plate, null out of sight */
+    record Feet(int id, String name, int first, List<double[]> places) {}
+
+    /** Where performers stand in the picture, so that it can be held still on them. */
+    private static List<Feet> feet(Seen s) {
+        SolvedCamera c = s.desk().results().cameraInSet(s.shot());
+        Blocking b = c == null || s.shot().performers().isEmpty()
+                ? null
+                : s.desk().scenes().blocking(s.shot());
+        if (b == null) return List.of();
+        List<Feet> out = new ArrayList<>();
+        for (Performer p : s.shot().performers()) {
+            List<double[]> places = new ArrayList<>();
+            for (int f = c.first(); f <= c.last(); f++)
+                places.add(c.has(f) ? c.view(f, 0, 1).project(b.foot(p.id(), f)) : null);
+            out.add(new Feet(p.id(), p.name(), c.first(), places));
+        }
+        return out;
     }
 }

@@ -41,16 +41,18 @@ class CompPictures {
      * The finished frame, or 404 while its passes are missing.
      *
      * @param raw made of the passes before their noise was filtered out; @param without key of a heading whose steps
-     *     are left out
+     *     are left out; @param of a revision of this shot that is looked at instead of the newest
      */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
     ResponseEntity<byte[]> comp(
             @PathVariable long id,
             @PathVariable int frame,
             @RequestParam(defaultValue = "false") boolean raw,
-            @RequestParam(defaultValue = "") String without)
+            @RequestParam(defaultValue = "") String without,
+            @RequestParam(defaultValue = "0") long of)
             throws IOException {
-        Shot s = without(desk.shots().head(id).shot(), without);
+        Shot now = of == 0 ? desk.shots().head(id).shot() : desk.shots().earlier(id, of);
+        Shot s = without(now, without);
         Image im = raw
                 ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
                 : desk.comps().frame(s, frame);

@@ -10,6 +10,7 @@ import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.stage.tracks.MaskEdits;
+import dasein.app.store.Media;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.match.Matches;
@@ -23,6 +24,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -36,8 +38,10 @@ class CompStage implements Stage {
     private final CompMatches found;
     private final CompFrom from;
     private final CompBench lists;
+    private final CompVersions versions;
 
-    CompStage(CompMatches found, CompFrom from, CompBench lists) {
+    CompStage(CompMatches found, CompFrom from, CompBench lists, CompVersions versions) {
+        this.versions = versions;
         this.found = found;
         this.from = from;
         this.lists = lists;
@@ -78,6 +82,10 @@ class CompStage implements Stage {
         m.addAttribute("found", found.found(s.id()));
         m.addAttribute("others", from.others(s));
         lists.bench(m, s);
+        m.addAttribute("versions", versions.of(s.id()));
+        String table = s.shot().comp().table();
+        Media file = table.isEmpty() ? null : s.desk().shelf().find(table);
+        m.addAttribute("tableName", file == null ? null : file.name());
         m.addAttribute("matches", groups.keySet().stream().collect(Collectors.toMap(g -> g, Matches::of)));
         m.addAttribute(
                 "opened",
@@ -86,10 +94,17 @@ class CompStage implements Stage {
                         .collect(Collectors.toSet()));
     }
 
-    /** A colour decision list, into the grade. */
+    /** A colour decision list, or a table of colours, into the grade. */
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
         String name = FileNames.of(files.get(0));
+        if (name.toLowerCase(Locale.ROOT).endsWith(".cube")) {
+            Media t = s.desk().media().table(files.get(0).getInputStream(), name);
+            s.desk()
+                    .shots()
+                    .change(s.id(), "grade by " + name, k -> k.with(k.comp().withTable(t.hash())));
+            return;
+        }
         DecisionList list = DecisionList.read(files.get(0).getBytes(), name);
         s.desk().shots().change(s.id(), "grade of " + name, k -> k.with(Grade.with(k.comp(), list)));
     }
@@ -98,6 +113,8 @@ class CompStage implements Stage {
     public Change edit(Seen s, String action, Form f) {
         CompRecipe now = s.shot().comp();
         int frame = f.frame();
+        if (action.equals("no-table")) return new Change(s.shot().with(now.withTable("")), "colour table taken away");
+        if (CompVersions.knows(action)) return versions.change(s, action, f);
         if (CompLists.knows(action)) return CompLists.apply(s, action, f);
         if (MaskEdits.knows(action)) return MaskEdits.apply(s.shot(), action, f);
         if (action.equals("from")) return from.change(s, f);

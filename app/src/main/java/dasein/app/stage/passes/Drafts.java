@@ -2,10 +2,12 @@ package dasein.app.stage.passes;
 
 import dasein.app.scene.Mended;
 import dasein.app.scene.Scenes;
+import dasein.app.scene.Tables;
 import dasein.app.store.Plates;
 import dasein.app.store.Shots;
 import dasein.app.task.Turns;
 import dasein.core.BadInput;
+import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.front.Matte;
@@ -35,6 +37,7 @@ class Drafts {
     private final Scenes scenes;
     private final Plates plates;
     private final Mended mended;
+    private final Tables tables;
     private final Turns turns;
     private final Map<String, AtomicLong> newest = new LinkedHashMap<>(16, 0.75f, true) {
         @Override
@@ -44,7 +47,8 @@ class Drafts {
     };
     private final Object one = new Object();
 
-    Drafts(Scenes scenes, Plates plates, Mended mended, Turns turns) {
+    Drafts(Scenes scenes, Plates plates, Mended mended, Tables tables, Turns turns) {
+        this.tables = tables;
         this.mended = mended;
         this.turns = turns;
         this.scenes = scenes;
@@ -134,6 +138,6 @@ class Drafts {
                 },
                 null);
         CompRecipe comp = h.shot().comp().at(frame, plate.rate().perSecond());
-        return Comp.frame(plain, p, comp, plate.encoding(), size, frame, front);
+        return Comp.frame(plain, p, comp, plate.encoding(), size, frame, new Beside(front, tables.of(comp)));
     }
 }

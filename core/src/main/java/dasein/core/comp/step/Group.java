@@ -13,6 +13,7 @@ public enum Group {
     HAZE("haze", "Haze"),
     LENS("lens", "Lens"),
     GRAIN("grain", "Grain"),
+    MOVE("move", "Reframing and shake"),
     GRADE("grade", "Grade, over all");
     private final String key, label;
     private final Param on;

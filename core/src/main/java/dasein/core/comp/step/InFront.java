@@ -28,6 +28,7 @@ public final class InFront implements Step.Whole {
 
     /** Sigmas, in pixels, over which what lies behind is looked for, the nearest first. */
     private static final double[] REACH = {3, 12, 48};
+
     private static final int STEEP = 32;
     /** With less of it around, it is looked for further away. */
     private static final float ENOUGH = 0.05f;

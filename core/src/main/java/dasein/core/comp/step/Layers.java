@@ -1,5 +1,6 @@
 package dasein.core.comp.step;
 
+import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Passes;
@@ -25,6 +26,8 @@ public final class Layers {
     final int x0, y0, width, height;
     /** What of the plate stands in front; null where nothing does. */
     final InFront.Held front;
+    /** Of colours, that the grade ends with; or null. */
+    final Cube table;
     /** The performer in its box: red, green, blue, alpha. */
     final float[][] cg = new float[4][];
 
@@ -32,8 +35,17 @@ public final class Layers {
      * @param margin how far beyond where it shows the performer may come to show; @param front what stands in front, or
      *     null
      */
-    public Layers(Image plate, Passes p, Encoding encoding, double scale, int seed, int margin, InFront.Held front) {
+    public Layers(
+            Image plate,
+            Passes p,
+            Encoding encoding,
+            double scale,
+            int seed,
+            int margin,
+            InFront.Held front,
+            Cube table) {
         this.front = front;
+        this.table = table;
         this.frame = (front == null ? plate : front.behind()).copy();
         this.passes = p;
         this.encoding = encoding;

@@ -25,6 +25,7 @@ public final class Steps {
             new Over(),
             new InFront(),
             new Grain(),
+            new Move(),
             new Grade());
 
     private static final List<Param> PARAMS = Stream.concat(
@@ -46,7 +47,7 @@ public final class Steps {
 
     /** Whether the whole frame is changed, plate and all. */
     public static boolean everywhere(CompRecipe r) {
-        return r.on(Group.GRADE) && Grade.any(r);
+        return r.on(Group.GRADE) && Grade.any(r) || r.on(Group.MOVE) && Move.any(r);
     }
 
     /** How far the performer may come to show beyond its own pixels. */

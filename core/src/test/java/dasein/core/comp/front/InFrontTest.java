@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dasein.core.BadInput;
+import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Grain;
@@ -25,7 +26,8 @@ import org.junit.jupiter.api.Test;
 /** What stands in front, against pictures that were put together from known layers. */
 class InFrontTest {
     private static final int W = 96, H = 64;
-    private static final CompRecipe PLAIN = CompRecipe.BLANK.with(Grain.GRAIN, 0).with(Softness.SOFTNESS, 0);
+    private static final CompRecipe PLAIN =
+            CompRecipe.BLANK.with(Grain.GRAIN, 0).with(Softness.SOFTNESS, 0);
 
     /** Soft stems of known coverage. */
     private static float[] stems() {
@@ -78,11 +80,13 @@ class InFrontTest {
         Image dark = flat(0.05, 0.06, 0.03), sky = flat(0.7, 0.8, 1.0), plate = over(f, dark, sky);
         Image behind = Comp.frame(sky, passes(), PLAIN, Encoding.SRGB, 1, 1);
         Image truth = over(f, dark, behind);
-        Image done = Comp.frame(plate, passes(), PLAIN, Encoding.SRGB, 1, 1, new Matte(f, List.of()));
+        Image done = Comp.frame(plate, passes(), PLAIN, Encoding.SRGB, 1, 1, Beside.of(new Matte(f, List.of())));
         assertThat(worst(done, truth)).as("freed").isLessThan(0.008);
         Image kept = Comp.frame(
-                plate, passes(), PLAIN.with(InFront.SPILL, 0), Encoding.SRGB, 1, 1, new Matte(f, List.of()));
-        assertThat(worst(kept, truth)).as("as it would be with the sky left in the edges").isGreaterThan(0.1);
+                plate, passes(), PLAIN.with(InFront.SPILL, 0), Encoding.SRGB, 1, 1, Beside.of(new Matte(f, List.of())));
+        assertThat(worst(kept, truth))
+                .as("as it would be with the sky left in the edges")
+                .isGreaterThan(0.1);
     }
 
     @Test
@@ -93,11 +97,14 @@ class InFrontTest {
         float[] f = stems();
         Passes nothing = new Passes(W, H);
         for (float[] s : nothing.shadow) Arrays.fill(s, 1);
-        Image same = Comp.frame(plate, nothing, CompRecipe.BLANK, Encoding.SRGB, 1, 1, new Matte(f, List.of()));
+        Image same =
+                Comp.frame(plate, nothing, CompRecipe.BLANK, Encoding.SRGB, 1, 1, Beside.of(new Matte(f, List.of())));
         for (int c = 0; c < 3; c++) assertThat(same.planes[c]).isEqualTo(plate.planes[c]);
-        Image done = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.SRGB, 1, 1, new Matte(f, List.of()));
+        Image done =
+                Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.SRGB, 1, 1, Beside.of(new Matte(f, List.of())));
         for (int i = 0; i < W * H; i++)
-            if (f[i] == 1) for (int c = 0; c < 3; c++) assertThat(done.planes[c][i]).isEqualTo(plate.planes[c][i]);
+            if (f[i] == 1)
+                for (int c = 0; c < 3; c++) assertThat(done.planes[c][i]).isEqualTo(plate.planes[c][i]);
     }
 
     @Test
@@ -105,9 +112,16 @@ class InFrontTest {
         Image plate = flat(0.4, 0.4, 0.4);
         var front = dasein.core.comp.step.Group.FRONT;
         Image off = Comp.frame(
-                plate, passes(), PLAIN.with(front.on(), 0), Encoding.SRGB, 1, 1, new Matte(stems(), List.of()));
-        assertThat(worst(off, Comp.frame(plate, passes(), PLAIN, Encoding.SRGB, 1, 1))).isZero();
-        Image none = Comp.frame(plate, passes(), PLAIN.with(Shadow.DENSITY, 0), Encoding.SRGB, 1, 1, Matte.NONE);
+                plate,
+                passes(),
+                PLAIN.with(front.on(), 0),
+                Encoding.SRGB,
+                1,
+                1,
+                Beside.of(new Matte(stems(), List.of())));
+        assertThat(worst(off, Comp.frame(plate, passes(), PLAIN, Encoding.SRGB, 1, 1)))
+                .isZero();
+        Image none = Comp.frame(plate, passes(), PLAIN.with(Shadow.DENSITY, 0), Encoding.SRGB, 1, 1, Beside.NONE);
         assertThat(none.planes[0][0]).isEqualTo(plate.planes[0][0]);
     }
 
@@ -116,7 +130,8 @@ class InFrontTest {
                 List.of(f), plate, Encoding.SRGB, () -> clean, new MaskShapes(List.of(masks), Map.of(), 0), 1, 1);
     }
 
-    private static Front key(Front.Key k, int within, int hold, int away, double low, double high, List<Double> colour) {
+    private static Front key(
+            Front.Key k, int within, int hold, int away, double low, double high, List<Double> colour) {
         return new Front(1, "f", true, k, within, hold, away, low, high, colour, false);
     }
 
@@ -130,8 +145,8 @@ class InFrontTest {
             for (int i = 0; i < f.length; i++)
                 plate.planes[c][i] = (float) Encoding.SRGB.decode(f[i] * stem[c] + (1 - f[i]) * screen[c]);
         double whole = Matte.apart(stem, screen);
-        Matte m = matte(
-                key(Front.Key.COLOUR, 0, 0, 0, 0, whole, List.of(screen[0], screen[1], screen[2])), plate, null);
+        Matte m =
+                matte(key(Front.Key.COLOUR, 0, 0, 0, 0, whole, List.of(screen[0], screen[1], screen[2])), plate, null);
         for (int i = 0; i < f.length; i++)
             assertThat(Math.abs(m.part()[i] - f[i])).as("pixel " + i).isLessThan(0.01f);
         Front turned = new Front(
@@ -161,22 +176,25 @@ class InFrontTest {
 
     @Test
     void holdAndGarbageMasksHaveTheLastWord() {
-        DrawnMask left = new DrawnMask(
-                        7,
-                        "left",
-                        0,
-                        DrawnMask.Carry.KEYS,
-                        List.of(new DrawnMask.Key(1, List.of(0.0, 0.0, 30.0, 0.0, 30.0, 64.0, 0.0, 64.0))),
-                        DrawnMask.Use.SURFACE,
-                        List.of()),
-                right = new DrawnMask(
-                        8,
-                        "right",
-                        0,
-                        DrawnMask.Carry.KEYS,
-                        List.of(new DrawnMask.Key(1, List.of(60.0, 0.0, 96.0, 0.0, 96.0, 64.0, 60.0, 64.0))),
-                        DrawnMask.Use.SURFACE,
-                        List.of());
+        DrawnMask
+                left =
+                        new DrawnMask(
+                                7,
+                                "left",
+                                0,
+                                DrawnMask.Carry.KEYS,
+                                List.of(new DrawnMask.Key(1, List.of(0.0, 0.0, 30.0, 0.0, 30.0, 64.0, 0.0, 64.0))),
+                                DrawnMask.Use.SURFACE,
+                                List.of()),
+                right =
+                        new DrawnMask(
+                                8,
+                                "right",
+                                0,
+                                DrawnMask.Carry.KEYS,
+                                List.of(new DrawnMask.Key(1, List.of(60.0, 0.0, 96.0, 0.0, 96.0, 64.0, 60.0, 64.0))),
+                                DrawnMask.Use.SURFACE,
+                                List.of());
         Image grey = flat(0.5, 0.5, 0.5);
         float[] m = matte(key(Front.Key.BRIGHT, 0, 7, 8, 0.8, 0.9, List.of()), grey, null, left, right)
                 .part();

@@ -176,8 +176,7 @@ class MenderTest {
                 List.of(new DrawnMask.Key(6, List.of(70.0, 33.0, 84.0, 33.0, 84.0, 47.0, 70.0, 47.0))),
                 DrawnMask.Use.SURFACE,
                 List.of());
-        Mender.Mended done =
-                mender(plate, mask).frame(6, List.of(repair(Repair.Source.FRAME, 2, List.of(), 9, 3)));
+        Mender.Mended done = mender(plate, mask).frame(6, List.of(repair(Repair.Source.FRAME, 2, List.of(), 9, 3)));
         Image truth = clean(6, false);
         for (int y = 36; y < 44; y++)
             for (int x = 73; x < 81; x++)
