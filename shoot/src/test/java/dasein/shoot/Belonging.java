@@ -107,8 +107,19 @@ final class Belonging {
         CompRecipe r = CompRecipe.BLANK;
         for (Match m : Matches.ALL) {
             try {
-                Match.Outcome o = m.of(
-                        new Taken(plate::frame, plate.first(), plate.last(), plate.encoding(), frame, p, r, List.of()));
+                Match.Outcome o = m.of(new Taken(
+                        plate::frame,
+                        plate.first(),
+                        plate.last(),
+                        plate.encoding(),
+                        frame,
+                        p,
+                        r,
+                        List.of(),
+                        List.of(),
+                        List.of(),
+                        List.of(),
+                        0.5));
                 System.out.printf("%s: plate %s, was %s%n", m.key(), o.plate(), o.was());
                 r = o.recipe();
             } catch (BadInput | NoSolution e) {

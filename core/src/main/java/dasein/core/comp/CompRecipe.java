@@ -6,6 +6,8 @@ import com.fasterxml.jackson.annotation.JsonCreator;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dasein.core.BadInput;
 import dasein.core.comp.front.Front;
+import dasein.core.comp.match.ColourPair;
+import dasein.core.comp.match.HazePick;
 import dasein.core.comp.repair.Repair;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
@@ -28,6 +30,8 @@ import java.util.TreeSet;
  * @param numbers by the parameter's name, all of them, and levels of lights that somebody changed
  * @param keys curves by the parameter's name, of those that change over the shot; in the numbers' own unit
  * @param fronts what of the plate stands in front; @param repairs what of it is covered, in the order of covering
+ * @param pairs places that are to have the same colour, and {@code hazes} dark places at known distances: what matching
+ *     goes by
  * @param table name or hash of a table of colours that the grade ends with; empty for none
  */
 public record CompRecipe(
@@ -35,10 +39,13 @@ public record CompRecipe(
         Map<String, Curve> keys,
         List<Front> fronts,
         List<Repair> repairs,
-        String table)
+        String table,
+        List<ColourPair> pairs,
+        List<HazePick> hazes)
         implements Keyed<CompRecipe> {
     /** Everything as it was rendered, but a little softness and grain, which every plate has. */
-    public static final CompRecipe BLANK = new CompRecipe(Map.of(), Map.of(), List.of(), List.of(), "");
+    public static final CompRecipe BLANK =
+            new CompRecipe(Map.of(), Map.of(), List.of(), List.of(), "", List.of(), List.of());
 
     /** @param numbers what is not there is at rest, and what nobody declares is left out */
     @JsonCreator
@@ -47,7 +54,11 @@ public record CompRecipe(
             @JsonProperty("keys") Map<String, Curve> keys,
             @JsonProperty("fronts") List<Front> fronts,
             @JsonProperty("repairs") List<Repair> repairs,
-            @JsonProperty("table") String table) {
+            @JsonProperty("table") String table,
+            @JsonProperty("pairs") List<ColourPair> pairs,
+            @JsonProperty("hazes") List<HazePick> hazes) {
+        this.pairs = pairs == null ? List.of() : List.copyOf(pairs);
+        this.hazes = hazes == null ? List.of() : List.copyOf(hazes);
         this.table = table == null ? "" : table;
         this.fronts = fronts == null ? List.of() : List.copyOf(fronts);
         this.repairs = repairs == null ? List.of() : List.copyOf(repairs);
@@ -112,15 +123,23 @@ public record CompRecipe(
     }
 
     public CompRecipe withFronts(List<Front> f) {
-        return new CompRecipe(numbers, keys, f, repairs, table);
+        return new CompRecipe(numbers, keys, f, repairs, table, pairs, hazes);
     }
 
     public CompRecipe withRepairs(List<Repair> r) {
-        return new CompRecipe(numbers, keys, fronts, r, table);
+        return new CompRecipe(numbers, keys, fronts, r, table, pairs, hazes);
     }
 
     public CompRecipe withTable(String t) {
-        return new CompRecipe(numbers, keys, fronts, repairs, t);
+        return new CompRecipe(numbers, keys, fronts, repairs, t, pairs, hazes);
+    }
+
+    public CompRecipe withPairs(List<ColourPair> p) {
+        return new CompRecipe(numbers, keys, fronts, repairs, table, p, hazes);
+    }
+
+    public CompRecipe withHazes(List<HazePick> h) {
+        return new CompRecipe(numbers, keys, fronts, repairs, table, pairs, h);
     }
 
     /** Whether it uses a drawn mask. */
@@ -139,7 +158,7 @@ public record CompRecipe(
             Curve c = keys.get(p.name());
             if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
         }
-        return new CompRecipe(all, Map.of(), fronts, repairs, table);
+        return new CompRecipe(all, Map.of(), fronts, repairs, table, pairs, hazes);
     }
 
     @Override
@@ -161,7 +180,7 @@ public record CompRecipe(
     public CompRecipe resting(String channel, double value) {
         Map<String, Double> all = new LinkedHashMap<>(numbers);
         all.put(channel, value);
-        return new CompRecipe(all, keys, fronts, repairs, table);
+        return new CompRecipe(all, keys, fronts, repairs, table, pairs, hazes);
     }
 
     @Override
@@ -173,6 +192,6 @@ public record CompRecipe(
     public CompRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new LinkedHashMap<>(keys);
         all.put(channel, curve);
-        return new CompRecipe(numbers, all, fronts, repairs, table);
+        return new CompRecipe(numbers, all, fronts, repairs, table, pairs, hazes);
     }
 }

@@ -100,6 +100,23 @@ public record PassesRecipe(
                 overFrames);
     }
 
+    public PassesRecipe withShutter(double deg) {
+        return new PassesRecipe(
+                size,
+                minSamples,
+                maxSamples,
+                noise,
+                bounces,
+                deg,
+                denoise,
+                straight,
+                lights,
+                sets,
+                contactCm,
+                focus,
+                overFrames);
+    }
+
     public Quality quality() {
         return new Quality(minSamples, maxSamples, noise, bounces, denoise);
     }

@@ -92,6 +92,8 @@ class CompBench {
         m.put("planes", s.desk().comps().ways(s.shot()));
         m.put("repairs", s.shot().comp().repairs());
         m.put("fronts", s.shot().comp().fronts());
+        m.put("pairs", s.shot().comp().pairs());
+        m.put("hazes", s.shot().comp().hazes());
         m.put("feet", feet(s));
     }
 

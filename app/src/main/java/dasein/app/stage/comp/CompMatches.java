@@ -14,6 +14,7 @@ import dasein.core.comp.step.Steps;
 import dasein.core.plate.Plate;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
+import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -43,11 +44,13 @@ class CompMatches {
     /** @param which key of a match, or "all" */
     Change change(Seen s, String which, int frame) {
         List<Match> these = Matches.ALL.stream()
-                .filter(m -> which.equals(ALL) || m.key().equals(which))
+                .filter(m -> which.equals(ALL) && m.ofAll() || m.key().equals(which))
                 .toList();
         if (these.isEmpty()) throw new BadInput("there is nothing called " + which + " to be matched");
-        Shot shot = s.shot();
+        Shot shot = s.shot(), next = shot;
         CompRecipe r = shot.comp();
+        List<Track> kept = s.desk().results().kept(shot);
+        List<Track> tracks = kept == null ? s.desk().results().byHand(shot) : kept;
         List<String> done = new ArrayList<>(), not = new ArrayList<>();
         Map<String, Found> found = last.computeIfAbsent(s.id(), id -> new ConcurrentHashMap<>());
         try (Plates.Lent lent = s.desk().plates().need(shot)) {
@@ -56,17 +59,25 @@ class CompMatches {
             Passes passes = s.desk().comps().passes(shot, frame);
             for (Match m : these) {
                 CompRecipe now = r.at(frame, rate);
+                Taken t = new Taken(
+                        plate::frame,
+                        s.first(),
+                        s.last(),
+                        plate.encoding(),
+                        frame,
+                        passes,
+                        now,
+                        shot.light().clues().patches(),
+                        tracks,
+                        shot.comp().pairs(),
+                        shot.comp().hazes(),
+                        shot.shutter());
+                if (which.equals(ALL) && !m.ready(t)) continue;
                 try {
-                    Match.Outcome o = m.of(new Taken(
-                            plate::frame,
-                            s.first(),
-                            s.last(),
-                            plate.encoding(),
-                            frame,
-                            passes,
-                            now,
-                            shot.light().clues().patches()));
+                    Match.Outcome o = m.of(t);
+                    for (var e : o.curves().entrySet()) r = r.with(e.getKey(), e.getValue());
                     r = set(r, now, o.recipe(), m, frame);
+                    if (o.shutterDeg() > 0) next = next.with(next.passes().withShutter(o.shutterDeg()));
                     done.add(m.key());
                     found.put(m.key(), new Found(m.key(), o.plate(), o.was(), frame, null));
                 } catch (BadInput | NoSolution e) {
@@ -76,7 +87,7 @@ class CompMatches {
             }
         }
         if (done.isEmpty()) throw new BadInput(String.join("; ", not));
-        return new Change(shot.with(r), String.join(", ", done) + " matched in frame " + frame);
+        return new Change(next.with(r), String.join(", ", done) + " matched in frame " + frame);
     }
 
     /** What is keyed is set by a key in this frame. */

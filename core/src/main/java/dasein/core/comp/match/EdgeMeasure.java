@@ -24,7 +24,7 @@ public final class EdgeMeasure {
     private static final double LEAST_RISE = 0.08, EVEN = 0.12, SHARPEST = 0.2;
 
     private static final int LEAST = 20, MOST_TRIED = 6000;
-    private static final double LEAST_SIGMA = 0.2, MOST_SIGMA = 4, GRAIN = 0.05;
+    private static final double LEAST_SIGMA = 0.2, MOST_SIGMA = 4, GRAIN = 0.05, ROUGH = 1.3, FINE = 1.06;
 
     /**
      * @param sigma pixels, of brightness; @param uncertainty one sigma of it; @param colour sigma in each colour on the
@@ -32,7 +32,12 @@ public final class EdgeMeasure {
      */
     public record Found(double sigma, double uncertainty, double[] colour, int edges) {}
 
-    private record Edge(double luma, double[] colour) {}
+    /** @param luma sigma of brightness; @param ux, uy unit, across it */
+    record Edge(double luma, double[] colour, double x, double y, double ux, double uy) {}
+
+    List<Edge> edges() {
+        return edges;
+    }
 
     private final List<Edge> edges = new ArrayList<>();
 
@@ -96,7 +101,7 @@ public final class EdgeMeasure {
         if (!(luma > 0)) return null;
         double[] colour = new double[3];
         for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], between, i, j, gx / g, gy / g);
-        return new Edge(luma, colour);
+        return new Edge(luma, colour, i + 0.5, j + 0.5, gx / g, gy / g);
     }
 
     /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */
@@ -115,19 +120,38 @@ public final class EdgeMeasure {
         if (Math.abs(rise) < LEAST_RISE) return 0;
         if (off(profile, 0, even, low) > EVEN * Math.abs(rise)
                 || off(profile, TAPS - even, TAPS, high) > EVEN * Math.abs(rise)) return 0;
-        double best = 0, least = Double.POSITIVE_INFINITY;
-        for (double s = LEAST_SIGMA; s <= MOST_SIGMA; s *= 1.06)
-            for (double t0 = -1; t0 <= 1; t0 += 0.1) {
+        // Roughly, then finely about the best.
+        double[] best = {0, 0, Double.POSITIVE_INFINITY};
+        search(profile, low, rise, LEAST_SIGMA, MOST_SIGMA, ROUGH, -1, 1, 0.25, best);
+        double s = best[0], t = best[1];
+        search(profile, low, rise, s / ROUGH, s * ROUGH, FINE, t - 0.25, t + 0.25, 0.05, best);
+        return Math.sqrt(best[2] / TAPS) > GRAIN * Math.abs(rise) ? 0 : best[0];
+    }
+
+    /** @param best sigma, middle and sum of squares that are left, bettered */
+    private static void search(
+            double[] profile,
+            double low,
+            double rise,
+            double sFrom,
+            double sTo,
+            double sBy,
+            double tFrom,
+            double tTo,
+            double tBy,
+            double[] best) {
+        for (double s = sFrom; s <= sTo; s *= sBy)
+            for (double t = tFrom; t <= tTo + 1e-9; t += tBy) {
                 double sum = 0;
-                for (int k = 0; k < TAPS && sum < least; k++) {
-                    double d = low + rise * normal((-SIDE + k * STEP - t0) / s) - profile[k];
+                for (int k = 0; k < TAPS && sum < best[2]; k++) {
+                    double d = low + rise * normal((-SIDE + k * STEP - t) / s) - profile[k];
                     sum += d * d;
                 }
-                if (sum >= least) continue;
-                least = sum;
-                best = s;
+                if (sum >= best[2]) continue;
+                best[0] = s;
+                best[1] = t;
+                best[2] = sum;
             }
-        return Math.sqrt(least / TAPS) > GRAIN * Math.abs(rise) ? 0 : best;
     }
 
     private static double mean(double[] p, int from, int to) {
@@ -143,7 +167,7 @@ public final class EdgeMeasure {
     }
 
     /** The normal distribution's integral, by its table. */
-    private static double normal(double t) {
+    static double normal(double t) {
         double x = Math.max(0, Math.min(NORMAL.length - 1.001, (t + 5) * 100));
         int i = (int) x;
         return NORMAL[i] + (x - i) * (NORMAL[i + 1] - NORMAL[i]);

@@ -5,6 +5,7 @@ import dasein.core.comp.step.GrainField;
 import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
+import dasein.core.math.Medians;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
@@ -97,9 +98,9 @@ public final class GrainMeasure {
             double run = of.get(i + n - half).texture - of.get(i).texture;
             rise[i] = run > 0 ? (v[i + n - half] - v[i]) / run : 0;
         }
-        double k = Math.max(0, median(rise)), least = of.get(0).texture;
+        double k = Math.max(0, Medians.of(rise)), least = of.get(0).texture;
         for (int i = 0; i < n; i++) level[i] = v[i] - k * (of.get(i).texture - least);
-        return Math.max(0, median(level));
+        return Math.max(0, Medians.of(level));
     }
 
     private static double spread(List<Block> k) {
@@ -265,7 +266,7 @@ public final class GrainMeasure {
                 y[n++] = s.y;
             }
         if (n < LEAST_AROUND || own[k] == null) return null;
-        return new Shift(median(Arrays.copyOf(x, n)), median(Arrays.copyOf(y, n)), own[k].texture);
+        return new Shift(Medians.of(Arrays.copyOf(x, n)), Medians.of(Arrays.copyOf(y, n)), own[k].texture);
     }
 
     private static Block block(Codes a, Codes b, float[] sa, int w, int h, int x0, int y0, Shift by) {
@@ -352,12 +353,5 @@ public final class GrainMeasure {
         double sum = 0;
         for (float x : v) sum += x * x;
         return sum / v.length;
-    }
-
-    private static double median(double[] of) {
-        double[] sorted = of.clone();
-        Arrays.sort(sorted);
-        int n = sorted.length;
-        return n % 2 == 1 ? sorted[n / 2] : (sorted[n / 2 - 1] + sorted[n / 2]) / 2;
     }
 }

@@ -2,6 +2,8 @@ package dasein.core.comp.match;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Group;
+import dasein.core.key.Curve;
+import java.util.Map;
 
 /** Measures one thing in the plate and sets the numbers of a step by it. */
 public interface Match {
@@ -19,6 +21,22 @@ public interface Match {
     /**
      * @param recipe with the numbers set; @param plate what the plate has, in words with its uncertainty; @param was
      *     what the comp had before
+     * @param curves keys of numbers that follow the plate over the shot, by name; an empty one takes keys away
+     * @param shutterDeg that performers should be rendered with; 0 when nothing is said of it
      */
-    record Outcome(CompRecipe recipe, String plate, String was) {}
+    record Outcome(CompRecipe recipe, String plate, String was, Map<String, Curve> curves, double shutterDeg) {
+        Outcome(CompRecipe recipe, String plate, String was) {
+            this(recipe, plate, was, Map.of(), 0);
+        }
+    }
+
+    /** Whether there is what it goes by, where a person has to pick that; else "match all" passes it over. */
+    default boolean ready(Taken t) {
+        return true;
+    }
+
+    /** Whether "match all" does it; else only who asks for it. */
+    default boolean ofAll() {
+        return true;
+    }
 }

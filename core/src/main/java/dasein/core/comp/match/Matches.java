@@ -5,8 +5,18 @@ import java.util.List;
 
 /** All that can be matched, in the order in which it is done: what changes light before what is laid on it. */
 public final class Matches {
-    public static final List<Match> ALL =
-            List.of(new ShadowMatch(), new BlacksMatch(), new SoftnessMatch(), new GrainMatch());
+    public static final List<Match> ALL = List.of(
+            new ShadowMatch(),
+            new ColourMatch(),
+            new DriftMatch(),
+            new BlacksMatch(),
+            new HazeMatch(),
+            new FallOffMatch(),
+            new GlowMatch(),
+            new SoftnessMatch(),
+            new FringeMatch(),
+            new ShutterMatch(),
+            new GrainMatch());
 
     private Matches() {}
 

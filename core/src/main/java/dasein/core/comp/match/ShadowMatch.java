@@ -4,7 +4,6 @@ import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Shadow;
-import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
@@ -16,9 +15,7 @@ import java.util.Locale;
  * to be left in the darkest of the performer's own shadow, each colour by itself.
  */
 final class ShadowMatch implements Match {
-    /** Half the side of a patch, and the part of the performer's shadow that is its darkest. */
-    private static final int HALF = 3;
-
+    /** The part of the performer's shadow that is its darkest. */
     private static final double DARKEST = 0.05;
     /** Below this much shadow there is none to be matched. */
     private static final float LEAST = 0.15f;
@@ -76,16 +73,8 @@ final class ShadowMatch implements Match {
     private static double[] mean(Taken t, List<Clues.Patch> of) {
         double[] sum = new double[3];
         for (Clues.Patch p : of) {
-            Image im = t.plate().apply(p.frame());
-            int n = 0;
-            double[] one = new double[3];
-            for (int y = (int) p.y() - HALF; y <= p.y() + HALF; y++)
-                for (int x = (int) p.x() - HALF; x <= p.x() + HALF; x++) {
-                    if (x < 0 || y < 0 || x >= im.width || y >= im.height) continue;
-                    for (int c = 0; c < 3; c++) one[c] += im.planes[c][y * im.width + x];
-                    n++;
-                }
-            for (int c = 0; c < 3 && n > 0; c++) sum[c] += one[c] / n / of.size();
+            double[] one = Around.of(t.plate().apply(p.frame()), p.x(), p.y());
+            for (int c = 0; c < 3 && one != null; c++) sum[c] += one[c] / of.size();
         }
         return sum;
     }

@@ -5,6 +5,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.render.pass.Passes;
+import dasein.core.track.Track;
 import java.util.List;
 import java.util.function.IntFunction;
 
@@ -15,6 +16,9 @@ import java.util.function.IntFunction;
  * @param passes of {@code frame}, null where none are rendered
  * @param now the comp as it is in that frame
  * @param patches places of the plate in light and in shadow
+ * @param tracks as kept; @param pairs places that are to have the same colour; @param hazes dark places at known
+ *     distances
+ * @param shutter part of a frame's time for which it is open for performers
  */
 public record Taken(
         IntFunction<Image> plate,
@@ -24,4 +28,8 @@ public record Taken(
         int frame,
         Passes passes,
         CompRecipe now,
-        List<Clues.Patch> patches) {}
+        List<Clues.Patch> patches,
+        List<Track> tracks,
+        List<ColourPair> pairs,
+        List<HazePick> hazes,
+        double shutter) {}

@@ -6,6 +6,7 @@ import dasein.core.image.Image;
 import dasein.core.lens.View;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
+import dasein.core.math.Medians;
 import dasein.core.math.Vec3;
 import dasein.core.solve.SolvedCamera;
 import java.util.Arrays;
@@ -87,7 +88,7 @@ public record Drift(int first, double[] stops, double spread, int places) {
                 double[] v = new double[n];
                 int c = 0;
                 for (int f = 0; f < n; f++) if (!Double.isNaN(seen[f][k])) v[c++] = seen[f][k] - frame[f];
-                place[k] = c < 2 ? Double.NaN : median(v, c);
+                place[k] = c < 2 ? Double.NaN : Medians.sorting(v, c);
             }
             for (int f = 0; f < n; f++) {
                 double[] v = new double[m];
@@ -95,7 +96,7 @@ public record Drift(int first, double[] stops, double spread, int places) {
                 for (int k = 0; k < m; k++)
                     if (!Double.isNaN(seen[f][k]) && !Double.isNaN(place[k])) v[c++] = seen[f][k] - place[k];
                 told[f] = c > 0;
-                if (told[f]) frame[f] = median(v, c);
+                if (told[f]) frame[f] = Medians.sorting(v, c);
             }
         }
         int places = 0, frames = 0;
@@ -111,7 +112,7 @@ public record Drift(int first, double[] stops, double spread, int places) {
                 if (!Double.isNaN(seen[f][k]) && !Double.isNaN(place[k]))
                     off[c++] = Math.abs(seen[f][k] - place[k] - frame[f]);
             // 1.4826 medians of the distance make a standard deviation.
-            if (c > 0) spread += 1.4826 * median(off, c) / Math.sqrt(c) / frames;
+            if (c > 0) spread += 1.4826 * Medians.sorting(off, c) / Math.sqrt(c) / frames;
         }
         between(frame, told);
         double zero = frame[0];
@@ -128,11 +129,6 @@ public record Drift(int first, double[] stops, double spread, int places) {
             last = i;
         }
         for (int j = last + 1; j < v.length; j++) v[j] = v[last];
-    }
-
-    private static double median(double[] v, int n) {
-        Arrays.sort(v, 0, n);
-        return n % 2 == 1 ? v[n / 2] : (v[n / 2 - 1] + v[n / 2]) / 2;
     }
 
     /**
