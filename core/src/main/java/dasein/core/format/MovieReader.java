@@ -10,6 +10,8 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.nio.file.Path;
 import java.util.Arrays;
 import org.bytedeco.ffmpeg.avcodec.AVCodec;
@@ -21,6 +23,7 @@ import org.bytedeco.ffmpeg.avformat.AVStream;
 import org.bytedeco.ffmpeg.avutil.AVDictionary;
 import org.bytedeco.ffmpeg.avutil.AVDictionaryEntry;
 import org.bytedeco.ffmpeg.avutil.AVFrame;
+import org.bytedeco.ffmpeg.avutil.AVFrameSideData;
 import org.bytedeco.ffmpeg.avutil.AVPixFmtDescriptor;
 import org.bytedeco.ffmpeg.avutil.AVRational;
 import org.bytedeco.javacpp.IntPointer;
@@ -261,6 +264,36 @@ public final class MovieReader implements AutoCloseable {
         show(index);
         float[] out = pixels.luma();
         return out == null || facts.turn() == 0 ? out : turned(out);
+    }
+
+    /**
+     * How coarsely a frame was coded: the mean step of its quantiser in codes of its samples' depth, as its decoder
+     * tells it; no number where it does not. ITU-T H.264, 8.5.9: the step of parameter 4 is 1 and doubles with every 6.
+     */
+    public double quantiser(int index) {
+        if (!codec.equals("h264")) return Double.NaN;
+        if ((decoder.export_side_data() & AV_CODEC_EXPORT_DATA_VIDEO_ENC_PARAMS) == 0) {
+            decoder.export_side_data(decoder.export_side_data() | AV_CODEC_EXPORT_DATA_VIDEO_ENC_PARAMS);
+            // The one that is there was decoded without.
+            next = -1;
+        }
+        show(index);
+        AVFrameSideData told = av_frame_get_side_data(frame, AV_FRAME_DATA_VIDEO_ENC_PARAMS);
+        if (told == null || told.isNull()) return Double.NaN;
+        // struct AVVideoEncParams: count, offset and size of its blocks, kind, parameter of the frame; then the blocks,
+        // each with place, size and what is added to the parameter there.
+        ByteBuffer b = told.data().capacity(told.size()).asByteBuffer().order(ByteOrder.nativeOrder());
+        int count = b.getInt(0), at = (int) b.getLong(8), size = (int) b.getLong(16), whole = b.getInt(28);
+        double sum = 0, surface = 0;
+        for (int k = 0; k < count; k++) {
+            int o = at + k * size;
+            if (o < 0 || o + 20 > b.capacity()) return Double.NaN;
+            double here = (double) b.getInt(o + 8) * b.getInt(o + 12);
+            sum += here * b.getInt(o + 16);
+            surface += here;
+        }
+        double parameter = whole + (surface > 0 ? sum / surface : 0);
+        return Math.pow(2, (parameter - 4) / 6);
     }
 
     /** How much of a frame covers, 0 to 1, row by row; null when the movie has no alpha. */

@@ -264,6 +264,17 @@ public final class Plate implements Span, AutoCloseable {
         return im;
     }
 
+    /** Step of the quantiser that a frame was coded with, codes of 0 to 1; no number where its file does not tell. */
+    public synchronized double quantiser(int number) {
+        if (movie == null || number < first || number > last()) return Double.NaN;
+        return movie.quantiser(stored[number - first]) / ((1 << movie.facts.bitDepth()) - 1);
+    }
+
+    /** Whether colours are stored at half the width or less: most movies are. */
+    public boolean halfColour() {
+        return movie != null && movie.facts.layout().matches(".*(420|422|411|410|nv12|p010).*");
+    }
+
     /** How much of a movie's frame covers, 0 to 1, row by row; null when it has no alpha, or for stills. */
     public synchronized float[] alpha(int number) {
         inside(number);

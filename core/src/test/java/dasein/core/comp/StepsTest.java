@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.front.Matte;
 import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Codec;
 import dasein.core.comp.step.Defocus;
 import dasein.core.comp.step.Gain;
 import dasein.core.comp.step.Glow;
@@ -77,6 +78,7 @@ class StepsTest {
                 .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)
                 .with(Blacks.BLACKS, 0.01)
+                .with(Codec.STEP, 0.02)
                 .with(Move.SHAKE, 4)
                 .with(Move.ACROSS, 0.1);
         // A soft edge down the middle stands in front.

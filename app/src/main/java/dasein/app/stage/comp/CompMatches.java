@@ -71,6 +71,8 @@ class CompMatches {
                         tracks,
                         shot.comp().pairs(),
                         shot.comp().hazes(),
+                        plate::quantiser,
+                        plate.halfColour(),
                         shot.shutter());
                 if (which.equals(ALL) && !m.ready(t)) continue;
                 try {

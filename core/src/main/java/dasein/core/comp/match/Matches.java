@@ -16,7 +16,8 @@ public final class Matches {
             new SoftnessMatch(),
             new FringeMatch(),
             new ShutterMatch(),
-            new GrainMatch());
+            new GrainMatch(),
+            new CodecMatch());
 
     private Matches() {}
 

@@ -8,6 +8,7 @@ import dasein.core.render.pass.Passes;
 import dasein.core.track.Track;
 import java.util.List;
 import java.util.function.IntFunction;
+import java.util.function.IntToDoubleFunction;
 
 /**
  * What matches are made from.
@@ -18,6 +19,8 @@ import java.util.function.IntFunction;
  * @param patches places of the plate in light and in shadow
  * @param tracks as kept; @param pairs places that are to have the same colour; @param hazes dark places at known
  *     distances
+ * @param quantiser step that a frame of the plate was coded with, codes of 0 to 1, no number where it is not known
+ * @param halfColour whether its colours are stored at half size
  * @param shutter part of a frame's time for which it is open for performers
  */
 public record Taken(
@@ -32,4 +35,6 @@ public record Taken(
         List<Track> tracks,
         List<ColourPair> pairs,
         List<HazePick> hazes,
+        IntToDoubleFunction quantiser,
+        boolean halfColour,
         double shutter) {}

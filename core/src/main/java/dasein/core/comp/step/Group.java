@@ -13,6 +13,7 @@ public enum Group {
     HAZE("haze", "Haze"),
     LENS("lens", "Lens"),
     GRAIN("grain", "Grain"),
+    CODEC("codec", "Compression"),
     MOVE("move", "Reframing and shake"),
     GRADE("grade", "Grade, over all");
     private final String key, label;

@@ -25,6 +25,7 @@ public final class Steps {
             new Over(),
             new InFront(),
             new Grain(),
+            new Codec(),
             new Move(),
             new Grade());
 

@@ -40,7 +40,21 @@ class MatchesTest {
     }
 
     private static Taken taken(Image plate, Passes p, CompRecipe now, List<Clues.Patch> patches) {
-        return new Taken(f -> plate, 1, 1, Encoding.REC709, 1, p, now, patches, List.of(), List.of(), List.of(), 0.5);
+        return new Taken(
+                f -> plate,
+                1,
+                1,
+                Encoding.REC709,
+                1,
+                p,
+                now,
+                patches,
+                List.of(),
+                List.of(),
+                List.of(),
+                f -> Double.NaN,
+                false,
+                0.5);
     }
 
     private static Image flat(float r, float g, float b) {

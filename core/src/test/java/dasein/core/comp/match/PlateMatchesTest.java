@@ -39,7 +39,21 @@ class PlateMatchesTest {
             List<Track> tracks,
             List<ColourPair> pairs,
             List<HazePick> hazes) {
-        return new Taken(plate, 1, last, Encoding.REC709, 1, p, CompRecipe.BLANK, List.of(), tracks, pairs, hazes, 0.5);
+        return new Taken(
+                plate,
+                1,
+                last,
+                Encoding.REC709,
+                1,
+                p,
+                CompRecipe.BLANK,
+                List.of(),
+                tracks,
+                pairs,
+                hazes,
+                f -> 0.02,
+                true,
+                0.5);
     }
 
     private static Image flat(double v) {
