@@ -119,9 +119,9 @@ final class Belonging {
                         List.of(),
                         List.of(),
                         List.of(),
-                                plate::quantiser,
-                                plate.halfColour(),
-                                0.5));
+                        plate::quantiser,
+                        plate.halfColour(),
+                        0.5));
                 System.out.printf("%s: plate %s, was %s%n", m.key(), o.plate(), o.was());
                 r = o.recipe();
             } catch (BadInput | NoSolution e) {

@@ -119,7 +119,14 @@ class StepsTest {
             for (int i = 0; i < W * H; i++)
                 assertThat(made.planes[c][i])
                         .isCloseTo(plate.planes[c][i] * (1 - p.alpha[i]) + p.beauty[c][i], within(1e-6f));
-        assertThat(Comp.frame(plate, p, off.with(Group.PERFORMER.on(), 0), Encoding.REC709, 1, 1).planes)
+        assertThat(Comp.frame(
+                                plate,
+                                p,
+                                off.with(Group.PERFORMER.on(), 0).with(Group.GRAIN.on(), 0),
+                                Encoding.REC709,
+                                1,
+                                1)
+                        .planes)
                 .as("without performers the plate's own floats")
                 .isDeepEqualTo(plate.planes);
     }
@@ -279,6 +286,19 @@ class StepsTest {
         Image made = Comp.frame(plate, p, off, Encoding.REC709, 1, 1),
                 want = Comp.frame(plate, map, CompRecipe.BLANK, Encoding.REC709, 1, 1);
         for (int c = 0; c < 3; c++) assertThat(made.planes[c]).containsExactly(want.planes[c], within(2e-6f));
+        // Without the sun's own shadow there is half of what the map's takes, since half of the light is the map's.
+        Image unshaded = Comp.frame(
+                plate,
+                p,
+                CompRecipe.BLANK
+                        .with(Lights.shade("sun", "sun"), 0)
+                        .with(Group.PERFORMER.on(), 0)
+                        .with(Group.GRAIN.on(), 0),
+                Encoding.REC709,
+                1,
+                1);
+        for (int i = 0; i < W * H; i++)
+            assertThat(unshaded.planes[1][i]).isCloseTo(0.3f * (1 - 0.5f * (1 - map.shadow[1][i])), within(2e-6f));
         // Keyed from all to nothing: in the middle half of it is left.
         CompRecipe keyed = CompRecipe.BLANK.with(
                 sun.name(),

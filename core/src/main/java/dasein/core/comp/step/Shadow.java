@@ -22,6 +22,9 @@ public final class Shadow implements Step.Whole {
     /** Sigma in pixels of the full-size plate. */
     public static final Param SOFT =
             Param.of("shadowSoftPx", "softer, px", 0, 60).sliding(0, 12, 0.1);
+    /** Pixels of sigma by which it is softer still for every hundred from where performers touch the set. */
+    public static final Param GROWS =
+            Param.of("shadowGrows", "softer by px in 100 px", 0, 50).sliding(0, 10, 0.1);
     /** Code value below which the plate is taken to lie in shadow already. */
     public static final Param SPARED = Param.of("shadowSpared", "spares darker than, %", 0, 100)
             .sliding(0, 60, 0.5)
@@ -43,7 +46,7 @@ public final class Shadow implements Step.Whole {
 
     @Override
     public List<Param> params() {
-        return List.of(DENSITY, RED, GREEN, BLUE, SOFT, SPARED, CONTACT);
+        return List.of(DENSITY, RED, GREEN, BLUE, SOFT, GROWS, SPARED, CONTACT);
     }
 
     @Override
@@ -61,7 +64,9 @@ public final class Shadow implements Step.Whole {
                     any[y] |= dark[c][i] != 0;
                 }
         });
-        if (soft > 0) soften(dark, any, w, h, soft);
+        double grows = r.get(GROWS) / 100;
+        if (grows > 0) new Penumbra(l.passes, l.scale).soften(dark, soft, grows);
+        else if (soft > 0) soften(dark, any, w, h, soft);
         float[] k = new float[3];
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
         Image.rows(h, y -> {

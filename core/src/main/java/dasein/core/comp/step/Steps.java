@@ -43,7 +43,8 @@ public final class Steps {
 
     /** How far shadow may come to show beyond where it was rendered. */
     public static int shadowMargin(CompRecipe r, double scale) {
-        return r.on(Group.SHADOW) ? Softness.margin(r.get(Shadow.SOFT) * scale) : 0;
+        if (!r.on(Group.SHADOW)) return 0;
+        return Softness.margin(r.get(Shadow.GROWS) > 0 ? Penumbra.SOFTEST * scale : r.get(Shadow.SOFT) * scale);
     }
 
     /** Whether the whole frame is changed, plate and all. */

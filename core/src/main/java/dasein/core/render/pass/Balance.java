@@ -34,6 +34,33 @@ public final class Balance {
         return p.with(other);
     }
 
+    /**
+     * What a light's shadow takes of all light that arrives, more or less of it.
+     *
+     * @param balanced those passes by {@code levels}; @param shades density of a light's shadow by its name, 1 as it
+     *     was rendered
+     */
+    public static Passes shaded(Passes p, Passes balanced, Map<String, float[]> levels, Map<String, Float> shades) {
+        List<String> these = p.lights().stream().filter(shades::containsKey).toList();
+        if (these.isEmpty()) return balanced;
+        List<String> other = p.lights().stream().filter(levels::containsKey).toList();
+        float[][] out = new float[3][];
+        for (int c = 0; c < 3; c++) {
+            out[c] = balanced.shadow[c].clone();
+            for (int i = 0; i < out[c].length; i++) {
+                if (p.shadow[c][i] == 1) continue;
+                float there = 1, more = 0;
+                for (String l : other) there += (levels.get(l)[c] - 1) * p.of("light." + l)[c][i];
+                for (String l : these) {
+                    float level = levels.containsKey(l) ? levels.get(l)[c] : 1;
+                    more += (shades.get(l) - 1) * level * p.of("light." + l)[c][i] * (1 - p.of("shadow." + l)[c][i]);
+                }
+                if (there > 1e-6f) out[c][i] = Math.max(0, Math.min(1, out[c][i] - more / there));
+            }
+        }
+        return balanced.with(Map.of(PassList.SHADOW, out));
+    }
+
     private static String base(String light) {
         return light.endsWith(PassList.INDIRECT)
                 ? light.substring(0, light.length() - PassList.INDIRECT.length())
