@@ -3,6 +3,7 @@ package dasein.app.command;
 import dasein.core.BadInput;
 import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
 import dasein.core.format.MovieWriter;
 import dasein.core.format.Stills;
 import dasein.core.image.Image;
@@ -63,14 +64,18 @@ public final class CompCommand implements Callable<Integer> {
                     }
                     double part = (double) pass.width / source.width;
                     Image small = part == 1 ? source : source.resize(pass.width, pass.height);
+                    CompRecipe r = file.shot().comp().at(e.getKey(), p.rate().perSecond());
                     Image done = Comp.frame(
                             small,
                             pass,
-                            file.shot().comp().at(e.getKey(), p.rate().perSecond()),
+                            r,
                             p.encoding(),
                             part,
                             e.getKey(),
-                            new Beside(mending.matte(small, e.getKey(), part), file.table()));
+                            new Beside(
+                                    mending.matte(small, e.getKey(), part),
+                                    file.table(),
+                                    mending.apart(r, pass, e.getKey(), part).there()));
                     if (movie) {
                         if (writer == null)
                             writer = new MovieWriter(

@@ -2,6 +2,7 @@ package dasein.app.scene;
 
 import dasein.app.store.Held;
 import dasein.app.store.Plates;
+import dasein.core.cast.Blocking;
 import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
@@ -17,6 +18,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
 
 /** Finished frames from stored passes; the passes last looked at stay in memory, so that a slider answers at once. */
@@ -87,25 +89,30 @@ public class Comps {
 
     private Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
         double part = (double) p.width / plate.width();
-        return Comp.frame(
-                source,
-                p,
-                s.comp().at(frame, plate.rate().perSecond()),
-                plate.encoding(),
-                part,
-                frame,
-                new Beside(mended.front(s, plate, source, frame, part, () -> scenes.blocking(s)), tables.of(s.comp())));
+        CompRecipe r = s.comp().at(frame, plate.rate().perSecond());
+        Supplier<Blocking> blocking = () -> scenes.blocking(s);
+        Beside beside = new Beside(
+                mended.front(s, plate, source, frame, part, blocking),
+                tables.of(r),
+                mended.apart(s, plate, r, p, frame, part, blocking).there());
+        return Comp.frame(source, p, r, plate.encoding(), part, frame, beside);
     }
 
     /** Sentences on what could not be found in front, or covered, in a frame. */
     public List<String> lost(Shot s, int frame) {
-        if (s.comp().fronts().isEmpty() && s.comp().repairs().isEmpty()) return List.of();
+        CompRecipe r = s.comp();
+        if (r.fronts().isEmpty() && r.repairs().isEmpty() && r.variants().isEmpty()) return List.of();
         try (Plates.Lent lent = plates.need(s)) {
             Plate p = lent.plate();
             Mender.Mended m = mended.of(s, p, () -> scenes.blocking(s)).frame(frame);
             List<String> out = new ArrayList<>(m.lost());
             out.addAll(mended.front(s, p, m.image(), frame, 1, () -> scenes.blocking(s))
                     .lost());
+            Passes passes = passes(s, frame);
+            if (passes != null)
+                out.addAll(mended.apart(
+                                s, p, r, passes, frame, (double) passes.width / p.width(), () -> scenes.blocking(s))
+                        .lost());
             return out;
         }
     }

@@ -3,11 +3,14 @@ package dasein.app.scene;
 import dasein.app.store.Held;
 import dasein.app.store.Results;
 import dasein.core.cast.Blocking;
+import dasein.core.comp.Apart;
+import dasein.core.comp.CompRecipe;
 import dasein.core.comp.front.Matte;
 import dasein.core.comp.step.Group;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateFacts;
+import dasein.core.render.pass.Passes;
 import dasein.core.shot.Mending;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
@@ -23,6 +26,8 @@ import org.springframework.stereotype.Component;
 /** Plates with what is covered in them, and what of them stands in front; those last looked at stay in memory. */
 @Component
 public class Mended {
+    private static final Apart.Found NONE = new Apart.Found(List.of(), List.of());
+
     private final Results results;
     private final Held<Image> frames = new Held<>(0.04, im -> 4L * im.width * im.height * im.channels());
     private final Held<Matte> mattes = new Held<>(0.02, m -> m.part() == null ? 64 : 4L * m.part().length);
@@ -76,5 +81,11 @@ public class Mended {
         if (s.comp().fronts().stream().noneMatch(f -> f.on())) return Matte.NONE;
         return mattes.get(
                 Prints.front(s, frame) + plate.width, () -> of(s, p, blocking).matte(plate, frame, size));
+    }
+
+    /** Where numbers of their own count in a frame. @param r the comp as it is there */
+    public Apart.Found apart(
+            Shot s, Plate p, CompRecipe r, Passes passes, int frame, double size, Supplier<Blocking> blocking) {
+        return r.variants().isEmpty() ? NONE : of(s, p, blocking).apart(r, passes, frame, size);
     }
 }

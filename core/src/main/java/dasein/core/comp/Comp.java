@@ -41,15 +41,56 @@ public final class Comp {
             double sizeOfPlate,
             int seed,
             Beside beside) {
-        Passes p = Lights.apply(rendered, r);
-        int w = plate.width, h = plate.height;
-        if (p.width != w || p.height != h)
-            throw new BadInput("the passes are " + p.width + " x " + p.height + ", the plate " + w + " x " + h);
-        InFront.Held held = r.on(Group.FRONT) ? InFront.held(plate, beside.front(), r, sizeOfPlate) : null;
-        Layers l =
-                new Layers(plate, p, encoding, sizeOfPlate, seed, Steps.margin(r, sizeOfPlate), held, beside.table());
+        if (rendered.width != plate.width || rendered.height != plate.height)
+            throw new BadInput("the passes are " + rendered.width + " x " + rendered.height + ", the plate "
+                    + plate.width + " x " + plate.height);
+        Frame f = new Frame(plate, rendered, encoding, sizeOfPlate, seed, beside);
+        List<Apart> performers =
+                beside.apart().stream().filter(Apart::performers).toList();
+        Image out = f.whole(r, performers);
+        for (Apart a : beside.apart()) {
+            if (a.performers()) continue;
+            Image other = f.whole(a.recipe(), performers);
+            Image.rows(out.height, y -> {
+                for (int i = y * out.width, end = i + out.width; i < end; i++) {
+                    float k = a.part()[i];
+                    for (int c = 0; c < 3 && k > 0; c++)
+                        out.planes[c][i] += k * (other.planes[c][i] - out.planes[c][i]);
+                }
+            });
+        }
+        return out;
+    }
+
+    private record Frame(Image plate, Passes rendered, Encoding encoding, double scale, int seed, Beside beside) {
+        /** @param apart performers that have numbers of their own */
+        Image whole(CompRecipe r, List<Apart> apart) {
+            Passes p = Lights.apply(rendered, r);
+            InFront.Held held = r.on(Group.FRONT) ? InFront.held(plate, beside.front(), r, scale) : null;
+            int margin = Steps.margin(r, scale);
+            for (Apart a : apart) margin = Math.max(margin, Steps.margin(a.recipe(), scale));
+            Layers l = new Layers(plate, p, encoding, scale, seed, margin, held, beside.table());
+            List<Step> before = new ArrayList<>(), own = new ArrayList<>(), after = new ArrayList<>();
+            for (Step s : Steps.ALL) (s.ofPerformer() ? own : own.isEmpty() ? before : after).add(s);
+            run(before, l, r);
+            if (apart.isEmpty()) run(own, l, r);
+            else {
+                List<Layers> split = new ArrayList<>();
+                for (Apart a : apart) split.add(l.taken(a.part()));
+                run(own, l, r);
+                for (int k = 0; k < apart.size(); k++) {
+                    run(own, split.get(k), apart.get(k).recipe());
+                    l.add(split.get(k));
+                }
+            }
+            run(after, l, r);
+            return l.frame();
+        }
+    }
+
+    private static void run(List<Step> steps, Layers l, CompRecipe r) {
         List<Step.OnFrame> rows = new ArrayList<>();
-        for (Step s : Steps.ALL) {
+        for (Step s : steps) {
             if (!r.on(s.group())) continue;
             // Those on the frame are done row by row, one after the other, as long as nothing needs more of it.
             if (s instanceof Step.OnFrame f) rows.add(f);
@@ -62,7 +103,6 @@ public final class Comp {
             }
         }
         flush(rows, l, r);
-        return l.frame();
     }
 
     private static void flush(List<Step.OnFrame> steps, Layers l, CompRecipe r) {

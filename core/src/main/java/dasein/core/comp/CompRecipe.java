@@ -32,6 +32,7 @@ import java.util.TreeSet;
  * @param fronts what of the plate stands in front; @param repairs what of it is covered, in the order of covering
  * @param pairs places that are to have the same colour, and {@code hazes} dark places at known distances: what matching
  *     goes by
+ * @param variants numbers of their own of some performers, or of parts of the picture
  * @param table name or hash of a table of colours that the grade ends with; empty for none
  */
 public record CompRecipe(
@@ -41,11 +42,12 @@ public record CompRecipe(
         List<Repair> repairs,
         String table,
         List<ColourPair> pairs,
-        List<HazePick> hazes)
+        List<HazePick> hazes,
+        List<Variant> variants)
         implements Keyed<CompRecipe> {
     /** Everything as it was rendered, but a little softness and grain, which every plate has. */
     public static final CompRecipe BLANK =
-            new CompRecipe(Map.of(), Map.of(), List.of(), List.of(), "", List.of(), List.of());
+            new CompRecipe(Map.of(), Map.of(), List.of(), List.of(), "", List.of(), List.of(), List.of());
 
     /** @param numbers what is not there is at rest, and what nobody declares is left out */
     @JsonCreator
@@ -56,7 +58,9 @@ public record CompRecipe(
             @JsonProperty("repairs") List<Repair> repairs,
             @JsonProperty("table") String table,
             @JsonProperty("pairs") List<ColourPair> pairs,
-            @JsonProperty("hazes") List<HazePick> hazes) {
+            @JsonProperty("hazes") List<HazePick> hazes,
+            @JsonProperty("variants") List<Variant> variants) {
+        this.variants = variants == null ? List.of() : List.copyOf(variants);
         this.pairs = pairs == null ? List.of() : List.copyOf(pairs);
         this.hazes = hazes == null ? List.of() : List.copyOf(hazes);
         this.table = table == null ? "" : table;
@@ -123,29 +127,34 @@ public record CompRecipe(
     }
 
     public CompRecipe withFronts(List<Front> f) {
-        return new CompRecipe(numbers, keys, f, repairs, table, pairs, hazes);
+        return new CompRecipe(numbers, keys, f, repairs, table, pairs, hazes, variants);
     }
 
     public CompRecipe withRepairs(List<Repair> r) {
-        return new CompRecipe(numbers, keys, fronts, r, table, pairs, hazes);
+        return new CompRecipe(numbers, keys, fronts, r, table, pairs, hazes, variants);
     }
 
     public CompRecipe withTable(String t) {
-        return new CompRecipe(numbers, keys, fronts, repairs, t, pairs, hazes);
+        return new CompRecipe(numbers, keys, fronts, repairs, t, pairs, hazes, variants);
     }
 
     public CompRecipe withPairs(List<ColourPair> p) {
-        return new CompRecipe(numbers, keys, fronts, repairs, table, p, hazes);
+        return new CompRecipe(numbers, keys, fronts, repairs, table, p, hazes, variants);
     }
 
     public CompRecipe withHazes(List<HazePick> h) {
-        return new CompRecipe(numbers, keys, fronts, repairs, table, pairs, h);
+        return new CompRecipe(numbers, keys, fronts, repairs, table, pairs, h, variants);
+    }
+
+    public CompRecipe withVariants(List<Variant> v) {
+        return new CompRecipe(numbers, keys, fronts, repairs, table, pairs, hazes, v);
     }
 
     /** Whether it uses a drawn mask. */
     public boolean uses(int mask) {
         return fronts.stream().anyMatch(f -> f.uses(mask))
-                || repairs.stream().anyMatch(r -> r.mask() == mask || r.moves() == mask);
+                || repairs.stream().anyMatch(r -> r.mask() == mask || r.moves() == mask)
+                || variants.stream().anyMatch(v -> v.mask() == mask);
     }
 
     /** As it is in a frame: every number that is keyed is what its curve says, and nothing is keyed any more. */
@@ -158,7 +167,7 @@ public record CompRecipe(
             Curve c = keys.get(p.name());
             if (c != null) all.put(p.name(), p.held(c.at(frame, get(p), rate)));
         }
-        return new CompRecipe(all, Map.of(), fronts, repairs, table, pairs, hazes);
+        return new CompRecipe(all, Map.of(), fronts, repairs, table, pairs, hazes, variants);
     }
 
     @Override
@@ -180,7 +189,7 @@ public record CompRecipe(
     public CompRecipe resting(String channel, double value) {
         Map<String, Double> all = new LinkedHashMap<>(numbers);
         all.put(channel, value);
-        return new CompRecipe(all, keys, fronts, repairs, table, pairs, hazes);
+        return new CompRecipe(all, keys, fronts, repairs, table, pairs, hazes, variants);
     }
 
     @Override
@@ -192,6 +201,6 @@ public record CompRecipe(
     public CompRecipe with(String channel, Curve curve) {
         Map<String, Curve> all = new LinkedHashMap<>(keys);
         all.put(channel, curve);
-        return new CompRecipe(numbers, all, fronts, repairs, table, pairs, hazes);
+        return new CompRecipe(numbers, all, fronts, repairs, table, pairs, hazes, variants);
     }
 }

@@ -1,7 +1,10 @@
 package dasein.core.shot;
 
 import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
+import dasein.core.comp.Apart;
+import dasein.core.comp.CompRecipe;
 import dasein.core.comp.front.Front;
 import dasein.core.comp.front.Matte;
 import dasein.core.comp.repair.Mender;
@@ -13,6 +16,7 @@ import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Projective;
 import dasein.core.math.Vec3;
+import dasein.core.render.pass.Passes;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.MaskShapes;
@@ -24,6 +28,7 @@ import java.util.NavigableMap;
 import java.util.TreeMap;
 import java.util.function.IntFunction;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 
 /** A shot's plate as the comp is to have it: what is covered, and what of it stands in front. */
 public final class Mending {
@@ -161,5 +166,16 @@ public final class Mending {
             return im.width == plate.width ? im : im.resize(plate.width, plate.height);
         };
         return Matte.of(fronts, plate, from.encoding(), clean, shapes, frame, scale);
+    }
+
+    /** Where numbers of their own count. @param r the comp as it is in this frame; @param scale as above */
+    public Apart.Found apart(CompRecipe r, Passes p, int frame, double scale) {
+        return Apart.of(
+                r,
+                p,
+                shapes,
+                shot.performers().stream().collect(Collectors.toMap(Performer::id, Performer::name, (a, b) -> a)),
+                frame,
+                scale);
     }
 }

@@ -334,6 +334,9 @@ public final class Prints {
     /** A finished frame. */
     public static String comp(Shot s, int frame) {
         List<Object> drawn = drawn(s, m -> s.comp().uses(m.id()));
+        // Performers are told apart by their names where some have numbers of their own.
+        if (!s.comp().variants().isEmpty())
+            drawn.add(s.performers().stream().map(Performer::name).toList());
         return drawn.isEmpty() && s.comp().repairs().isEmpty()
                 ? of("comp", frame(s, frame), s.comp(), s.passes().overFrames())
                 : of(

@@ -4,6 +4,7 @@ import dasein.app.stage.Seen;
 import dasein.app.task.Tasks;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Performer;
+import dasein.core.comp.Variant;
 import dasein.core.comp.front.Front;
 import dasein.core.comp.repair.Repair;
 import dasein.core.shot.Shot;
@@ -52,6 +53,15 @@ class CompBench {
                 .toList();
         m.addAttribute("compMasks", mine);
         m.addAttribute("carries", CARRIES);
+        m.addAttribute(
+                "variantNumbers",
+                shot.comp().variants().stream().collect(Collectors.toMap(Variant::id, VariantEdits::own)));
+        m.addAttribute(
+                "variantMay",
+                shot.comp().variants().stream()
+                        .collect(Collectors.toMap(Variant::id, v -> Variant.may(v.mask() != 0).stream()
+                                .filter(p -> !v.numbers().containsKey(p.name()))
+                                .toList())));
         m.addAttribute(
                 "carriers",
                 mine.stream()

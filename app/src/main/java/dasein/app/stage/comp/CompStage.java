@@ -115,6 +115,7 @@ class CompStage implements Stage {
         int frame = f.frame();
         if (action.equals("no-table")) return new Change(s.shot().with(now.withTable("")), "colour table taken away");
         if (CompVersions.knows(action)) return versions.change(s, action, f);
+        if (VariantEdits.knows(action)) return VariantEdits.apply(s, action, f);
         if (CompLists.knows(action)) return CompLists.apply(s, action, f);
         if (MaskEdits.knows(action)) return MaskEdits.apply(s.shot(), action, f);
         if (action.equals("from")) return from.change(s, f);

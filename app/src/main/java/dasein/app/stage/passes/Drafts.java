@@ -19,6 +19,7 @@ import dasein.core.render.pass.Passes;
 import dasein.core.shot.ShotScene;
 import dasein.core.shot.Stands;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.atomic.AtomicLong;
@@ -138,6 +139,20 @@ class Drafts {
                 },
                 null);
         CompRecipe comp = h.shot().comp().at(frame, plate.rate().perSecond());
-        return Comp.frame(plain, p, comp, plate.encoding(), size, frame, new Beside(front, tables.of(comp)));
+        return Comp.frame(
+                plain,
+                p,
+                comp,
+                plate.encoding(),
+                size,
+                frame,
+                new Beside(
+                        front,
+                        tables.of(comp),
+                        // Of a part of the picture masks would have to be cut, too; it is looked at for a moment only.
+                        part != null
+                                ? List.of()
+                                : mended.apart(h.shot(), plate, comp, p, frame, size, () -> scenes.blocking(h.shot()))
+                                        .there()));
     }
 }

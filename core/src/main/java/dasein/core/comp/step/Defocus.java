@@ -35,6 +35,11 @@ public final class Defocus implements Step.Whole {
     }
 
     @Override
+    public boolean ofPerformer() {
+        return true;
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(FAR, FOCUS, BLADES);
     }

@@ -25,6 +25,11 @@ public final class Glow implements Step.Whole {
     }
 
     @Override
+    public boolean ofPerformer() {
+        return true;
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(AMOUNT, ABOVE, SPREAD);
     }

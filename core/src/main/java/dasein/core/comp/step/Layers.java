@@ -76,6 +76,41 @@ public final class Layers {
         });
     }
 
+    /** Of the same frame, with other performers in the same box. */
+    private Layers(Layers of, float[][] cg) {
+        frame = of.frame;
+        passes = of.passes;
+        encoding = of.encoding;
+        scale = of.scale;
+        seed = of.seed;
+        x0 = of.x0;
+        y0 = of.y0;
+        width = of.width;
+        height = of.height;
+        front = of.front;
+        table = of.table;
+        System.arraycopy(cg, 0, this.cg, 0, 4);
+    }
+
+    /** Takes a part of the performers out of it. @param part of each pixel of the frame */
+    public Layers taken(float[] part) {
+        float[][] mine = new float[4][width * height];
+        int w = passes.width;
+        Image.rows(height, y -> {
+            for (int x = 0, i = (y + y0) * w + x0, o = y * width; x < width; x++, i++, o++)
+                for (int c = 0; c < 4; c++) {
+                    mine[c][o] = part[i] * cg[c][o];
+                    cg[c][o] -= mine[c][o];
+                }
+        });
+        return new Layers(this, mine);
+    }
+
+    /** Puts performers back that were taken out. */
+    public void add(Layers other) {
+        for (int c = 0; c < 4; c++) for (int o = 0; o < cg[c].length; o++) cg[c][o] += other.cg[c][o];
+    }
+
     public Image frame() {
         return frame;
     }

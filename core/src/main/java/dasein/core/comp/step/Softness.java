@@ -27,6 +27,11 @@ public final class Softness implements Step.Whole {
     }
 
     @Override
+    public boolean ofPerformer() {
+        return true;
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(SOFTNESS, RED, BLUE);
     }

@@ -12,6 +12,11 @@ public interface Step {
     /** Its numbers, in the order in which the page shows them. */
     List<Param> params();
 
+    /** Whether it works on performers before they are laid over the plate: some of them may have it done otherwise. */
+    default boolean ofPerformer() {
+        return this instanceof OnPerformer;
+    }
+
     /** Steps that need more than one pixel at a time work on everything at once. */
     interface Whole extends Step {
         void apply(Layers l, CompRecipe r);

@@ -24,6 +24,11 @@ public final class Wrap implements Step.Whole {
     }
 
     @Override
+    public boolean ofPerformer() {
+        return true;
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(WRAP, SPREAD);
     }
