@@ -46,7 +46,7 @@ final class BlacksMatch implements Match {
         if (n < LEAST) throw new BadInput("too little of a performer is seen in this frame: " + n + " pixels");
         double[] low = new double[FRAMES], dark = new double[FRAMES];
         for (int k = 0; k < FRAMES; k++) {
-            Image im = t.plate().apply(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES));
+            Image im = t.plate().apply(t.spread(FRAMES)[k]);
             float[] calm = Filters.gaussian(im.luminance(), im.width, im.height, CALM);
             low[k] = percentile(calm, calm.length, DARKEST);
             dark[k] = percentile(calm, calm.length, DARK);

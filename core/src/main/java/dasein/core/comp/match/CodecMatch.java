@@ -25,7 +25,7 @@ final class CodecMatch implements Match {
         double[] step = new double[FRAMES];
         int n = 0;
         for (int k = 0; k < FRAMES; k++) {
-            double s = t.quantiser().applyAsDouble(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES));
+            double s = t.quantiser().applyAsDouble(t.spread(FRAMES)[k]);
             if (!Double.isNaN(s)) step[n++] = s;
         }
         if (n == 0) throw new NoSolution("the plate's file does not tell how coarsely it was coded");

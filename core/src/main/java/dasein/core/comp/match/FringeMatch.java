@@ -37,7 +37,7 @@ final class FringeMatch implements Match {
     public Outcome of(Taken t) {
         List<double[]> red = new ArrayList<>(), blue = new ArrayList<>();
         for (int k = 0; k < FRAMES; k++) {
-            Image im = t.plate().apply(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES));
+            Image im = t.plate().apply(t.spread(FRAMES)[k]);
             Codes codes = Codes.of(im, t.encoding());
             look(codes, 0, red);
             look(codes, 2, blue);

@@ -43,8 +43,7 @@ final class GlowMatch implements Match {
     public Outcome of(Taken t) {
         List<Source> sources = new ArrayList<>();
         double white = t.encoding().decode(1);
-        for (int k = 0; k < FRAMES; k++)
-            look(t.plate().apply(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES)), white, sources);
+        for (int k = 0; k < FRAMES; k++) look(t.plate().apply(t.spread(FRAMES)[k]), white, sources);
         if (sources.size() < LEAST)
             throw new NoSolution("the plate has no small lamp or glint that is cut off at white with room around it");
         double[] f = fit(sources, white);

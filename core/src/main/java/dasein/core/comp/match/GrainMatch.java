@@ -25,7 +25,7 @@ final class GrainMatch implements Match {
         GrainMeasure m = new GrainMeasure();
         int room = t.last() - t.first(), pairs = Math.min(PAIRS, Math.max(1, room));
         for (int k = 0; k < pairs && room > 0; k++) {
-            int f = t.first() + (int) ((k + 0.5) * room / pairs);
+            int f = Math.min(t.last() - 1, t.spread(pairs)[k]);
             m.look(t.plate().apply(f), t.plate().apply(f + 1), t.encoding());
         }
         GrainMeasure.Found f = m.found();

@@ -18,7 +18,7 @@ import java.util.List;
  * @param marks how many were of use
  */
 record OverFrame(int first, double[] stops, double spread, double corner, double cornerOff, int marks) {
-    private static final int ROUNDS = 4, MOST_MARKS = 300, MOST_FRAMES = 60, LEAST_MARKS = 12, SHORTEST = 5;
+    private static final int ROUNDS = 4, MOST_MARKS = 200, MOST_FRAMES = 30, LEAST_MARKS = 12, SHORTEST = 5;
     private static final double MOST_CORNER = 0.8, FINE = 0.005;
     /** What is nearer to black or to white than this tells nothing, scene-linear. */
     private static final float DARK = 0.004f, WHITE = 0.92f;

@@ -43,7 +43,7 @@ final class ShutterMatch implements Match {
     public Outcome of(Taken t) {
         List<double[]> edges = new ArrayList<>();
         for (int k = 0; k < FRAMES; k++) {
-            int f = t.first() + 1 + (Math.max(0, t.last() - t.first() - 2)) * (2 * k + 1) / (2 * FRAMES);
+            int f = t.spread(FRAMES)[k];
             List<double[]> moving = moving(t.tracks(), f);
             if (moving.size() < NEAREST) continue;
             Image im = t.plate().apply(f);

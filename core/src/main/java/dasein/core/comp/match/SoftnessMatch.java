@@ -30,7 +30,7 @@ final class SoftnessMatch implements Match {
         EdgeMeasure plate = new EdgeMeasure(), own = new EdgeMeasure();
         int width = 0;
         for (int k = 0; k < FRAMES; k++) {
-            var im = t.plate().apply(t.first() + (t.last() - t.first()) * (2 * k + 1) / (2 * FRAMES));
+            var im = t.plate().apply(t.spread(FRAMES)[k]);
             plate.look(im, t.encoding(), null);
             width = im.width;
         }

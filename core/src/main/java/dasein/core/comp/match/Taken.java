@@ -37,4 +37,17 @@ public record Taken(
         List<HazePick> hazes,
         IntToDoubleFunction quantiser,
         boolean halfColour,
-        double shutter) {}
+        double shutter) {
+    /** Frames that matches look at lie on one grid: what one of them has read is there for the next. */
+    private static final int GRID = 12;
+
+    /** So many frames, spread over the shot; at most {@link #GRID}. */
+    int[] spread(int count) {
+        int[] out = new int[count];
+        for (int k = 0; k < count; k++) {
+            int at = (2 * k + 1) * GRID / (2 * count);
+            out[k] = first + (int) ((last - first) * (2L * at + 1) / (2 * GRID));
+        }
+        return out;
+    }
+}
