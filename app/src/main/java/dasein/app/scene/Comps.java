@@ -10,6 +10,7 @@ import dasein.core.comp.repair.Mender;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
+import dasein.core.plate.PlateFacts;
 import dasein.core.presence.Check;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
@@ -60,6 +61,22 @@ public class Comps {
     /** The finished frame at the passes' size, or null when they are not rendered. */
     public Image frame(Shot s, int frame) {
         return frame(s, frame, passes(s, frame));
+    }
+
+    /** The plate alone with all that is done to it, as long as no performer is rendered in it. */
+    public Image plain(Shot s, int frame) {
+        PlateFacts p = plates.facts(s);
+        double size = s.passes().size();
+        return frame(s, frame, new Passes((int) Math.round(p.width() * size), (int) Math.round(p.height() * size)));
+    }
+
+    /** Whether anything is done to the plate, whether performers are there or not. */
+    public static boolean plainly(Shot s) {
+        CompRecipe r = s.comp();
+        return r.repairs().stream().anyMatch(k -> k.on() && !k.clean())
+                || Steps.everywhere(r)
+                || !r.keys().isEmpty()
+                || r.variants().stream().anyMatch(v -> v.on() && v.mask() != 0);
     }
 
     /** The same of passes that are at hand, which may be null. */

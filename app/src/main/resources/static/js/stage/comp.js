@@ -59,6 +59,7 @@ export const view = {
   over: () => 'comp',
   flips: true,
   vivid: true,
+  plain: true,
   hand: (picture) => new CompHand(picture),
   values: () =>
     state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,

@@ -52,14 +52,20 @@ export class Over {
    * draft.
    */
   wanted() {
-    if (!this.p.s.camera || !this.p.stage.over) return null;
+    if (!this.p.stage.over) return null;
     const want = this.p.stage.over(this.p);
+    if (!this.p.s.camera) return want === 'comp' && this.plain() ? want : null;
     const only = this.p.stage.drafts && this.p.stage.drafts();
     return want === 'draft' && this.finished() && !only ? 'comp' : want;
   }
 
   finished() {
     return (this.p.s.data.rendered || []).includes(this.p.s.frame);
+  }
+
+  /** Whether the comp has something to show without performers: what is done to the plate alone. */
+  plain() {
+    return this.p.stage.plain && this.p.s.data.plainly;
   }
 
   /** What decides on the picture over the plate. */
@@ -108,7 +114,7 @@ export class Over {
       await this.askDraft(key);
       return;
     }
-    if (!this.finished()) {
+    if (!this.finished() && !(want === 'comp' && this.plain())) {
       this.shown = null;
       this.p.draw();
       return;
@@ -118,7 +124,8 @@ export class Over {
     if (file) this.cache.put(url, file);
     const im = await this.cache.unpack(url);
     if (!im || key !== this.key()) return;
-    const said = this.p.without ? `${want}, without ${this.p.without}` : want;
+    const alone = this.finished() ? want : 'plate, as the comp has it',
+      said = this.p.without ? `${alone}, without ${this.p.without}` : alone;
     this.shown = { im, said: this.p.raw ? `${said}, before the filter` : said };
     this.p.draw();
     if (want === 'comp' && !this.p.s.playing) this.fillSoon();

@@ -1,5 +1,6 @@
 package dasein.app.stage.comp;
 
+import dasein.app.scene.Comps;
 import dasein.app.stage.Seen;
 import dasein.app.task.Tasks;
 import dasein.core.cast.Blocking;
@@ -104,6 +105,7 @@ class CompBench {
         m.put("fronts", s.shot().comp().fronts());
         m.put("pairs", s.shot().comp().pairs());
         m.put("hazes", s.shot().comp().hazes());
+        m.put("plainly", Comps.plainly(s.shot()));
         m.put("feet", feet(s));
     }
 

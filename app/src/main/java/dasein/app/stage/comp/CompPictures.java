@@ -1,5 +1,6 @@
 package dasein.app.stage.comp;
 
+import dasein.app.scene.Comps;
 import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
@@ -38,7 +39,7 @@ class CompPictures {
     }
 
     /**
-     * The finished frame, or 404 while its passes are missing.
+     * The finished frame; while its passes are missing the plate with what is done to it, or 404 where that is nothing.
      *
      * @param raw made of the passes before their noise was filtered out; @param without key of a heading whose steps
      *     are left out; @param of a revision of this shot that is looked at instead of the newest
@@ -56,6 +57,7 @@ class CompPictures {
         Image im = raw
                 ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
                 : desk.comps().frame(s, frame);
+        if (im == null && Comps.plainly(s)) im = desk.comps().plain(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
     }

@@ -51,13 +51,19 @@ public final class Mender {
         Image out = plate.apply(frame);
         boolean own = false;
         List<String> lost = new ArrayList<>();
+        List<Repair> earlier = new ArrayList<>();
         for (Repair r : repairs) {
             if (!r.on()) continue;
+            // What is copied from other frames is free of what was covered in them by what lies beside it.
+            IntFunction<Image> others = earlier.isEmpty()
+                    ? plate
+                    : f -> frame(f, List.copyOf(earlier)).image();
             for (Area a : areas(r, frame, out.width, out.height, lost)) {
                 if (!own) out = out.copy();
                 own = true;
-                cover(out, r, a, frame, lost);
+                cover(out, r, a, frame, others, lost);
             }
+            if (r.source() == Repair.Source.BESIDE) earlier.add(r);
         }
         return new Mended(out, List.copyOf(lost));
     }
@@ -76,24 +82,34 @@ public final class Mender {
             return a == null ? List.of() : List.of(a);
         }
         List<Area> out = new ArrayList<>();
-        for (int id : r.tracks()) {
-            Track t = tracks.stream().filter(k -> k.id() == id).findFirst().orElse(null);
-            int at = t == null ? -1 : t.at(frame);
-            if (at < 0) continue;
-            Area a = Area.disc(t, t.x()[at], t.y()[at], r.radius(), r.feather(), w, h);
+        List<Track> these =
+                tracks.stream().filter(k -> r.tracks().contains(k.id())).toList();
+        int hidden = 0;
+        for (Track t : these) {
+            int at = t.at(frame);
+            double[] q = at >= 0 ? new double[] {t.x()[at], t.y()[at]} : Companions.place(t, these, frame);
+            if (q == null) {
+                hidden++;
+                continue;
+            }
+            Area a = Area.disc(t, q[0], q[1], r.radius(), r.feather(), w, h);
             if (a != null) out.add(a);
         }
-        if (out.isEmpty() && frame == first) lost.add(r.name() + " has no mark in frame " + frame);
+        int gone = r.tracks().size() - these.size();
+        if (gone > 0) lost.add(gone + " of the marks of " + r.name() + " are not followed yet, or were taken out");
+        if (hidden > 0)
+            lost.add(hidden + " of the marks of " + r.name() + " are not seen in frame " + frame
+                    + ", and too few others are that could tell where they are");
         return out;
     }
 
-    private void cover(Image out, Repair r, Area a, int frame, List<String> lost) {
+    private void cover(Image out, Repair r, Area a, int frame, IntFunction<Image> others, List<String> lost) {
         float[][] from = new float[3][a.w() * a.h()];
         float[] found = new float[a.w() * a.h()];
         switch (r.source()) {
             case BESIDE -> beside.copy(out, r, a, from, found);
-            case FRAME -> frame(r, a, frame, from, found, lost);
-            default -> free(r, a, frame, from, found, lost);
+            case FRAME -> frame(r, a, frame, others, from, found, lost);
+            default -> free(r, a, frame, others, from, found, lost);
         }
         for (int c = 0; c < 3; c++) {
             float[] apart = new float[a.w() * a.h()], known = new float[a.w() * a.h()];
@@ -119,17 +135,19 @@ public final class Mender {
         return w;
     }
 
-    private void frame(Repair r, Area a, int frame, float[][] from, float[] found, List<String> lost) {
+    private void frame(
+            Repair r, Area a, int frame, IntFunction<Image> others, float[][] from, float[] found, List<String> lost) {
         Ways w = ways(r, frame, lost);
         if (w == null) return;
         if (r.from() < first || r.from() > last) {
             lost.add(r.name() + " is copied from frame " + r.from() + ", which the shot does not have");
             return;
         }
-        copy(plate.apply(r.from()), w, a, frame, r.from(), null, from, found);
+        copy(others.apply(r.from()), w, a, frame, r.from(), null, from, found);
     }
 
-    private void free(Repair r, Area a, int frame, float[][] from, float[] found, List<String> lost) {
+    private void free(
+            Repair r, Area a, int frame, IntFunction<Image> others, float[][] from, float[] found, List<String> lost) {
         Ways w = ways(r, frame, lost);
         if (w == null) return;
         int open = 0;
@@ -140,11 +158,10 @@ public final class Mender {
                 // First only where it would be taken from: reading a frame costs more than asking the mask.
                 float[] covered = shapes.at(r.mask(), f, width(), height(), 1);
                 if (covered == null || !anyFree(w, a, frame, f, covered, found)) continue;
-                int now = copy(plate.apply(f), w, a, frame, f, covered, from, found);
+                int now = copy(others.apply(f), w, a, frame, f, covered, from, found);
                 open -= now;
             }
-        if (open > 0)
-            lost.add(r.name() + ": " + open + " pixels are free in no frame within " + FURTHEST + " of " + frame);
+        if (open > 0) lost.add(r.name() + ": " + open + " pixels of frame " + frame + " are free in no other frame");
     }
 
     private int wide, high;

@@ -191,6 +191,33 @@ class MenderTest {
     }
 
     @Test
+    void aHiddenMarkGoesWithItsCompanions() {
+        // Turned and enlarged a little from frame to frame about (80, 60), and away.
+        List<Track> all = new ArrayList<>();
+        double[][] at = new double[DOTS.length][];
+        for (int k = 0; k < DOTS.length; k++) {
+            int n = k == 0 ? 4 : FRAMES;
+            int[] fs = new int[n];
+            double[] x = new double[n], y = new double[n];
+            for (int f = 0; f < FRAMES; f++) {
+                double a = 0.02 * f, s = 1 + 0.01 * f, u = DOTS[k][0] - 80, v = DOTS[k][1] - 60;
+                double px = 80 + 2 * f + s * (Math.cos(a) * u - Math.sin(a) * v),
+                        py = 60 + s * (Math.sin(a) * u + Math.cos(a) * v);
+                if (f < n) {
+                    fs[f] = f + 1;
+                    x[f] = px;
+                    y[f] = py;
+                }
+                at[k] = new double[] {px, py};
+            }
+            all.add(new Track(k, fs, x, y));
+        }
+        double[] q = Companions.place(all.get(0), all, FRAMES);
+        assertThat(Math.hypot(q[0] - at[0][0], q[1] - at[0][1])).isLessThan(1e-6);
+        assertThat(Companions.place(all.get(0), all.subList(0, 2), FRAMES)).as("one tells nothing of turning").isNull();
+    }
+
+    @Test
     void aMembraneThroughAnEvenRimIsEven() {
         int n = 33;
         float[] v = new float[n * n], known = new float[n * n];
