@@ -1,5 +1,5 @@
-// A picture, or a version of the comp, that is kept and held against what is shown now: on the left of a line that can be
-// moved, laid over it by half, or as what differs, amplified.
+// A picture, or a version of the comp, that is kept and held against what is shown now: on the left of a line that can
+// be moved, laid over it by half, or as what differs, amplified.
 import { say } from '../page/net.js';
 
 const WAYS = [

@@ -134,8 +134,8 @@ export class Over {
   /** Of a finished frame or one of its passes. @param other a version that is not the one that is worked on */
   address(f, want, other) {
     const of = want === 'comp' ? 'comp' : 'pass',
-      version = other ? `&of=${other}` : `&rev=${this.p.s.data.revision}`;
-    return `/shots/${shot}/${of}/${f}.jpg?pass=${want}${version}&raw=${!!this.p.raw}&without=${other ? '' : this.p.without || ''}`;
+      version = other ? `&of=${other}` : `&rev=${this.p.s.data.revision}&without=${this.p.without || ''}`;
+    return `/shots/${shot}/${of}/${f}.jpg?pass=${want}${version}&raw=${!!this.p.raw}`;
   }
 
   /** Finished frames are fetched ahead of being looked at, from this one on. */

@@ -1,8 +1,10 @@
 package dasein.core.track;
 
 import dasein.core.BadInput;
+import dasein.core.image.Filters;
 import java.awt.Color;
 import java.awt.Graphics2D;
+import java.awt.Rectangle;
 import java.awt.RenderingHints;
 import java.awt.geom.Path2D;
 import java.awt.image.BufferedImage;
@@ -186,21 +188,32 @@ public record DrawnMask(
             points = points.clone();
             for (int i = 0; i < points.length; i++) points[i] *= scale;
         }
-        BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_BYTE_GRAY);
+        Path2D outline = outline(points);
+        float[] m = new float[width * height];
+        // Only where there is any of it.
+        int margin = 2 + (int) Math.ceil(2 * scale * feather);
+        Rectangle box = outline.getBounds();
+        box.grow(margin, margin);
+        box = box.intersection(new Rectangle(width, height));
+        if (box.isEmpty()) return m;
+        int w = box.width, h = box.height;
+        BufferedImage bi = new BufferedImage(w, h, BufferedImage.TYPE_BYTE_GRAY);
         Graphics2D g = bi.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
         g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
         g.setColor(Color.WHITE);
-        g.fill(outline(points));
+        g.translate(-box.x, -box.y);
+        g.fill(outline);
         g.dispose();
         byte[] b = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
-        float[] m = new float[width * height];
-        for (int i = 0; i < m.length; i++) m[i] = (b[i] & 0xff) / 255f;
-        if (!feathers.isEmpty()) new Feather(m, width, height).along(outline(points), points, feathers, scale);
-        else if (feather > 0) {
-            float[] soft = dasein.core.image.Filters.gaussian(m, width, height, scale * feather / 2);
-            for (int i = 0; i < m.length; i++) m[i] = Math.max(m[i], Math.min(1, 2 * soft[i]));
+        float[] part = new float[w * h];
+        for (int i = 0; i < part.length; i++) part[i] = (b[i] & 0xff) / 255f;
+        if (feathers.isEmpty() && feather > 0) {
+            float[] soft = Filters.gaussian(part, w, h, scale * feather / 2);
+            for (int i = 0; i < part.length; i++) part[i] = Math.max(part[i], Math.min(1, 2 * soft[i]));
         }
+        for (int y = 0; y < h; y++) System.arraycopy(part, y * w, m, (box.y + y) * width + box.x, w);
+        if (!feathers.isEmpty()) new Feather(m, width, height).along(outline, points, feathers, scale);
         return m;
     }
 

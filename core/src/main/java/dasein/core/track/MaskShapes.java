@@ -47,4 +47,23 @@ public record MaskShapes(List<DrawnMask> masks, Map<Integer, ? extends Map<Integ
         }
         return sum;
     }
+
+    /** Beyond these it covers nothing: left, top, right, bottom, pixels of the plate; null where it is not known. */
+    public double[] bounds(int id, int frame) {
+        DrawnMask m = of(id);
+        if (m == null) return null;
+        Map<Integer, double[]> way = ways.get(id);
+        double[] box = {Double.MAX_VALUE, Double.MAX_VALUE, -Double.MAX_VALUE, -Double.MAX_VALUE};
+        double wide = m.feathers().stream().mapToDouble(f -> f).max().orElse(2 * m.feather());
+        for (double t : new double[] {frame - shutter / 2, frame, frame + shutter / 2}) {
+            double[] p = m.at(t, way);
+            if (p == null) continue;
+            var b = m.outline(p).getBounds2D();
+            box[0] = Math.min(box[0], b.getMinX() - wide - 1);
+            box[1] = Math.min(box[1], b.getMinY() - wide - 1);
+            box[2] = Math.max(box[2], b.getMaxX() + wide + 1);
+            box[3] = Math.max(box[3], b.getMaxY() + wide + 1);
+        }
+        return box[0] < box[2] ? box : null;
+    }
 }

@@ -111,7 +111,8 @@ class OutputStage implements Stage {
         if (to < from) throw new BadInput("the range ends before it begins");
         String format = f.choice("format", "movie", FORMATS.toArray(String[]::new));
         s.refuseWhile("output", "passes");
-        if (!format.equals("straight")) s.readyToRender(from, to);
+        boolean rendered = !format.equals("straight") && !s.shot().performers().isEmpty();
+        if (rendered) s.readyToRender(from, to);
         tasks.start(s.id(), s.head().revision().id(), "output", "Output", new Writing(format, from, to).settings());
     }
 }

@@ -86,6 +86,8 @@ public class OutputWork implements Work {
     private Image frame(Shot s, int f, int first, int last, Progress progress) {
         double at = (double) (f - first) / (last - first + 1);
         progress.at(at, "frame " + f);
+        // A shot without performers is its plate, with all that is done to that.
+        if (s.performers().isEmpty()) return desk.comps().plain(s, f);
         try {
             if (Filtered.asked(s)) {
                 for (int k : desk.filtered().window(s, f)) passes.render(s, k, rendering(progress, at, k));

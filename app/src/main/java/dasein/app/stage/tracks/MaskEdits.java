@@ -29,8 +29,9 @@ public final class MaskEdits {
         if (action.equals("mask-add") || action.equals("mask-stroke")) {
             if (all.size() >= MOST_MASKS) throw new BadInput("more than " + MOST_MASKS + " masks are not kept");
             int id = all.stream().mapToInt(DrawnMask::id).max().orElse(0) + 1;
-            DrawnMask.Use use = use(f, DrawnMask.Use.AWAY);
-            boolean surface = use == DrawnMask.Use.SURFACE, stroke = action.equals("mask-stroke");
+            boolean stroke = action.equals("mask-stroke");
+            DrawnMask.Use use = use(f, stroke ? DrawnMask.Use.COMP : DrawnMask.Use.AWAY);
+            boolean surface = use == DrawnMask.Use.SURFACE;
             String name = (surface ? "surface " : stroke ? "stroke " : "mask ") + id;
             List<Double> xy = points(f.text("xy", ""));
             if (stroke) xy = StrokeOutline.of(xy, f.number("radius", "the brush", 10, 1, 500));

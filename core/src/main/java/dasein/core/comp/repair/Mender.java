@@ -13,6 +13,8 @@ public final class Mender {
     /** Frames further apart than this are not looked through for a free place. */
     private static final int FURTHEST = 120;
 
+    private static final double[] NOWHERE = {1, 1, 0, 0};
+
     private final IntFunction<Image> plate;
     private final int first, last;
     private final MaskShapes shapes;
@@ -152,15 +154,17 @@ public final class Mender {
         if (w == null) return;
         int open = 0;
         for (float v : a.part()) if (v > 0) open++;
-        for (int step = 1; step <= FURTHEST && open > 0; step++)
-            for (int f : new int[] {frame - step, frame + step}) {
-                if (f < first || f > last || open == 0) continue;
-                // First only where it would be taken from: reading a frame costs more than asking the mask.
-                float[] covered = shapes.at(r.mask(), f, width(), height(), 1);
-                if (covered == null || !anyFree(w, a, frame, f, covered, found)) continue;
-                int now = copy(others.apply(f), w, a, frame, f, covered, from, found);
-                open -= now;
-            }
+        // First beyond what the mask may cover at all; what is left may lie in a bay of it.
+        for (int bays = 0; bays < 2; bays++)
+            for (int step = 1; step <= (bays == 0 ? FURTHEST : FURTHEST / 6) && open > 0; step++)
+                for (int f : new int[] {frame - step, frame + step}) {
+                    if (f < first || f > last || open == 0) continue;
+                    // Reading a frame, and its mask, costs more than to see whether anything can come of it.
+                    double[] box = shapes.bounds(r.mask(), f);
+                    if (box == null || !mayBeFree(w, a, frame, f, bays == 0 ? box : NOWHERE, found)) continue;
+                    float[] covered = shapes.at(r.mask(), f, width(), height(), 1);
+                    if (covered != null) open -= copy(others.apply(f), w, a, frame, f, covered, from, found);
+                }
         if (open > 0) lost.add(r.name() + ": " + open + " pixels of frame " + frame + " are free in no other frame");
     }
 
@@ -180,20 +184,18 @@ public final class Mender {
         return high;
     }
 
-    private boolean anyFree(Ways w, Area a, int frame, int f, float[] covered, float[] found) {
+    /** Whether a pixel that is still to be found lies in the other picture, and beyond what may cover it there. */
+    private boolean mayBeFree(Ways w, Area a, int frame, int f, double[] box, float[] found) {
         double[] q = new double[2];
-        for (int y = 0; y < a.h(); y += 2)
-            for (int x = 0; x < a.w(); x += 2) {
+        for (int y = 0; y < a.h(); y++)
+            for (int x = 0; x < a.w(); x++) {
                 int o = y * a.w() + x;
-                if (found[o] == 0 && a.part()[o] > 0 && free(w, a, x, y, frame, f, covered, q)) return true;
+                if (found[o] > 0 || !(a.part()[o] > 0)) continue;
+                if (!w.at(frame, a.x0() + x + 0.5, a.y0() + y + 0.5, f, q)) continue;
+                boolean inside = q[0] >= 0 && q[1] >= 0 && q[0] < width() && q[1] < height();
+                if (inside && (q[0] < box[0] || q[1] < box[1] || q[0] > box[2] || q[1] > box[3])) return true;
             }
         return false;
-    }
-
-    private boolean free(Ways w, Area a, int x, int y, int frame, int f, float[] covered, double[] q) {
-        if (!w.at(frame, a.x0() + x + 0.5, a.y0() + y + 0.5, f, q)) return false;
-        int u = (int) Math.floor(q[0]), v = (int) Math.floor(q[1]);
-        return u >= 0 && v >= 0 && u < width() && v < height() && covered[v * width() + u] == 0;
     }
 
     /** Fills what is not found yet. @param covered of the other frame, or null. @return covered pixels it filled */

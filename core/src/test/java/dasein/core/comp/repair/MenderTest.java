@@ -214,7 +214,9 @@ class MenderTest {
         }
         double[] q = Companions.place(all.get(0), all, FRAMES);
         assertThat(Math.hypot(q[0] - at[0][0], q[1] - at[0][1])).isLessThan(1e-6);
-        assertThat(Companions.place(all.get(0), all.subList(0, 2), FRAMES)).as("one tells nothing of turning").isNull();
+        assertThat(Companions.place(all.get(0), all.subList(0, 2), FRAMES))
+                .as("one tells nothing of turning")
+                .isNull();
     }
 
     @Test
