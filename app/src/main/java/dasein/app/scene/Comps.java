@@ -115,6 +115,13 @@ public class Comps {
         return Comp.frame(source, p, r, plate.encoding(), part, frame, beside);
     }
 
+    /** Frames in which what stands in front pops. */
+    public List<Integer> pops(Shot s) {
+        try (Plates.Lent lent = plates.need(s)) {
+            return mended.pops(s, lent.plate(), () -> scenes.blocking(s));
+        }
+    }
+
     /** Sentences on what could not be found in front, or covered, in a frame. */
     public List<String> lost(Shot s, int frame) {
         CompRecipe r = s.comp();

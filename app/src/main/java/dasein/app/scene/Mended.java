@@ -6,6 +6,7 @@ import dasein.core.cast.Blocking;
 import dasein.core.comp.Apart;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.front.Matte;
+import dasein.core.comp.front.Pops;
 import dasein.core.comp.step.Group;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -19,6 +20,7 @@ import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.IntFunction;
 import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
@@ -31,6 +33,8 @@ public class Mended {
     private final Results results;
     private final Held<Image> frames = new Held<>(0.04, im -> 4L * im.width * im.height * im.channels());
     private final Held<Matte> mattes = new Held<>(0.02, m -> m.part() == null ? 64 : 4L * m.part().length);
+
+    private final Map<String, List<Integer>> popped = new ConcurrentHashMap<>();
 
     Mended(Results results) {
         this.results = results;
@@ -87,5 +91,22 @@ public class Mended {
     public Apart.Found apart(
             Shot s, Plate p, CompRecipe r, Passes passes, int frame, double size, Supplier<Blocking> blocking) {
         return r.variants().isEmpty() ? NONE : of(s, p, blocking).apart(r, passes, frame, size);
+    }
+
+    /** Frames in which what stands in front pops; looked at small, and remembered. */
+    public List<Integer> pops(Shot s, Plate p, Supplier<Blocking> blocking) {
+        if (s.comp().fronts().stream().noneMatch(f -> f.on())) return List.of();
+        return popped.computeIfAbsent(Prints.front(s, 0), k -> {
+            Mending m = of(s, p, blocking);
+            int first = ShotSteps.cutFirst(s.plate(), p), last = ShotSteps.cutLast(s.plate(), p);
+            double[] area = new double[last - first + 1];
+            for (int f = first; f <= last; f++) {
+                Image small = p.frame(f).half();
+                float[] part =
+                        m.matte(small, f, (double) small.width / p.width()).part();
+                for (int n = 0; part != null && n < part.length; n++) area[f - first] += part[n];
+            }
+            return Pops.of(area, first);
+        });
     }
 }

@@ -1,7 +1,7 @@
 // Comp: the finished frame; sliders stand as they are in the frame that is shown, and can be keyed there.
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { onLoad, post } from '../page/net.js';
-import { onDraw, shot, state } from '../page/state.js';
+import { drawAll, onDraw, shot, state } from '../page/state.js';
 import { Compare } from '../view/compare.js';
 import { CompHand } from '../view/comphand.js';
 import { rendered } from '../view/rendered.js';
@@ -52,7 +52,20 @@ async function said() {
 }
 
 let scopes = null,
+  pops = [],
+  popsOf = '',
   there = () => false;
+
+/** Once for every state of what stands in front. */
+async function askPops() {
+  const fronts = JSON.stringify([state.data.fronts, state.data.masks]);
+  if (fronts === popsOf) return;
+  popsOf = fronts;
+  const answer = state.data.fronts.length ? await fetch(`/shots/${shot}/comp/pops.json`) : null;
+  if (fronts !== popsOf) return;
+  pops = answer && answer.ok ? await answer.json() : [];
+  drawAll();
+}
 
 export const view = {
   toggles: {},
@@ -63,7 +76,7 @@ export const view = {
   hand: (picture) => new CompHand(picture),
   values: () =>
     state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,
-  strip: () => rendered(there),
+  strip: () => rendered(there, { frames: pops, what: 'where what stands in front pops' }),
   tools: (picture, look) => {
     picture.compare = new Compare(picture, look, () => state.data.revision);
     picture.holding.choice(look, false);
@@ -79,6 +92,7 @@ export function open({ picture }) {
   onDraw(said);
   onDraw(() => scopes.draw());
   onLoad(said);
+  onLoad(askPops);
   document.body.addEventListener('panel-exchanged', () => {
     asked = '';
     said();

@@ -52,7 +52,7 @@ export class Scopes {
     const plate = this.p.image(this.p.s.frame),
       over = this.p.over.shown;
     if (!plate.complete || !plate.naturalWidth) return;
-    const w = this.kind === 'parade' ? 420 : this.kind === 'vectorscope' ? 220 : 300,
+    const w = this.kind === 'parade' ? 420 : this.kind === 'vectorscope' ? 220 : COLUMNS + 28,
       h = 220;
     this.canvas.width = w;
     this.canvas.height = h;

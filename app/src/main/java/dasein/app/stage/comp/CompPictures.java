@@ -78,6 +78,12 @@ class CompPictures {
         return new Said(lost.stream().distinct().toList(), idle);
     }
 
+    /** Frames in which what stands in front pops. */
+    @GetMapping("/shots/{id}/comp/pops.json")
+    List<Integer> pops(@PathVariable long id) {
+        return desk.comps().pops(desk.shots().head(id).shot());
+    }
+
     /** The grade as a colour decision list; as it is in a frame where it is keyed. */
     @GetMapping("/shots/{id}/comp/grade.cc")
     ResponseEntity<byte[]> grade(@PathVariable long id, @RequestParam(defaultValue = "0") int frame) {

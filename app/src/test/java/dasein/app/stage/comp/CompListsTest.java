@@ -60,6 +60,7 @@ class CompListsTest extends ServerTest {
             assertThat(made.planes[c][40 * WIDTH + 120]).isCloseTo(0.2f, within(1e-4f));
         }
         assertThat(desk.comps().lost(s, 2)).isEmpty();
+        assertThat(desk.comps().pops(s)).as("it stands still").isEmpty();
         Shot other = comp(s, "front-set", "id", "1", "key", "DIFFERENCE").shot();
         assertThat(desk.comps().lost(other, 2)).singleElement().asString().contains("clean plate");
         assertThatThrownBy(() -> comp(other, "mask-delete", "id", "1"))
