@@ -56,7 +56,7 @@ export class Compare {
     this.against(
       this.p.drawn,
       version,
-      version ? `kept: revision ${version}` : `kept: frame ${this.p.s.frame}, ${said}`,
+      version ? `kept: ${said} as it is now, in every frame` : `kept: frame ${this.p.s.frame}, ${said}`,
     );
   }
 

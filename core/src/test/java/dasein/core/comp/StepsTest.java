@@ -229,7 +229,7 @@ class StepsTest {
         Image plate = new Image(w, h, 3);
         for (int i = 0; i < w * h; i++) plate.planes[0][i] = 0.5f + 0.01f * (i % w);
         double sum = 0, squares = 0, steps = 0, last = 0;
-        int n = 1200;
+        int n = 500;
         CompRecipe r = CompRecipe.BLANK.with(Move.SHAKE, 1.5);
         for (int f = 1; f <= n; f++) {
             Image im = Comp.frame(plate, new Passes(w, h), r, Encoding.REC709, 1, f);

@@ -33,7 +33,7 @@ final class CompLists {
         return id;
     }
 
-    private static String[] keys() {
+    private static String[] named() {
         return Arrays.stream(Front.Key.values()).map(Enum::name).toArray(String[]::new);
     }
 
@@ -43,7 +43,7 @@ final class CompLists {
         if (action.equals("front-add")) {
             if (all.size() >= MOST) throw new BadInput("more than " + MOST + " things in front are not kept");
             int id = all.stream().mapToInt(Front::id).max().orElse(0) + 1;
-            Front.Key key = Front.Key.valueOf(f.choice("key", "SHAPE", keys()));
+            Front.Key key = Front.Key.valueOf(f.choice("key", Front.Key.SHAPE.name(), named()));
             Front n = new Front(
                     id, "front " + id, true, key, mask(s, f, "within", 0), 0, 0, low(key), high(key), List.of(), false);
             all.add(n);
@@ -58,7 +58,7 @@ final class CompLists {
             all.remove(old);
             return new Change(s.with(r.withFronts(all)), old.name() + " deleted");
         }
-        Front.Key key = Front.Key.valueOf(f.choice("key", old.key().name(), keys()));
+        Front.Key key = Front.Key.valueOf(f.choice("key", old.key().name(), named()));
         boolean other = key != old.key();
         Front next = new Front(
                 id,

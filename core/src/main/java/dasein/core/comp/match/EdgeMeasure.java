@@ -23,7 +23,7 @@ public final class EdgeMeasure {
     /** Least rise in codes; how much the sides may vary, over the rise; part of the edges that counts. */
     private static final double LEAST_RISE = 0.08, EVEN = 0.12, SHARPEST = 0.2;
 
-    private static final int LEAST = 20, MOST_TRIED = 6000;
+    private static final int LEAST = 20, MOST_TRIED = 4000;
     private static final double LEAST_SIGMA = 0.2, MOST_SIGMA = 4, GRAIN = 0.05, ROUGH = 1.3, FINE = 1.06;
 
     /**

@@ -19,13 +19,15 @@ class EdgeMeasureTest {
     private static Image boxes(double[] sigma, double grain) {
         Random r = new Random(2);
         int n = 14;
-        double[][] box = new double[n][5];
+        double[][] box = new double[n][7];
         for (double[] b : box) {
             b[0] = 30 + r.nextDouble() * (W - 60);
             b[1] = 30 + r.nextDouble() * (H - 60);
             b[2] = 18 + 20 * r.nextDouble();
             b[3] = Math.PI * r.nextDouble();
             b[4] = 0.15 + 0.7 * r.nextDouble();
+            b[5] = Math.cos(b[3]);
+            b[6] = Math.sin(b[3]);
         }
         float[] sharp = new float[W * H];
         for (int y = 0; y < H; y++)
@@ -34,8 +36,8 @@ class EdgeMeasureTest {
                 for (int k = 0; k < 16; k++) {
                     double px = x + (k % 4 + 0.5) / 4, py = y + (k / 4 + 0.5) / 4, v = 0.4;
                     for (double[] b : box) {
-                        double u = Math.cos(b[3]) * (px - b[0]) + Math.sin(b[3]) * (py - b[1]),
-                                t = -Math.sin(b[3]) * (px - b[0]) + Math.cos(b[3]) * (py - b[1]);
+                        double u = b[5] * (px - b[0]) + b[6] * (py - b[1]),
+                                t = -b[6] * (px - b[0]) + b[5] * (py - b[1]);
                         if (Math.abs(u) < b[2] && Math.abs(t) < b[2]) v = b[4];
                     }
                     sum += v / 16;
