@@ -39,8 +39,10 @@ class CompStage implements Stage {
     private final CompFrom from;
     private final CompBench lists;
     private final CompVersions versions;
+    private final CompKeysFrom follows;
 
-    CompStage(CompMatches found, CompFrom from, CompBench lists, CompVersions versions) {
+    CompStage(CompMatches found, CompFrom from, CompBench lists, CompVersions versions, CompKeysFrom follows) {
+        this.follows = follows;
         this.versions = versions;
         this.found = found;
         this.from = from;
@@ -115,6 +117,7 @@ class CompStage implements Stage {
         int frame = f.frame();
         if (action.equals("no-table")) return new Change(s.shot().with(now.withTable("")), "colour table taken away");
         if (CompVersions.knows(action)) return versions.change(s, action, f);
+        if (CompKeysFrom.knows(action)) return follows.change(s, action, f);
         if (VariantEdits.knows(action)) return VariantEdits.apply(s, action, f);
         if (CompLists.knows(action)) return CompLists.apply(s, action, f);
         if (MaskEdits.knows(action)) return MaskEdits.apply(s.shot(), action, f);

@@ -135,6 +135,21 @@ class CompListsTest extends ServerTest {
     }
 
     @Test
+    void shakeIsThatOfAnotherShotWithTracks() {
+        Shot s = plated();
+        assertThatThrownBy(() -> comp(s, "shake-of", "from", "99999"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("another shot");
+        assertThatThrownBy(() -> comp(s, "focus-on", "performer", "3"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("performer");
+        long other = make(plated());
+        assertThatThrownBy(() -> comp(s, "shake-of", "from", Long.toString(other)))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("no tracks");
+    }
+
+    @Test
     void allOfItIsInTheDocument() {
         Shot s = comp(masked(), "front-add", "key", "BRIGHT", "within", "1").shot();
         s = comp(s, "repair-add", "mask", "1").shot();
