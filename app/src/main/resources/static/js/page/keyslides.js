@@ -28,7 +28,18 @@ function show(moving) {
     say = document.getElementById('keyed');
   if (!say) return;
   say.hidden = !all.length;
-  say.textContent = all.length ? `Keyed in ${all.length === 1 ? 'frame' : 'frames'} ${all.join(', ')}.` : '';
+  say.textContent = all.length ? `Keyed in ${all.length === 1 ? 'frame' : 'frames'} ${runs(all)}.` : '';
+}
+
+/** Rising numbers with commas between; three or more without a gap as the first "to" the last. */
+function runs(all) {
+  const out = [];
+  for (let i = 0, j; i < all.length; i = j + 1) {
+    for (j = i; j + 1 < all.length && all[j + 1] === all[j] + 1;) j++;
+    if (j - i > 1) out.push(`${all[i]} to ${all[j]}`);
+    else for (let k = i; k <= j; k++) out.push(all[k]);
+  }
+  return out.join(', ');
 }
 
 /** @param moving gives, by channel, the frames with keys and what is shown in each frame */
