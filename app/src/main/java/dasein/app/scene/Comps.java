@@ -128,7 +128,7 @@ public class Comps {
         if (r.fronts().isEmpty() && r.repairs().isEmpty() && r.variants().isEmpty()) return List.of();
         try (Plates.Lent lent = plates.need(s)) {
             Plate p = lent.plate();
-            Mender.Mended m = mended.of(s, p, () -> scenes.blocking(s)).frame(frame);
+            Mender.Mended m = mended.mended(s, p, frame, () -> scenes.blocking(s));
             List<String> out = new ArrayList<>(m.lost());
             out.addAll(mended.front(s, p, m.image(), frame, 1, () -> scenes.blocking(s))
                     .lost());

@@ -7,6 +7,7 @@ import dasein.core.comp.Apart;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.front.Matte;
 import dasein.core.comp.front.Pops;
+import dasein.core.comp.repair.Mender;
 import dasein.core.comp.step.Group;
 import dasein.core.image.Image;
 import dasein.core.plate.Plate;
@@ -31,7 +32,8 @@ public class Mended {
     private static final Apart.Found NONE = new Apart.Found(List.of(), List.of());
 
     private final Results results;
-    private final Held<Image> frames = new Held<>(0.04, im -> 4L * im.width * im.height * im.channels());
+    private final Held<Mender.Mended> frames = new Held<>(
+            0.04, m -> 4L * m.image().width * m.image().height * m.image().channels());
     private final Held<Matte> mattes = new Held<>(0.02, m -> m.part() == null ? 64 : 4L * m.part().length);
 
     private final Map<String, List<Integer>> popped = new ConcurrentHashMap<>();
@@ -66,12 +68,21 @@ public class Mended {
                         kept));
     }
 
+    /** What is held under a print is of another state while something that carries masks is not known yet. */
+    private String now(Shot s, String print) {
+        return print + results.toFollow(s) + (results.cameraInSet(s) != null);
+    }
+
     /** The frame as performers are laid over it, at full size. */
     public Image frame(Shot s, Plate p, int frame, Supplier<Blocking> blocking) {
         if (s.comp().repairs().stream().noneMatch(r -> r.on() && !r.clean())
                 || !s.comp().at(frame, p.rate().perSecond()).on(Group.REPAIR)) return p.frame(frame);
-        return frames.get(
-                Prints.mended(s, frame), () -> of(s, p, blocking).frame(frame).image());
+        return mended(s, p, frame, blocking).image();
+    }
+
+    /** The same with what could not be covered, whether repairs are switched on there or not. */
+    public Mender.Mended mended(Shot s, Plate p, int frame, Supplier<Blocking> blocking) {
+        return frames.get(Prints.mended(s, frame), () -> of(s, p, blocking).frame(frame));
     }
 
     /** The same as it is projected onto the set. */
@@ -83,8 +94,8 @@ public class Mended {
     /** @param plate at the size wanted; @param size pixels of it for one of the full-size plate */
     public Matte front(Shot s, Plate p, Image plate, int frame, double size, Supplier<Blocking> blocking) {
         if (s.comp().fronts().stream().noneMatch(f -> f.on())) return Matte.NONE;
-        return mattes.get(
-                Prints.front(s, frame) + plate.width, () -> of(s, p, blocking).matte(plate, frame, size));
+        return mattes.get(now(s, Prints.front(s, frame)) + plate.width, () -> of(s, p, blocking)
+                .matte(plate, frame, size));
     }
 
     /** Where numbers of their own count in a frame. @param r the comp as it is there */
@@ -96,7 +107,7 @@ public class Mended {
     /** Frames in which what stands in front pops; looked at small, and remembered. */
     public List<Integer> pops(Shot s, Plate p, Supplier<Blocking> blocking) {
         if (s.comp().fronts().stream().noneMatch(f -> f.on())) return List.of();
-        return popped.computeIfAbsent(Prints.front(s, 0), k -> {
+        return popped.computeIfAbsent(now(s, Prints.front(s, 0)), k -> {
             Mending m = of(s, p, blocking);
             int first = ShotSteps.cutFirst(s.plate(), p), last = ShotSteps.cutLast(s.plate(), p);
             double[] area = new double[last - first + 1];

@@ -157,6 +157,11 @@ public class Results {
         return load("tracks", Prints.tracks(s), TrackFile::read);
     }
 
+    /** Whether a mark put by hand, or a surface that carries a mask, is still to be followed. */
+    public boolean toFollow(Shot s) {
+        return !unfollowed(s).isEmpty() || !uncarried(s).isEmpty();
+    }
+
     /** Masks whose surface has not been followed yet. */
     public List<DrawnMask> uncarried(Shot s) {
         return s.tracks().masks().stream()

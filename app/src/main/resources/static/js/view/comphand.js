@@ -83,7 +83,7 @@ export class CompHand {
       const k = this.patch(r);
       if (!k) continue;
       const [a, b] = [at(k.at), at(k.from)];
-      g.strokeStyle = '#d4e157';
+      g.strokeStyle = HAND;
       g.lineWidth = 1.5;
       g.beginPath();
       g.moveTo(...a);
@@ -125,11 +125,7 @@ export class CompHand {
   async up() {
     const m = this.moving;
     if (m.repair)
-      for (const [name, v] of [
-        ['dx', m.by[0]],
-        ['dy', m.by[1]],
-      ])
-        await post('edit', { action: 'repair-set', id: m.repair, [name]: v.toFixed(0) });
+      await post('edit', { action: 'repair-set', id: m.repair, dx: m.by[0].toFixed(0), dy: m.by[1].toFixed(0) });
     else await this.masks.up();
     if (this.moving === m) this.moving = null;
     drawAll();

@@ -65,4 +65,11 @@ export class FrameCache {
   stop() {
     this.wanted = null;
   }
+
+  clear() {
+    this.stop();
+    this.files.clear();
+    this.unpacked.clear();
+    this.bytes = 0;
+  }
 }

@@ -1,5 +1,5 @@
 // Draws masks, and moves their points; with Alt a point's feather instead. Whoever has a hand may have this one in it.
-import { HAND, outline } from '../base/draw.js';
+import { HAND, outline, through } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
 
@@ -32,17 +32,10 @@ export class MaskHand {
     if (m.carry !== 'KEYS') {
       const h = (this.s.data.planes[m.id] || {})[f],
         xy = keys[0].xy,
-        out = [];
+        drawn = [];
       if (!h && f !== keys[0].frame) return [];
-      for (let i = 0; i < xy.length; i += 2) {
-        const d = h ? h[6] * xy[i] + h[7] * xy[i + 1] + h[8] : 1;
-        out.push(
-          h
-            ? [(h[0] * xy[i] + h[1] * xy[i + 1] + h[2]) / d, (h[3] * xy[i] + h[4] * xy[i + 1] + h[5]) / d]
-            : [xy[i], xy[i + 1]],
-        );
-      }
-      return out;
+      for (let i = 0; i < xy.length; i += 2) drawn.push([xy[i], xy[i + 1]]);
+      return h ? drawn.map((q) => through(h, q)) : drawn;
     }
     let k = 0;
     while (k < keys.length && keys[k].frame <= f) k++;

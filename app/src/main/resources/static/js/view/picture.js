@@ -168,12 +168,17 @@ export class Picture {
   /** The shot was fetched anew. What lies over the plate stays while it is still what would be shown. */
   changed(samePlate) {
     this.holding.fill();
+    // The same revision may look otherwise now: a frame was filtered, what carries a mask was followed.
+    this.over.cache.clear();
     if (Number(this.holding.on)) this.images.clear();
     const by = document.getElementById('by');
     if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
     if (!samePlate) this.images.clear();
     if (this.solid) this.solid.changed();
-    if (samePlate && !this.over.stale()) return;
+    if (samePlate && !this.over.stale()) {
+      if (this.over.wanted() === 'comp') this.over.fillSoon();
+      return;
+    }
     if (samePlate && this.over.shown) this.over.askSoon();
     else this.frameChanged();
   }

@@ -2,12 +2,14 @@ package dasein.app.stage.comp;
 
 import dasein.app.scene.Comps;
 import dasein.app.stage.Seen;
+import dasein.app.store.Held;
 import dasein.app.task.Tasks;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Performer;
 import dasein.core.comp.Variant;
 import dasein.core.comp.front.Front;
 import dasein.core.comp.repair.Repair;
+import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.DrawnMask;
@@ -35,6 +37,9 @@ class CompBench {
     }
 
     private final Tasks tasks;
+    private final Held<List<Feet>> feet = new Held<>(
+            0.005,
+            all -> 64L + all.stream().mapToLong(f -> 48L * f.places().size()).sum());
 
     CompBench(Tasks tasks) {
         this.tasks = tasks;
@@ -93,14 +98,11 @@ class CompBench {
     }
 
     void follow(Seen s) {
-        if (!s.desk().results().uncarried(s.shot()).isEmpty()
-                || !s.desk().results().unfollowed(s.shot()).isEmpty())
+        if (s.desk().results().toFollow(s.shot()))
             tasks.startOnceMore(s.id(), s.head().revision().id(), "marks", "Following", "");
     }
 
     void data(Map<String, Object> m, Seen s) {
-        m.put("masks", s.shot().tracks().masks());
-        m.put("planes", s.desk().comps().ways(s.shot()));
         m.put("repairs", s.shot().comp().repairs());
         m.put("fronts", s.shot().comp().fronts());
         m.put("pairs", s.shot().comp().pairs());
@@ -112,13 +114,17 @@ class CompBench {
     /** @param first frame of the first place; @param places of the feet in pixels of the plate, null out of sight */
     record Feet(int id, String name, int first, List<double[]> places) {}
 
-    /** Where performers stand in the picture, so that it can be held still on them. */
-    private static List<Feet> feet(Seen s) {
+    /** Where performers stand in the picture, so that it can be held still on them. Every page of the shot asks. */
+    private List<Feet> feet(Seen s) {
         SolvedCamera c = s.desk().results().cameraInSet(s.shot());
-        Blocking b = c == null || s.shot().performers().isEmpty()
-                ? null
-                : s.desk().scenes().blocking(s.shot());
-        if (b == null) return List.of();
+        return c == null || s.shot().performers().isEmpty()
+                ? List.of()
+                : feet.get(
+                        Prints.blocking(s.shot()),
+                        () -> walked(s, c, s.desk().scenes().blocking(s.shot())));
+    }
+
+    private static List<Feet> walked(Seen s, SolvedCamera c, Blocking b) {
         List<Feet> out = new ArrayList<>();
         for (Performer p : s.shot().performers()) {
             List<double[]> places = new ArrayList<>();

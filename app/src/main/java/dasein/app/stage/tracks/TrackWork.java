@@ -49,8 +49,7 @@ public class TrackWork implements Work {
     @Override
     public String run(Task task, Progress progress) throws Exception {
         Shot s = desk.shots().document(task.revisionId());
-        if (!desk.results().uncarried(s).isEmpty()
-                || !desk.results().unfollowed(s).isEmpty()) marks.follow(s, Progress.NONE);
+        if (desk.results().toFollow(s)) marks.follow(s, Progress.NONE);
         return find(s, task.shotId(), progress) + " tracks";
     }
 

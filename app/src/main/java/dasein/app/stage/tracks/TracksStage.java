@@ -149,8 +149,7 @@ class TracksStage implements Stage {
     /** Marks put or moved by hand are followed at once. A task that waits will see them; one that runs may not. */
     @Override
     public void after(Seen s, String action) {
-        if (!desk.results().unfollowed(s.shot()).isEmpty()
-                || !desk.results().uncarried(s.shot()).isEmpty())
+        if (desk.results().toFollow(s.shot()))
             tasks.startOnceMore(s.id(), s.head().revision().id(), "marks", "Following", "");
     }
 
@@ -182,7 +181,7 @@ class TracksStage implements Stage {
                         + desk.results().unfollowed(shot).size());
         m.put("marks", shot.tracks().marks());
         m.put("masks", shot.tracks().masks());
-        m.put("planes", desk.results().planes(shot));
+        m.put("planes", desk.comps().ways(shot));
         m.put("groups", shot.tracks().groups());
         m.put("deleted", shot.tracks().deleted());
     }

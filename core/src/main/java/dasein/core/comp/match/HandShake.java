@@ -2,6 +2,7 @@ package dasein.core.comp.match;
 
 import dasein.core.NoSolution;
 import dasein.core.math.Medians;
+import dasein.core.math.PlaneSimilarity;
 import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.List;
@@ -62,41 +63,17 @@ public record HandShake(double[] across, double[] down, double[] turnDeg) {
         int n = pairs.size();
         double[] w = new double[n], left = new double[n];
         java.util.Arrays.fill(w, 1);
-        double re = 1, im = 0, bx = 0, by = 0;
+        PlaneSimilarity s = null;
         for (int round = 0; round < ROUNDS; round++) {
-            double sum = 0, fx = 0, fy = 0, tx = 0, ty = 0;
+            s = PlaneSimilarity.fit(pairs, w);
             for (int i = 0; i < n; i++) {
-                double[] p = pairs.get(i);
-                sum += w[i];
-                fx += w[i] * p[0];
-                fy += w[i] * p[1];
-                tx += w[i] * p[2];
-                ty += w[i] * p[3];
-            }
-            fx /= sum;
-            fy /= sum;
-            tx /= sum;
-            ty /= sum;
-            double dot = 0, cross = 0, all = 0;
-            for (int i = 0; i < n; i++) {
-                double[] p = pairs.get(i);
-                double u = p[0] - fx, v = p[1] - fy, s = p[2] - tx, t = p[3] - ty;
-                dot += w[i] * (u * s + v * t);
-                cross += w[i] * (u * t - v * s);
-                all += w[i] * (u * u + v * v);
-            }
-            re = all > 0 ? dot / all : 1;
-            im = all > 0 ? cross / all : 0;
-            bx = tx - re * fx + im * fy;
-            by = ty - im * fx - re * fy;
-            for (int i = 0; i < n; i++) {
-                double[] p = pairs.get(i);
-                left[i] = Math.hypot(re * p[0] - im * p[1] + bx - p[2], im * p[0] + re * p[1] + by - p[3]);
+                double[] p = pairs.get(i), q = s.at(p[0], p[1]);
+                left[i] = Math.hypot(q[0] - p[2], q[1] - p[3]);
             }
             double usual = Math.max(LEAST_PX, Medians.of(left));
             for (int i = 0; i < n; i++) w[i] = 1 / (1 + Math.pow(left[i] / usual, 4));
         }
-        return new double[] {bx, by, Math.atan2(im, re)};
+        return new double[] {s.b(), s.bi(), s.turn()};
     }
 
     /** Less its mean over a second about each frame; at the ends as much of one as there is, evenly to both sides. */

@@ -9,8 +9,9 @@ import dasein.core.track.Track;
  * @param x0, y0 corner of the box; {@code w}, {@code h} its size
  * @param part how much of each of its pixels is covered, row by row
  * @param track at whose mark it is; null of a drawn mask
+ * @param wide, high size of the picture
  */
-record Area(int x0, int y0, int w, int h, float[] part, Track track) {
+record Area(int x0, int y0, int w, int h, float[] part, Track track, int wide, int high) {
     /** Pixels around what is covered whose light the patch takes on. */
     static final int RIM = 6;
 
@@ -30,7 +31,7 @@ record Area(int x0, int y0, int w, int h, float[] part, Track track) {
                 m[y * wide + x] =
                         (float) Math.max(0, Math.min(1, 0.5 + (radius + (feather > 0 ? fade / 2 : 0) - d) / fade));
             }
-        return new Area(x0, y0, wide, high, m, t);
+        return new Area(x0, y0, wide, high, m, t, w, h);
     }
 
     /** Of a mask of the whole frame; null where it covers nothing. */
@@ -56,6 +57,6 @@ record Area(int x0, int y0, int w, int h, float[] part, Track track) {
                 high = Math.min(h, bottom + RIM) - y0;
         float[] part = new float[wide * high];
         for (int y = 0; y < high; y++) System.arraycopy(all, (y0 + y) * w + x0, part, y * wide, wide);
-        return new Area(x0, y0, wide, high, part, null);
+        return new Area(x0, y0, wide, high, part, null, w, h);
     }
 }

@@ -38,8 +38,8 @@ final class Beside {
     }
 
     /**
-     * Offset to the place around whose rim is most like this one's. It is looked for where a track begins, so that it
-     * stays from frame to frame.
+     * Offset to the place around whose rim is most like this one's. It is looked for in the middle frame of a track, so
+     * that it stays from frame to frame.
      */
     private double[] alike(Image im, Area a) {
         Area at = a;

@@ -1,5 +1,6 @@
 package dasein.core.comp.repair;
 
+import dasein.core.math.PlaneSimilarity;
 import dasein.core.math.Projective;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -24,40 +25,19 @@ final class Companions {
                 : after < 0 || frame - of.frames()[before] <= of.frames()[after] - frame ? before : after;
         if (near < 0) return null;
         int then = of.frames()[near];
-        List<double[]> from = new ArrayList<>(), to = new ArrayList<>();
+        List<double[]> pairs = new ArrayList<>();
         for (Track t : others) {
             int a = t.at(then), b = t.at(frame);
-            if (t.id() == of.id() || a < 0 || b < 0) continue;
-            from.add(new double[] {t.x()[a], t.y()[a]});
-            to.add(new double[] {t.x()[b], t.y()[b]});
+            if (t.id() != of.id() && a >= 0 && b >= 0) pairs.add(new double[] {t.x()[a], t.y()[a], t.x()[b], t.y()[b]});
         }
-        if (from.size() < LEAST) return null;
+        if (pairs.size() < LEAST) return null;
         double x = of.x()[near], y = of.y()[near];
-        if (from.size() >= SURFACE) {
-            Projective h = Projective.of(from.toArray(double[][]::new), to.toArray(double[][]::new));
+        if (pairs.size() >= SURFACE) {
+            Projective h = Projective.of(
+                    pairs.stream().map(p -> new double[] {p[0], p[1]}).toArray(double[][]::new),
+                    pairs.stream().map(p -> new double[] {p[2], p[3]}).toArray(double[][]::new));
             if (h != null) return h.at(x, y);
         }
-        return similar(from, to, x, y);
-    }
-
-    /** Shift, turn and size, least squares: as complex numbers, to = a from + b. */
-    private static double[] similar(List<double[]> from, List<double[]> to, double x, double y) {
-        double fx = 0, fy = 0, tx = 0, ty = 0, n = from.size();
-        for (int i = 0; i < n; i++) {
-            fx += from.get(i)[0] / n;
-            fy += from.get(i)[1] / n;
-            tx += to.get(i)[0] / n;
-            ty += to.get(i)[1] / n;
-        }
-        double re = 0, im = 0, all = 0;
-        for (int i = 0; i < n; i++) {
-            double u = from.get(i)[0] - fx, v = from.get(i)[1] - fy, p = to.get(i)[0] - tx, q = to.get(i)[1] - ty;
-            re += u * p + v * q;
-            im += u * q - v * p;
-            all += u * u + v * v;
-        }
-        if (!(all > 0)) return new double[] {x - fx + tx, y - fy + ty};
-        double a = re / all, b = im / all;
-        return new double[] {tx + a * (x - fx) - b * (y - fy), ty + b * (x - fx) + a * (y - fy)};
+        return PlaneSimilarity.fit(pairs, null).at(x, y);
     }
 }

@@ -129,9 +129,9 @@ public final class Mender {
         }
     }
 
-    private Ways ways(Repair r, int frame, List<String> lost) {
+    private Ways ways(Repair r, List<String> lost) {
         Ways w = r.moves() == Repair.STILL ? Ways.STILL : moves.apply(r.moves());
-        if (w == null && frame >= first)
+        if (w == null)
             lost.add(r.name() + " does not know how the picture moves behind it: "
                     + (r.moves() == Repair.GROUND ? "the camera is not solved" : "that mask is not carried"));
         return w;
@@ -139,7 +139,7 @@ public final class Mender {
 
     private void frame(
             Repair r, Area a, int frame, IntFunction<Image> others, float[][] from, float[] found, List<String> lost) {
-        Ways w = ways(r, frame, lost);
+        Ways w = ways(r, lost);
         if (w == null) return;
         if (r.from() < first || r.from() > last) {
             lost.add(r.name() + " is copied from frame " + r.from() + ", which the shot does not have");
@@ -150,7 +150,7 @@ public final class Mender {
 
     private void free(
             Repair r, Area a, int frame, IntFunction<Image> others, float[][] from, float[] found, List<String> lost) {
-        Ways w = ways(r, frame, lost);
+        Ways w = ways(r, lost);
         if (w == null) return;
         int open = 0;
         for (float v : a.part()) if (v > 0) open++;
@@ -162,26 +162,10 @@ public final class Mender {
                     // Reading a frame, and its mask, costs more than to see whether anything can come of it.
                     double[] box = shapes.bounds(r.mask(), f);
                     if (box == null || !mayBeFree(w, a, frame, f, bays == 0 ? box : NOWHERE, found)) continue;
-                    float[] covered = shapes.at(r.mask(), f, width(), height(), 1);
+                    float[] covered = shapes.at(r.mask(), f, a.wide(), a.high(), 1);
                     if (covered != null) open -= copy(others.apply(f), w, a, frame, f, covered, from, found);
                 }
         if (open > 0) lost.add(r.name() + ": " + open + " pixels of frame " + frame + " are free in no other frame");
-    }
-
-    private int wide, high;
-
-    private int width() {
-        if (wide == 0) {
-            Image im = plate.apply(first);
-            wide = im.width;
-            high = im.height;
-        }
-        return wide;
-    }
-
-    private int height() {
-        width();
-        return high;
     }
 
     /** Whether a pixel that is still to be found lies in the other picture, and beyond what may cover it there. */
@@ -192,7 +176,7 @@ public final class Mender {
                 int o = y * a.w() + x;
                 if (found[o] > 0 || !(a.part()[o] > 0)) continue;
                 if (!w.at(frame, a.x0() + x + 0.5, a.y0() + y + 0.5, f, q)) continue;
-                boolean inside = q[0] >= 0 && q[1] >= 0 && q[0] < width() && q[1] < height();
+                boolean inside = q[0] >= 0 && q[1] >= 0 && q[0] < a.wide() && q[1] < a.high();
                 if (inside && (q[0] < box[0] || q[1] < box[1] || q[0] > box[2] || q[1] > box[3])) return true;
             }
         return false;
