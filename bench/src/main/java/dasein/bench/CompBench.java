@@ -22,7 +22,7 @@ final class CompBench {
 
     private CompBench() {}
 
-    static void run(ShotScene scene, Plate plate, int frame) {
+    static void run(ShotScene scene, Plate plate, int frame) throws Exception {
         CompRecipe all = CompRecipe.BLANK
                 .with(Shadow.SOFT, 2)
                 .with(Shadow.SPARED, 0.1)
@@ -46,6 +46,7 @@ final class CompBench {
                     p.height,
                     1000 * best(im, p, CompRecipe.BLANK, plate, size, frame),
                     1000 * best(im, p, all, plate, size, frame));
+            if (size > 1) ExportBench.run(im, p, plate);
         }
     }
 

@@ -26,9 +26,9 @@ import org.lwjgl.util.tinyexr.EXRImage;
 import org.lwjgl.util.tinyexr.EXRVersion;
 
 /**
- * OpenEXR. Reading goes through tinyexr. Writing (scan lines, half or float) is our own after the published file layout
- * ("OpenEXR File Layout", openexr.com): the library's deflate takes 3 to 4 s for a frame with all passes, this under
- * one.
+ * OpenEXR. Reading goes through tinyexr, but for the plain kind that passes are kept in ({@link ExrLines}). Writing
+ * (scan lines, half or float) is our own after the published file layout ("OpenEXR File Layout", openexr.com): the
+ * library's deflate takes 3 to 4 s for a frame with all passes, this under one.
  */
 public final class Exr {
     /** How scan lines are packed: the number by which the format knows it, and how many lines lie in a block. */
@@ -40,8 +40,8 @@ public final class Exr {
         /** By wavelets, thirty-two lines at a time: small where there is grain, slower. */
         PIZ(4, 32);
 
-        private final byte number;
-        private final int lines;
+        final byte number;
+        final int lines;
 
         Packing(int number, int lines) {
             this.number = (byte) number;
@@ -301,6 +301,11 @@ public final class Exr {
 
     /** Reads every channel of a single-part scan-line or tiled picture (the data window) as float. */
     public static Channels read(Path path) {
+        Channels plain = ExrLines.read(path);
+        return plain != null ? plain : readByLibrary(path);
+    }
+
+    static Channels readByLibrary(Path path) {
         String name = path.getFileName().toString();
         try (MemoryStack stack = MemoryStack.stackPush()) {
             EXRHeader header = EXRHeader.calloc(stack);
@@ -402,19 +407,22 @@ public final class Exr {
             throw new BadInput(name + " is an EXR of several parts or of deep samples; write it as one flat part");
         if (ParseEXRHeaderFromFile(header, version, path.toString(), err) != 0)
             throw new BadInput(name + " is not an EXR picture that can be read");
-        for (int[] w : new int[][] {window(header.data_window()), window(header.display_window())}) {
-            if (w[2] < 1 || w[3] < 1 || w[2] > MAX_SIDE || w[3] > MAX_SIDE || (long) w[2] * w[3] > MAX_PIXELS) {
-                FreeEXRHeader(header);
+        try {
+            roomFor(name, window(header.data_window()), window(header.display_window()), header.num_channels());
+        } catch (BadInput e) {
+            FreeEXRHeader(header);
+            throw e;
+        }
+    }
+
+    /** Refuses what would take too much memory. */
+    static void roomFor(String name, int[] data, int[] display, int channels) {
+        for (int[] w : new int[][] {data, display}) {
+            if (w[2] < 1 || w[3] < 1 || w[2] > MAX_SIDE || w[3] > MAX_SIDE || (long) w[2] * w[3] > MAX_PIXELS)
                 throw new BadInput(
                         name + " says it is " + w[2] + " x " + w[3] + " pixels, which is too " + "large to read");
-            }
-            try {
-                // What is read is floats twice over: the library's, and ours.
-                Room.ask(name, w[2], w[3], 8 * Math.max(1, header.num_channels()));
-            } catch (BadInput e) {
-                FreeEXRHeader(header);
-                throw e;
-            }
+            // What is read is floats twice over: the library's, and ours.
+            Room.ask(name, w[2], w[3], 8 * Math.max(1, channels));
         }
     }
 

@@ -20,7 +20,7 @@ public final class Half {
     public static float toFloat(int h) {
         int sign = (h & 0x8000) << 16, e = h >>> 10 & 0x1f, m = h & 0x3ff;
         if (e == 31) return Float.intBitsToFloat(sign | 0x7f800000 | m << 13);
-        if (e == 0) return (sign != 0 ? -1 : 1) * m * 0x1p-24f;
+        if (e == 0) return Math.copySign(m * 0x1p-24f, Float.intBitsToFloat(sign));
         return Float.intBitsToFloat(sign | e + 112 << 23 | m << 13);
     }
 }

@@ -172,28 +172,34 @@ final class MoviePixels implements AutoCloseable {
         Image out = new Image(width, height, 3);
         float[] r = out.planes[0], g = out.planes[1], b = out.planes[2];
         float[] table = DecodeTable.of(encoding);
-        Image.rows(height, y -> {
-            // Chroma sits at the left luma column and midway between rows (MPEG-2 siting, the default of H.264).
-            float fy = Math.min(Math.max((y - 0.5f) / 2, 0), ch - 1);
-            int c0 = (int) fy, c1 = Math.min(c0 + 1, ch - 1);
-            float wy = fy - c0;
-            for (int x = 0; x < width; x++) {
-                int x0 = x >> 1, x1 = (x & 1) == 0 ? x0 : Math.min(x0 + 1, cw - 1);
-                float u = mix(uu, c0 * cw, c1 * cw, x0, x1, wy) * cs, v = mix(vv, c0 * cw, c1 * cw, x0, x1, wy) * cs;
-                float l = ((yy[y * width + x] & 0xff) - yo) * ys;
-                int i = y * width + x;
-                r[i] = DecodeTable.get(table, l + rv * v);
-                g[i] = DecodeTable.get(table, l + gu * u + gv * v);
-                b[i] = DecodeTable.get(table, l + bu * u);
+        Image.bands(height, (from, to) -> {
+            float[] us = new float[width], vs = new float[width];
+            for (int y = from; y < to; y++) {
+                // Chroma sits at the left luma column and midway between rows (MPEG-2 siting, the default of H.264).
+                float fy = Math.min(Math.max((y - 0.5f) / 2, 0), ch - 1);
+                int c0 = (int) fy, c1 = Math.min(c0 + 1, ch - 1);
+                between(uu, c0 * cw, c1 * cw, cw, fy - c0, cs, us);
+                between(vv, c0 * cw, c1 * cw, cw, fy - c0, cs, vs);
+                for (int x = 0, i = y * width; x < width; x++, i++) {
+                    float u = us[x], v = vs[x], l = ((yy[i] & 0xff) - yo) * ys;
+                    r[i] = DecodeTable.get(table, l + rv * v);
+                    g[i] = DecodeTable.get(table, l + gu * u + gv * v);
+                    b[i] = DecodeTable.get(table, l + bu * u);
+                }
             }
         });
         return out;
     }
 
-    private static float mix(byte[] p, int r0, int r1, int x0, int x1, float wy) {
-        float top = 0.5f * ((p[r0 + x0] & 0xff) + (p[r0 + x1] & 0xff)),
-                low = 0.5f * ((p[r1 + x0] & 0xff) + (p[r1 + x1] & 0xff));
-        return top + (low - top) * wy - 128;
+    /** Colour samples of a row of pixels, {@code w} of the way from one row of samples to the next. */
+    private static void between(byte[] p, int r0, int r1, int samples, float w, float scale, float[] out) {
+        float last = 0;
+        for (int x = samples - 1; x >= 0; x--) {
+            float top = p[r0 + x] & 0xff, low = p[r1 + x] & 0xff, v = (top + (low - top) * w - 128) * scale;
+            out[2 * x] = v;
+            if (2 * x + 1 < out.length) out[2 * x + 1] = x == samples - 1 ? v : 0.5f * (v + last);
+            last = v;
+        }
     }
 
     private byte[] plane(int k, int w, int h) {

@@ -115,37 +115,40 @@ public final class MovieWriter implements AutoCloseable {
         return out;
     }
 
+    /** 8-bit codes, what a still of the same frame would show, as brightness and two colour differences. */
     private void toYuv(Image im) {
-        double kr = 0.2126, kb = 0.0722;
-        float[][] code = new float[3][2 * width];
-        for (int y = 0; y < height; y += 2) {
-            for (int k = 0; k < 2; k++) {
-                for (int x = 0; x < width; x++) {
-                    int i = (y + k) * width + x;
-                    float r = clip(im.planes[0][i]), g = clip(im.planes[1][i]), b = clip(im.planes[2][i]);
-                    float l = (float) (kr * r + (1 - kr - kb) * g + kb * b);
-                    luma[i] = (byte) Math.round(16 + 219 * l);
-                    code[0][k * width + x] = l;
-                    code[1][k * width + x] = (float) ((b - l) / (2 * (1 - kb)));
-                    code[2][k * width + x] = (float) ((r - l) / (2 * (1 - kr)));
+        float kr = 0.2126f,
+                kb = 0.0722f,
+                kg = 1 - kr - kb,
+                u = 224 / 255f / (2 * (1 - kb)),
+                v = 224 / 255f / (2 * (1 - kr));
+        Image.bands(height / 2, (from, to) -> {
+            int[][] code = new int[3][width];
+            float[][] blue = new float[2][width], red = new float[2][width];
+            for (int pair = from; pair < to; pair++) {
+                for (int k = 0; k < 2; k++) {
+                    int first = (2 * pair + k) * width;
+                    for (int c = 0; c < 3; c++) encoding.encode8(im.planes[c], first, code[c]);
+                    for (int x = 0; x < width; x++) {
+                        float l = kr * code[0][x] + kg * code[1][x] + kb * code[2][x];
+                        luma[first + x] = (byte) (int) (16.5f + 219 / 255f * l);
+                        blue[k][x] = u * (code[2][x] - l);
+                        red[k][x] = v * (code[0][x] - l);
+                    }
                 }
+                mean(blue, chroma[0], pair * width / 2);
+                mean(red, chroma[1], pair * width / 2);
             }
-            for (int x = 0; x < width; x += 2) {
-                for (int c = 0; c < 2; c++) {
-                    // Left-sited chroma: 1-2-1 across, mean of two rows.
-                    float[] s = code[c + 1];
-                    int l = Math.max(x - 1, 0), n = x + 1;
-                    float v = (s[l] + 2 * s[x] + s[n] + s[width + l] + 2 * s[width + x] + s[width + n]) / 8;
-                    chroma[c][(y / 2) * (width / 2) + x / 2] =
-                            (byte) Math.round(Math.max(16, Math.min(240, 128 + 224 * v)));
-                }
-            }
-        }
+        });
     }
 
-    private float clip(float linear) {
-        // 8-bit codes: what a still of the same frame would show.
-        return encoding.encode8(linear) / 255f;
+    /** Colour sits at the left of two pixels: 1-2-1 across, the mean of two rows. */
+    private void mean(float[][] s, byte[] out, int at) {
+        for (int x = 0; x < width; x += 2) {
+            int l = Math.max(x - 1, 0), n = x + 1;
+            float v = (s[0][l] + 2 * s[0][x] + s[0][n] + s[1][l] + 2 * s[1][x] + s[1][n]) / 8;
+            out[at + x / 2] = (byte) (int) (128.5f + v);
+        }
     }
 
     private void put(int k, byte[] data, int w, int h) {

@@ -188,6 +188,9 @@ public enum Encoding {
     /** Codes can be sent to a display as they are; others are shown through the sRGB curve. */
     public final boolean display;
 
+    /** From 2^-20 to 4, by eleven bits of the fraction: few codes change within an entry. */
+    private static final int GUESS_SHIFT = 12, GUESS_FIRST = (127 - 20) << 11, GUESSES = 22 << 11;
+
     private volatile float[] decode16;
     private volatile byte[] encode8;
 
@@ -250,19 +253,24 @@ public enum Encoding {
 
     /**
      * Nearest 8-bit code of a scene-linear value, clipped to 0..255. Uses a table over the float's upper bits and
-     * settles the last step by comparison with the code boundaries, so it equals rounding {@code 255 encode(l)}.
+     * settles the rest by comparison with the code boundaries, so it equals rounding {@code 255 encode(l)}.
      */
     public int encode8(float l) {
-        if (!(l > 0) && encode(0) <= 0.5 / 255) return 0;
-        if (Float.isNaN(l)) return 0;
-        if (l >= 1 && encode(l) >= 1) return 255;
+        return encode8(l, guess8(), bounds8());
+    }
+
+    /** The same of as many values as there is room for. @param from the first of them */
+    public void encode8(float[] light, int from, int[] codes) {
+        byte[] guess = guess8();
         float[] bound = bounds8();
-        int lo = 0, hi = 255;
-        int guess = l > 0 ? guess8()[Math.min(Float.floatToRawIntBits(l) >>> 15, 0x7fff)] & 0xff : 0;
-        lo = guess;
-        while (lo < hi && l >= bound[lo]) lo++;
-        while (lo > 0 && l < bound[lo - 1]) lo--;
-        return lo;
+        for (int k = 0; k < codes.length; k++) codes[k] = encode8(light[from + k], guess, bound);
+    }
+
+    private static int encode8(float l, byte[] guess, float[] bound) {
+        int i = (Float.floatToRawIntBits(l) >>> GUESS_SHIFT) - GUESS_FIRST;
+        int code = l > 0 && i >= 0 ? guess[Math.min(i, guess.length - 1)] & 0xff : 0;
+        while (code < 255 && l >= bound[code]) code++;
+        return code;
     }
 
     private volatile float[] bounds;
@@ -278,14 +286,16 @@ public enum Encoding {
         return b;
     }
 
+    /** Codes of the darkest light of each entry; an entry is numbered by the leading bits of a float. */
     private byte[] guess8() {
         byte[] g = encode8;
         if (g == null) {
-            g = new byte[0x8000];
-            for (int i = 0; i < g.length; i++) {
-                double v = Float.intBitsToFloat(i << 15);
-                g[i] = (byte)
-                        Math.max(0, Math.min(255, Double.isNaN(v) ? 255 : Math.round(255 * encode(Math.min(v, 4)))));
+            g = new byte[GUESSES];
+            float[] bound = bounds8();
+            for (int i = 0, code = 0; i < g.length; i++) {
+                float least = Float.intBitsToFloat((GUESS_FIRST + i) << GUESS_SHIFT);
+                while (code < 255 && least >= bound[code]) code++;
+                g[i] = (byte) code;
             }
             encode8 = g;
         }

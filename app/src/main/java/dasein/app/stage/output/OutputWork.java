@@ -107,25 +107,28 @@ public class OutputWork implements Work {
         return (d, w) -> progress.at(at, "rendering frame " + frame);
     }
 
-    private void movie(Shot s, Plate p, Path tmp, int first, int last, Progress progress) {
-        MovieWriter w = null;
+    private void movie(Shot s, Plate p, Path tmp, int first, int last, Progress progress) throws IOException {
+        MovieWriter[] w = new MovieWriter[1];
         try {
-            for (int f = first; f <= last; f++) {
-                Image im = frame(s, f, first, last, progress);
-                if (w == null)
-                    w = new MovieWriter(
-                            tmp,
-                            im.width,
-                            im.height,
-                            p.rate().num(),
-                            p.rate().den(),
-                            p.encoding().movie(),
-                            BITS_PER_PIXEL_SECOND * im.width * im.height);
-                w.write(im);
+            try (Alongside writing = new Alongside()) {
+                for (int f = first; f <= last; f++) {
+                    Image im = frame(s, f, first, last, progress);
+                    if (w[0] == null)
+                        w[0] = new MovieWriter(
+                                tmp,
+                                im.width,
+                                im.height,
+                                p.rate().num(),
+                                p.rate().den(),
+                                p.encoding().movie(),
+                                BITS_PER_PIXEL_SECOND * im.width * im.height);
+                    writing.begin(() -> w[0].write(im));
+                }
+                writing.finish();
             }
-            if (w != null) w.finish();
+            if (w[0] != null) w[0].finish();
         } finally {
-            if (w != null) w.close();
+            if (w[0] != null) w[0].close();
         }
     }
 
@@ -164,11 +167,17 @@ public class OutputWork implements Work {
                 ZipOutputStream zip = new ZipOutputStream(out)) {
             // The pictures are packed already.
             zip.setLevel(java.util.zip.Deflater.NO_COMPRESSION);
-            for (int f = first; f <= last; f++) {
-                Image im = frame(s, f, first, last, progress);
-                if (format.equals("exr")) Exr.writeColour(one, im);
-                else Stills.writePng(one, im, p.encoding());
-                add(zip, String.format("%04d.%s", f, format), one);
+            try (Alongside writing = new Alongside()) {
+                for (int f = first; f <= last; f++) {
+                    Image im = frame(s, f, first, last, progress);
+                    String name = String.format("%04d.%s", f, format);
+                    writing.begin(() -> {
+                        if (format.equals("exr")) Exr.writeColour(one, im);
+                        else Stills.writePng(one, im, p.encoding());
+                        add(zip, name, one);
+                    });
+                }
+                writing.finish();
             }
         } finally {
             Files.deleteIfExists(one);

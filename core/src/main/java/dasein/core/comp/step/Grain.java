@@ -45,16 +45,17 @@ public final class Grain implements Step.Whole {
     }
 
     /** How strong it is where the picture has this code value, over what it is at middle brightness. */
-    public static double at(double code, double dark, double bright) {
-        double t = Math.max(0, Math.min(1, code));
+    public static float at(float code, float dark, float bright) {
+        float t = Math.max(0, Math.min(1, code));
         return t < 0.5 ? dark + 2 * t * (1 - dark) : 1 + (2 * t - 1) * (bright - 1);
     }
 
     @Override
     public void apply(Layers l, CompRecipe r) {
-        double grain = r.get(GRAIN), dark = r.get(DARK), bright = r.get(BRIGHT);
+        double grain = r.get(GRAIN);
+        float dark = (float) r.get(DARK), bright = (float) r.get(BRIGHT);
         if (!(grain > 0)) return;
-        double[] of = {grain * r.get(RED), grain * r.get(GREEN), grain * r.get(BLUE)};
+        float[] of = {(float) (grain * r.get(RED)), (float) (grain * r.get(GREEN)), (float) (grain * r.get(BLUE))};
         float[][] noise = new GrainField(l.x0, l.y0, l.width, l.height, l.seed)
                 .planes(l.scale * r.get(SIZE), l.scale * r.get(COLOUR_SIZE), r.get(COMMON));
         float[] alpha = l.cg[3];
@@ -62,12 +63,11 @@ public final class Grain implements Step.Whole {
         Image.rows(l.height, y -> {
             for (int x = 0, o = y * l.width, i = (y + l.y0) * l.passes.width + l.x0; x < l.width; x++, o++, i++) {
                 if (!(alpha[o] > 0)) continue;
-                double lacks = Math.sqrt(alpha[o] * (2 - Math.min(1, alpha[o])));
+                float lacks = (float) Math.sqrt(alpha[o] * (2 - Math.min(1, alpha[o])));
                 for (int c = 0; c < 3; c++) {
                     float[] plane = l.frame.planes[c];
                     float code = codes.encode(plane[i]);
-                    double laid = code + lacks * of[c] * at(code, dark, bright) * noise[c][o];
-                    plane[i] = Math.max(0, codes.decode((float) laid));
+                    plane[i] = Math.max(0, codes.decode(code + lacks * of[c] * at(code, dark, bright) * noise[c][o]));
                 }
             }
         });

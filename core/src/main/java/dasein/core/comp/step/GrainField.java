@@ -73,10 +73,9 @@ public final class GrainField {
             float[] white = new float[wide];
             for (int y = from; y < to; y++) {
                 for (int x = 0; x < wide; x++) white[x] = white(x0 + x - r, y0 + y - r, which);
-                for (int x = 0; x < width; x++) {
-                    float v = 0;
-                    for (int i = 0; i < k.length; i++) v += k[i] * white[x + i];
-                    across[y * width + x] = v;
+                for (int i = 0; i < k.length; i++) {
+                    float f = k[i];
+                    for (int x = 0, o = y * width; x < width; x++) across[o + x] += f * white[x + i];
                 }
             }
         });

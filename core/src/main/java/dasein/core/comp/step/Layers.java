@@ -11,6 +11,9 @@ import dasein.core.render.pass.Passes;
  * <p>The performer lies in a box of its own, premultiplied: there is nothing of it elsewhere.
  */
 public final class Layers {
+    /** Pixels that are looked at together, whether there is anything in them. */
+    private static final int RUN = 64;
+
     /** At first the plate, at last the finished frame. */
     final Image frame;
 
@@ -52,14 +55,25 @@ public final class Layers {
         this.scale = scale;
         this.seed = seed;
         int w = p.width, h = p.height, left = w, top = h, right = 0, bottom = 0;
-        for (int y = 0; y < h; y++) {
-            for (int x = 0, i = y * w; x < w; x++, i++) {
-                if (!p.shows(i)) continue;
-                left = Math.min(left, x);
-                right = Math.max(right, x + 1);
-                top = Math.min(top, y);
-                bottom = y + 1;
+        int[] first = new int[h], end = new int[h];
+        Image.rows(h, y -> {
+            first[y] = w;
+            for (int x = 0; x < w; x++) {
+                if (x % RUN == 0 && !p.mayShow(y * w + x, y * w + Math.min(w, x + RUN))) {
+                    x += RUN - 1;
+                    continue;
+                }
+                if (!p.shows(y * w + x)) continue;
+                first[y] = Math.min(first[y], x);
+                end[y] = x + 1;
             }
+        });
+        for (int y = 0; y < h; y++) {
+            if (end[y] == 0) continue;
+            left = Math.min(left, first[y]);
+            right = Math.max(right, end[y]);
+            top = Math.min(top, y);
+            bottom = y + 1;
         }
         boolean none = right == 0;
         x0 = none ? 0 : Math.max(0, left - margin);
@@ -142,7 +156,14 @@ public final class Layers {
             this.first = y * passes.width;
             int w = passes.width;
             int[] at = new int[w];
-            for (int x = 0; x < w; x++) if (passes.matters(first + x) || shows(box(x))) at[count++] = x;
+            boolean beside = y < y0 || y >= y0 + height;
+            for (int from = 0; from < w; from += RUN) {
+                int to = Math.min(w, from + RUN);
+                boolean boxed = !beside && from < x0 + width && to > x0;
+                if (!boxed && !passes.mayMatter(first + from, first + to)) continue;
+                for (int x = from; x < to; x++)
+                    if (boxed && shows(box(x)) || passes.matters(first + x)) at[count++] = x;
+            }
             changed = at;
         }
 

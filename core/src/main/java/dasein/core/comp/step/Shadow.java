@@ -5,6 +5,7 @@ import dasein.core.comp.Param;
 import dasein.core.image.CodeTable;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
+import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.List;
 import java.util.stream.IntStream;
@@ -55,31 +56,43 @@ public final class Shadow implements Step.Whole {
         double density = r.get(DENSITY), soft = r.get(SOFT) * l.scale, spared = r.get(SPARED);
         float contact = (float) r.get(CONTACT);
         double[] left = {r.get(RED), r.get(GREEN), r.get(BLUE)};
-        float[][] dark = new float[3][w * h], frame = l.frame.planes, shadow = l.passes.shadow;
-        boolean[] any = new boolean[h];
-        Image.rows(h, y -> {
-            for (int c = 0; c < 3; c++)
-                for (int i = y * w, end = i + w; i < end; i++) {
-                    dark[c][i] = 1 - shadow[c][i];
-                    any[y] |= dark[c][i] != 0;
-                }
-        });
-        double grows = r.get(GROWS) / 100;
-        if (grows > 0) new Penumbra(l.passes, l.scale).soften(dark, soft, grows);
-        else if (soft > 0) soften(dark, any, w, h, soft);
+        float[][] frame = l.frame.planes;
         float[] k = new float[3];
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
+        float[][] softened = softened(l.passes, soft, r.get(GROWS) / 100, l.scale);
         Image.rows(h, y -> {
+            if (softened == null && !l.passes.mayMatter(y * w, y * w + w)) return;
+            float[] dark = new float[3];
             for (int i = y * w, end = i + w; i < end; i++) {
                 float touches = contact == 0 || !l.passes.matters(i) ? 0 : contact * (1 - l.passes.ao[i]);
-                if (touches == 0 && dark[0][i] == 0 && dark[1][i] == 0 && dark[2][i] == 0) continue;
+                for (int c = 0; c < 3; c++) dark[c] = softened != null ? softened[c][i] : 1 - l.passes.shadow[c][i];
+                if (touches == 0 && dark[0] == 0 && dark[1] == 0 && dark[2] == 0) continue;
                 double lit = spared > 0 ? lit(l, i, spared) : 1;
                 for (int c = 0; c < 3; c++) {
-                    float keeps = (float) Math.max(0, 1 - lit * dark[c][i] * k[c]);
+                    float keeps = (float) Math.max(0, 1 - lit * dark[c] * k[c]);
                     frame[c][i] *= Math.max(0, keeps * (1 - (float) lit * touches));
                 }
             }
         });
+    }
+
+    /** How much light is kept away where that is softened further; null where it is as rendered. */
+    private static float[][] softened(Passes p, double soft, double grows, double scale) {
+        if (!(soft > 0) && !(grows > 0)) return null;
+        int w = p.width, h = p.height;
+        float[][] dark = new float[3][w * h];
+        boolean[] any = new boolean[h];
+        Image.rows(h, y -> {
+            if (!p.mayMatter(y * w, y * w + w)) return;
+            for (int c = 0; c < 3; c++)
+                for (int i = y * w, end = i + w; i < end; i++) {
+                    dark[c][i] = 1 - p.shadow[c][i];
+                    any[y] |= dark[c][i] != 0;
+                }
+        });
+        if (grows > 0) new Penumbra(p, scale).soften(dark, soft, grows);
+        else soften(dark, any, w, h, soft);
+        return dark;
     }
 
     /** Only rows that any shadow reaches. */

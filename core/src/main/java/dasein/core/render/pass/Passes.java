@@ -16,6 +16,13 @@ import java.util.stream.Collectors;
 
 /** The passes of one frame, planar, all of one size; {@link PassList} says what each of them holds. */
 public final class Passes {
+    private static final int RUN = 64;
+    private static final float[] DARK = new float[RUN], LIT = new float[RUN];
+
+    static {
+        Arrays.fill(LIT, 1);
+    }
+
     public final int width;
     public final int height;
     /** What there is, in the order of {@link PassList}; those of single lights at last. */
@@ -180,6 +187,32 @@ public final class Passes {
         return alpha[i] > 0 || beauty[0][i] != 0 || beauty[1][i] != 0 || beauty[2][i] != 0;
     }
 
+    /** Whether {@link #matters} may hold of any of a run of pixels; quick where it does not. */
+    public boolean mayMatter(int from, int to) {
+        if (mayShow(from, to)) return true;
+        for (int c = 0; c < 3; c++)
+            if (differs(shadow[c], from, to, LIT)
+                    || differs(bounce[c], from, to, DARK)
+                    || differs(reflection[c], from, to, DARK)) return true;
+        return false;
+    }
+
+    /** Likewise of {@link #shows}. */
+    public boolean mayShow(int from, int to) {
+        if (differs(alpha, from, to, DARK)) return true;
+        for (int c = 0; c < 3; c++) if (differs(beauty[c], from, to, DARK)) return true;
+        return false;
+    }
+
+    /** Whether a run is other than what is said of nothing. */
+    private static boolean differs(float[] plane, int from, int to, float[] nothing) {
+        for (int i = from; i < to; i += RUN) {
+            int n = Math.min(RUN, to - i);
+            if (Arrays.mismatch(plane, i, i + n, nothing, 0, n) >= 0) return true;
+        }
+        return false;
+    }
+
     private Map<String, float[]> channels() {
         Map<String, float[]> m = new LinkedHashMap<>();
         for (Pass p : list)
@@ -251,13 +284,15 @@ public final class Passes {
 
     public static Passes read(Path path) {
         Exr.Channels file = Exr.read(path);
-        Passes p = new Passes(
-                file.width(), file.height(), PassList.among(file.planes().keySet()));
+        Map<String, float[][]> own = new HashMap<>();
+        List<Pass> there = PassList.among(file.planes().keySet());
+        for (Pass p : there)
+            own.put(p.name(), p.channels().stream().map(file::plane).toArray(float[][]::new));
+        Passes p = new Passes(file.width(), file.height(), there, own);
         p.overscanX = -file.originX();
         p.overscanY = -file.originY();
         p.pictureWidth = file.display()[2];
         p.pictureHeight = file.display()[3];
-        p.channels().forEach((name, plane) -> System.arraycopy(file.plane(name), 0, plane, 0, plane.length));
         return p;
     }
 

@@ -70,7 +70,7 @@ class GrainMeasureTest {
 
     /** Twice as strong in the darks, half in the brights. */
     private static double shape(double code) {
-        return Grain.at(code, 2, 0.5);
+        return Grain.at((float) code, 2, 0.5f);
     }
 
     private static GrainMeasure.Found measured(double level, double[] colour, double common, double sigma) {
