@@ -51,6 +51,11 @@ public final class Filters {
     /** Below this sigma the Gaussian itself costs no more than {@link #spread}. */
     private static final double NARROW = 4;
 
+    /** From this sigma on half as many rows and columns say the same. */
+    private static final double WIDE = 8;
+    /** Variance that means of two and straight lines between them add: 1/4 by the former, 3/4 by the latter. */
+    private static final double HALVING = 1;
+
     private static final int MEANS = 4;
 
     /**
@@ -59,6 +64,11 @@ public final class Filters {
      */
     public static float[] spread(float[] src, int w, int h, double sigma) {
         if (sigma < NARROW) return gaussian(src, w, h, sigma);
+        if (sigma >= WIDE && Math.min(w, h) > 1) {
+            int hw = (w + 1) / 2, hh = (h + 1) / 2;
+            double rest = Math.sqrt(sigma * sigma - HALVING) / 2;
+            return doubled(spread(halved(src, w, h, hw, hh), hw, hh, rest), hw, hh, w, h);
+        }
         // Odd widths, some two less than the others, whose variances add up to the Gaussian's.
         double ideal = Math.sqrt(12 * sigma * sigma / MEANS + 1);
         int low = (int) Math.floor(ideal);
@@ -72,6 +82,34 @@ public final class Filters {
             down(b, a, w, h, r);
         }
         return a;
+    }
+
+    /** Means of two by two; the last row and column of an odd side stand for themselves. */
+    private static float[] halved(float[] src, int w, int h, int hw, int hh) {
+        float[] out = new float[hw * hh];
+        Image.rows(hh, y -> {
+            int top = 2 * y * w, low = Math.min(h - 1, 2 * y + 1) * w;
+            for (int x = 0; x < hw; x++) {
+                int l = 2 * x, r = Math.min(w - 1, l + 1);
+                out[y * hw + x] = 0.25f * (src[top + l] + src[top + r] + src[low + l] + src[low + r]);
+            }
+        });
+        return out;
+    }
+
+    /** Straight between the middles of two by two. */
+    private static float[] doubled(float[] half, int hw, int hh, int w, int h) {
+        float[] out = new float[w * h];
+        Image.rows(h, y -> {
+            int near = y / 2, far = Math.max(0, Math.min(hh - 1, y % 2 == 0 ? near - 1 : near + 1));
+            float[] row = new float[hw];
+            for (int x = 0; x < hw; x++) row[x] = 0.75f * half[near * hw + x] + 0.25f * half[far * hw + x];
+            for (int x = 0; x < w; x++) {
+                int n = x / 2, f = Math.max(0, Math.min(hw - 1, x % 2 == 0 ? n - 1 : n + 1));
+                out[y * w + x] = 0.75f * row[n] + 0.25f * row[f];
+            }
+        });
+        return out;
     }
 
     private static void across(float[] from, float[] to, int w, int h, int r) {

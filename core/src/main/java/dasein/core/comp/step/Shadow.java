@@ -64,7 +64,9 @@ public final class Shadow implements Step.Whole {
             if (softened == null && !l.passes.mayMatter(y * w, y * w + w)) return;
             float[] dark = new float[3];
             for (int i = y * w, end = i + w; i < end; i++) {
-                float touches = contact == 0 || !l.passes.matters(i) ? 0 : contact * (1 - l.passes.ao[i]);
+                float touches = contact == 0 || l.passes.ao[i] == 1 || !l.passes.matters(i)
+                        ? 0
+                        : contact * (1 - l.passes.ao[i]);
                 for (int c = 0; c < 3; c++) dark[c] = softened != null ? softened[c][i] : 1 - l.passes.shadow[c][i];
                 if (touches == 0 && dark[0] == 0 && dark[1] == 0 && dark[2] == 0) continue;
                 double lit = spared > 0 ? lit(l, i, spared) : 1;
