@@ -40,10 +40,24 @@ public class Comps {
         this.filtered = filtered;
     }
 
+    /** Passes wider than this are looked at in half size while something is being set. */
+    private static final int WORKING = 800;
+
     /** Passes of a frame, or null when they are not rendered. */
     public Passes passes(Shot s, int frame) {
         Path file = filtered.file(s, frame);
-        return file == null ? null : passes.get(file.toString(), () -> bent(s, frame, Passes.read(file)));
+        return file == null ? null : passes(s, frame, file);
+    }
+
+    private Passes passes(Shot s, int frame, Path file) {
+        return passes.get(file.toString(), () -> bent(s, frame, Passes.read(file)));
+    }
+
+    /** The same of a size that is finished quickly. */
+    private Passes working(Shot s, int frame) {
+        Path file = filtered.file(s, frame);
+        Passes p = file == null ? null : passes(s, frame, file);
+        return p == null || p.width <= WORKING ? p : passes.get(file + " half", p::half);
     }
 
     /** The same before their noise was filtered; null when that was not kept. */
@@ -61,6 +75,13 @@ public class Comps {
     /** The finished frame at the passes' size, or null when they are not rendered. */
     public Image frame(Shot s, int frame) {
         return frame(s, frame, passes(s, frame));
+    }
+
+    /**
+     * The finished frame at a size that is quickly there, while something is being set; null when it is not rendered.
+     */
+    public Image quick(Shot s, int frame) {
+        return frame(s, frame, working(s, frame));
     }
 
     /** The plate alone with all that is done to it, as long as no performer is rendered in it. */
@@ -157,6 +178,7 @@ public class Comps {
     /** The plate's frame, mended, at the size of the passes. */
     private Image plateFor(Shot s, Plate plate, int frame, Passes p) {
         Image im = mended.frame(s, plate, frame, () -> scenes.blocking(s));
-        return im.width == p.width ? im : im.resize(p.width, p.height);
+        if (im.width == p.width) return im;
+        return im.width == 2 * p.width && im.height == 2 * p.height ? im.half() : im.resize(p.width, p.height);
     }
 }

@@ -26,6 +26,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
@@ -52,6 +53,8 @@ public class Results {
     private final ShotMapper mapper;
     private final MediaStore media;
     private final Held<Sized> loaded = new Held<>(0.06, Sized::bytes);
+    /** By the file's place: what was looked through in whole. */
+    private final Held<Read> sound = new Held<>(0.005, r -> 500);
 
     Results(ShotMapper mapper, MediaStore media) {
         this.mapper = mapper;
@@ -138,13 +141,21 @@ public class Results {
         loaded.drop(kind + print);
     }
 
+    /** A file as it was when it was looked through: what is written anew since is looked through again. */
+    private record Read(String sha256, long bytes, FileTime modified) {}
+
     /** A result's file, looked through: null, and forgotten, when it is not what was written. */
     public Path file(String kind, String print) {
         ShotMapper.Result r = find(kind, print);
         if (r == null || r.file().isEmpty()) return null;
         Path p = media.result(kind, r.file());
         try {
-            if (r.sha256().isEmpty() || Durable.sha256(p).equals(r.sha256())) return p;
+            Read now = new Read(r.sha256(), Files.size(p), Files.getLastModifiedTime(p));
+            if (r.sha256().isEmpty() || now.equals(sound.find(p.toString()))) return p;
+            if (Durable.sha256(p).equals(r.sha256())) {
+                sound.put(p.toString(), now);
+                return p;
+            }
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -6,6 +6,7 @@ import { Compare } from '../view/compare.js';
 import { CompHand } from '../view/comphand.js';
 import { rendered } from '../view/rendered.js';
 import { Scopes } from '../view/scopes.js';
+import { trying } from '../view/trying.js';
 
 const moving = () => state.data && state.data.comp;
 
@@ -83,6 +84,7 @@ export const view = {
     scopes = new Scopes(picture, look);
     there = (f) => picture.over.cache.has(picture.over.address(f, 'comp'));
     without(picture);
+    trying(picture);
   },
   keyed: () => keyedFrames(moving()),
 };

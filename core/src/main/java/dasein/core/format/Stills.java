@@ -8,7 +8,6 @@ import java.awt.image.BufferedImage;
 import java.awt.image.ComponentSampleModel;
 import java.awt.image.DataBuffer;
 import java.awt.image.DataBufferByte;
-import java.awt.image.DataBufferInt;
 import java.awt.image.DataBufferUShort;
 import java.awt.image.Raster;
 import java.io.IOException;
@@ -167,12 +166,17 @@ public final class Stills {
     /** 8-bit RGB picture of a scene-linear image. */
     public static BufferedImage toBuffered(Image scene, Encoding encoding) {
         Image im = scene.channels() < 3 ? scene : encoding.primaries.outOfRec709(scene);
-        BufferedImage bi = new BufferedImage(im.width, im.height, BufferedImage.TYPE_INT_RGB);
-        int[] px = ((DataBufferInt) bi.getRaster().getDataBuffer()).getData();
-        float[] r = im.planes[0], g = im.planes[im.channels() < 3 ? 0 : 1], b = im.planes[im.channels() < 3 ? 0 : 2];
-        Image.rows(im.height, y -> {
-            for (int i = y * im.width, e = i + im.width; i < e; i++) {
-                px[i] = encoding.encode8(r[i]) << 16 | encoding.encode8(g[i]) << 8 | encoding.encode8(b[i]);
+        // In bytes: the library packs these sooner than whole numbers.
+        BufferedImage bi = new BufferedImage(im.width, im.height, BufferedImage.TYPE_3BYTE_BGR);
+        byte[] px = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
+        Image.bands(im.height, (from, to) -> {
+            int[] code = new int[im.width];
+            for (int c = 0; c < 3; c++) {
+                float[] plane = im.planes[im.channels() < 3 ? 0 : c];
+                for (int y = from; y < to; y++) {
+                    encoding.encode8(plane, y * im.width, code);
+                    for (int x = 0, o = 3 * y * im.width + 2 - c; x < im.width; x++, o += 3) px[o] = (byte) code[x];
+                }
             }
         });
         return bi;

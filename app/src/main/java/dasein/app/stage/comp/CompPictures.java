@@ -4,7 +4,9 @@ import dasein.app.scene.Comps;
 import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Shots;
+import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.Param;
 import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Idle;
@@ -42,7 +44,9 @@ class CompPictures {
      * The finished frame; while its passes are missing the plate with what is done to it, or 404 where that is nothing.
      *
      * @param raw made of the passes before their noise was filtered out; @param without key of a heading whose steps
-     *     are left out; @param of a revision of this shot that is looked at instead of the newest
+     *     are left out; @param of a revision of this shot that is looked at instead of the newest; @param number of the
+     *     comp that is tried as {@code value}, as the page shows it, while its slider is held: in small, and kept
+     *     nowhere
      */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
     ResponseEntity<byte[]> comp(
@@ -50,13 +54,17 @@ class CompPictures {
             @PathVariable int frame,
             @RequestParam(defaultValue = "false") boolean raw,
             @RequestParam(defaultValue = "") String without,
-            @RequestParam(defaultValue = "0") long of)
+            @RequestParam(defaultValue = "0") long of,
+            @RequestParam(defaultValue = "") String number,
+            @RequestParam(defaultValue = "0") double value)
             throws IOException {
         Shot now = of == 0 ? desk.shots().head(id).shot() : desk.shots().earlier(id, of);
-        Shot s = without(now, without);
-        Image im = raw
-                ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
-                : desk.comps().frame(s, frame);
+        Shot s = number.isEmpty() ? without(now, without) : tried(now, number, value, frame);
+        Image im = !number.isEmpty()
+                ? desk.comps().quick(s, frame)
+                : raw
+                        ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
+                        : desk.comps().frame(s, frame);
         if (im == null && Comps.plainly(s)) im = desk.comps().plain(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
@@ -100,6 +108,15 @@ class CompPictures {
                                 .build()
                                 .toString())
                 .body(list.getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static Shot tried(Shot s, String number, double value, int frame) {
+        Param p = CompStage.params(s).stream()
+                .filter(k -> k.name().equals(number))
+                .findFirst()
+                .orElseThrow(() -> new Shots.NotThere("the comp has no number " + number));
+        if (!Double.isFinite(value)) throw new BadInput(p.label() + " is a number");
+        return s.with(s.comp().set(p.name(), p.held(value / p.shown()), frame));
     }
 
     private static Shot without(Shot s, String key) {

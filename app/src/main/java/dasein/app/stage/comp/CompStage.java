@@ -19,6 +19,7 @@ import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Steps;
 import dasein.core.format.DecisionList;
+import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -129,7 +130,7 @@ class CompStage implements Stage {
             return new Change(s.shot().with(e.value()), e.said());
         }
         CompRecipe next = now;
-        for (Param p : params(s)) {
+        for (Param p : params(s.shot())) {
             if (SWITCHES.contains(p)) {
                 next = next.set(p.name(), f.tick(p.name(), next.get(p) >= 0.5) ? 1 : 0, frame);
                 continue;
@@ -143,9 +144,9 @@ class CompStage implements Stage {
     }
 
     /** All numbers that the page shows. */
-    private static List<Param> params(Seen s) {
+    static List<Param> params(Shot s) {
         List<Param> all = new ArrayList<>(Steps.params());
-        all.addAll(Lights.of(s.shot().lightsApart()));
+        all.addAll(Lights.of(s.lightsApart()));
         return all;
     }
 
@@ -164,8 +165,8 @@ class CompStage implements Stage {
         if (s.plate() == null) return;
         lists.data(m, s);
         CompRecipe c = s.shot().comp();
-        Map<String, Param> params =
-                params(s).stream().collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));
+        Map<String, Param> params = params(s.shot()).stream()
+                .collect(Collectors.toMap(Param::name, p -> p, (a, b) -> a, LinkedHashMap::new));
         m.put(
                 "comp",
                 Moving.of(

@@ -296,6 +296,29 @@ public final class Passes {
         return p;
     }
 
+    /**
+     * At half the size, for a look while something is being set: means of two by two; of what is exact the one pixel.
+     * An odd last row or column is left out.
+     */
+    public Passes half() {
+        Passes out = new Passes(width / 2, height / 2, list);
+        out.noise = noise;
+        out.samples = samples;
+        for (Pass p : list)
+            for (int c = 0; c < p.channels().size(); c++) {
+                float[] from = of(p)[c], to = out.of(p)[c];
+                // Ways are counted in pixels.
+                float k = p == PassList.MOTION ? 0.5f : 1;
+                Image.rows(out.height, y -> {
+                    for (int x = 0, i = 2 * y * width, o = y * out.width; x < out.width; x++, i += 2, o++)
+                        to[o] = p.exact()
+                                ? from[i]
+                                : k * 0.25f * (from[i] + from[i + 1] + from[i + width] + from[i + width + 1]);
+                });
+            }
+        return out;
+    }
+
     /** Says that these were rendered for the straight picture of a lens. */
     public void overscan(Straighten s) {
         overscanX = -s.left;

@@ -156,4 +156,40 @@ class PassesTest {
         for (Pass k : List.of(PassList.DEPTH, PassList.NORMAL, PassList.MOTION))
             assertThat(k.picture().apply(new Passes(3, 3)).get(1, 1, 0)).isZero();
     }
+
+    /** Light keeps its sum, what is exact is one of the four, ways are counted in the smaller pixels. */
+    @Test
+    void halfTheSizeShowsTheSame() {
+        Passes p = random(9, 6), h = p.half();
+        assertThat(new int[] {h.width, h.height}).containsExactly(4, 3);
+        double sum = 0;
+        for (int y = 0; y < 6; y++) for (int x = 0; x < 8; x++) sum += p.beauty[1][y * 9 + x];
+        double small = 0;
+        for (float v : h.beauty[1]) small += v;
+        assertThat(4 * small).isCloseTo(sum, within(1e-4));
+        assertThat(h.id[1 * 4 + 2]).isEqualTo(p.id[2 * 9 + 4]);
+        assertThat(h.motion[0][0])
+                .isCloseTo((p.motion[0][0] + p.motion[0][1] + p.motion[0][9] + p.motion[0][10]) / 8, within(1e-6f));
+    }
+
+    /** A run of pixels is passed over only where none of them matters. */
+    @Test
+    void runsMatterWhereAnyOfTheirPixelsDoes() {
+        int w = 700;
+        Random r = new Random(9);
+        for (int k = 0; k < 40; k++) {
+            Passes p = new Passes(w, 1);
+            float[][] planes = {p.alpha, p.beauty[2], p.shadow[1], p.bounce[0], p.reflection[2]};
+            float[] one = planes[k % planes.length];
+            int at = r.nextInt(w), from = r.nextInt(w), to = from + 1 + r.nextInt(w - from);
+            one[at] += 0.25f;
+            boolean any = false, shown = false;
+            for (int i = from; i < to; i++) {
+                any |= p.matters(i);
+                shown |= p.shows(i);
+            }
+            assertThat(p.mayMatter(from, to)).as("%d in %d to %d", at, from, to).isEqualTo(any);
+            assertThat(p.mayShow(from, to)).isEqualTo(shown);
+        }
+    }
 }
