@@ -416,7 +416,7 @@ public final class Blocking {
         Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
         Mesh.Shows shows = new Mesh.Shows(
                 c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added(), c.shaded() && !c.lit());
-        if (c.added()) shows = new Mesh.Shows(c.seen(), false, false, true);
+        if (c.added()) shows = new Mesh.Shows(c.seen(), false, c.mirrored(), true);
         Mesh m = PosedMesh.of(p.id(), model(p), look, a, b).with(shows);
         if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);
         return List.of(

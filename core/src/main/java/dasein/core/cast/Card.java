@@ -15,7 +15,8 @@ import java.util.List;
  * @param cut how what is not to be seen is taken out
  * @param bendDeg by which it is curved about the vertical, hollow towards the viewer; 0 is flat
  * @param faces it turns about the vertical so that it always faces the camera
- * @param seen by the camera; @param shadow it casts one; @param mirrored it is seen in reflections and gives light back
+ * @param seen by the camera; @param shadow it casts one; @param mirrored it is seen in reflections and gives light
+ *     back; added light falls on what is near
  * @param shadowTurnDeg by which what casts the shadow is turned against what is seen: light from the side would meet
  *     its edge
  * @param added its light is added to what lies behind instead of covering that

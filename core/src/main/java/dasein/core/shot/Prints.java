@@ -288,6 +288,9 @@ public final class Prints {
                 s.shutter(),
                 s.passes().straight()));
         all.addAll(feeding(s));
+        // Cards that add light did not always throw it about.
+        if (s.performers().stream().map(Performer::card).anyMatch(c -> c != null && c.added() && c.mirrored()))
+            all.add("thrown");
         return ShotJson.fingerprint(all.toArray());
     }
 

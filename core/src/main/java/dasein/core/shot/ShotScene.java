@@ -169,12 +169,12 @@ public final class ShotScene {
         return lit.in(frame).lighting().with(lamps(frame));
     }
 
-    /** Those that shine, where they are in that frame. */
+    /** Those that shine, where they are in that frame, and what cards that add light throw about. */
     private List<Lamp> lamps(int frame) {
-        return shot.light().lamps().stream()
-                .filter(LampRecipe::on)
-                .map(l -> shining(l, frame))
-                .toList();
+        List<Lamp> all = new ArrayList<>();
+        for (LampRecipe l : shot.light().lamps()) if (l.on()) all.add(shining(l, frame));
+        all.addAll(AddedLight.of(performers(frame)));
+        return all;
     }
 
     private Lamp shining(LampRecipe l, int frame) {
@@ -347,9 +347,17 @@ public final class ShotScene {
         return out;
     }
 
+    private double half() {
+        return (shot.shutter() + Math.abs(camera.readout())) / 2;
+    }
+
+    private List<Mesh> performers(int frame) {
+        return blocking.meshes(frame - half(), frame + half());
+    }
+
     private List<Mesh> meshes(int frame) {
-        double half = (shot.shutter() + Math.abs(camera.readout())) / 2;
-        List<Mesh> meshes = new ArrayList<>(blocking.meshes(frame - half, frame + half));
+        double half = half();
+        List<Mesh> meshes = new ArrayList<>(performers(frame));
         meshes.addAll(pieces.at(frame - half, frame + half));
         meshes.addAll(BlockerMeshes.of(
                 shot.light().blockers(),
@@ -434,7 +442,9 @@ public final class ShotScene {
         List<String> lamps = s.light().lamps().stream()
                 .filter(LampRecipe::on)
                 .map(l -> "lamp" + l.id())
-                .toList();
+                .collect(Collectors.toCollection(ArrayList::new));
+        // Lamps that follow are the light of cards, which glow.
+        lamps.addAll(java.util.Collections.nCopies(s.performers().size(), "glow"));
         Map<Integer, Keep.Name> names =
                 s.performers().stream().collect(Collectors.toMap(Performer::id, this::name, (a, b) -> a));
         return new Keep(p.lights(), lamps, p.kept(), p.contactCm() / 100, names);

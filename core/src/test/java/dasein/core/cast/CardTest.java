@@ -2,6 +2,7 @@ package dasein.core.cast;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
+import static org.assertj.core.api.Assertions.withinPercentage;
 
 import dasein.core.Progress;
 import dasein.core.cast.Card.Cut;
@@ -9,6 +10,7 @@ import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.lens.Lens;
 import dasein.core.light.LightRecipe;
+import dasein.core.light.lamp.Lamp;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
@@ -49,17 +51,21 @@ class CardTest {
 
     /** A card two metres high and four wide on the ground 4 m before a camera at 1 m. */
     private Passes render(Card c, int frame, double heading) {
+        Image plate = new Image(160, 90, 3);
+        for (float[] v : plate.planes) java.util.Arrays.fill(v, 0.2f);
+        return scene(c, heading).render(frame, plate, 1, new Quality(48, 48, 0, 1, false), Progress.NONE);
+    }
+
+    private ShotScene scene(Card c, double heading) {
         Pose eye = Pose.lookAt(new Vec3(0, 1, 4), new Vec3(0, 1, 0), Vec3.Y);
         List<SolvedCamera.Frame> frames = new java.util.ArrayList<>();
         for (int f = 1; f <= 10; f++) frames.add(new SolvedCamera.Frame(f, eye, 100, 0, 9));
         SolvedCamera camera = new SolvedCamera(
                 160, 90, new Rate(24, 1), "moving", 0, 9, new Lens(100, 80, 45, 0, 0), frames, List.of());
         Performer p = new Performer(1, "flash", "", 0, 0, 0, heading, 2, "", 0, 1, true).with(c);
-        Image plate = new Image(160, 90, 3);
-        for (float[] v : plate.planes) java.util.Arrays.fill(v, 0.2f);
         LightRecipe above =
                 new LightRecipe("", 0, 1, new LightRecipe.SunRecipe("own", 180, 30, 0.5, 4, List.of(1.0, 1.0, 1.0)));
-        ShotScene s = new ShotScene(
+        return new ShotScene(
                 Shot.BLANK.with(List.of(p)).with(above),
                 camera,
                 Map.of(),
@@ -68,7 +74,6 @@ class CardTest {
                 null,
                 List.of(),
                 Map.of("flash", footage));
-        return s.render(frame, plate, 1, new Quality(48, 48, 0, 1, false), Progress.NONE);
     }
 
     private static double linear(int rgb, int channel) {
@@ -133,6 +138,34 @@ class CardTest {
                 new Card("flash", Cut.ALPHA, 0, false, false, true, true, 0, false, false, false, 1, 0, 0, true), 1, 0);
         double all = 160 * 90 - sum(shade.shadow[1]), part = 160 * 90 - sum(half.shadow[1]);
         assertThat(part / all).isCloseTo(0.5, within(0.06));
+    }
+
+    /**
+     * An even card of radiance L and area A that is far away shines as a point of L A: on ground below it the
+     * irradiance is L A cos / r^2, and ground gives back its part of that over pi.
+     */
+    @Test
+    void addedLightFallsOnWhatIsNearFrameByFrame() {
+        Card throwing = new Card("flash", Cut.NONE, 0, true, true, true, true, 0, true, false, false, 5, 0, 0, true),
+                keeping = new Card("flash", Cut.NONE, 0, true, true, true, false, 0, true, false, false, 5, 0, 0, true);
+        for (int f = 1; f <= 3; f++) {
+            List<Lamp> lamps = scene(throwing, 0).lighting(f).lamps();
+            assertThat(lamps).hasSize(1);
+            Lamp l = lamps.get(0);
+            assertThat(l.at().minus(new Vec3(0, 1, 0)).length()).isLessThan(0.02);
+            for (int k = 0; k < 3; k++)
+                assertThat((double) l.intensity()[k]).isCloseTo(5 * 8 * linear(COLOURS[f - 1], k), withinPercentage(1));
+            // Of points evenly spread over 4 x 2 m: (16 + 4) / 12, twice that for the disc's radius.
+            assertThat(l.width()).isCloseTo(2 * Math.sqrt(2 * 20 / 12.0), withinPercentage(4));
+            assertThat(l.real()).isFalse();
+        }
+        assertThat(scene(keeping, 0).lighting(1).lamps()).isEmpty();
+        Passes lit = render(throwing, 1, 0), dark = render(keeping, 1, 0);
+        assertThat(sum(dark.bounce[0])).isZero();
+        assertThat(sum(lit.bounce[0])).isGreaterThan(50);
+        assertThat(sum(lit.bounce[0]) / sum(lit.bounce[2]))
+                .isCloseTo(linear(COLOURS[0], 0) / linear(COLOURS[0], 2), withinPercentage(3));
+        assertThat(sum(lit.beauty[0])).isCloseTo(sum(dark.beauty[0]), withinPercentage(1));
     }
 
     /**
