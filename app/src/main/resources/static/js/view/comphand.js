@@ -151,6 +151,7 @@ export class CompHand {
       {
         key: 'Click the colour of what lies behind. Esc leaves it.',
         pair: 'Click a place of the plate, then one of a performer that is to have the same colour. Esc leaves it.',
+        tint: 'Click the place whose colour is to be mixed into performers. Esc leaves it.',
         haze: 'Click a dark place of the plate. Esc leaves it.',
       }[what],
     );
@@ -168,6 +169,7 @@ export class CompHand {
     if (k.what === 'key') this.colour(k.id, x, y);
     else if (k.what === 'pair')
       post('edit', { action: 'pair-add', frame, x: k.at[0], y: k.at[1], ownX: x.toFixed(1), ownY: y.toFixed(1) });
+    else if (k.what === 'tint') post('edit', { action: 'tint-pick', frame, x: x.toFixed(1), y: y.toFixed(1) });
     else post('edit', { action: 'haze-add', frame, x: x.toFixed(1), y: y.toFixed(1) });
     this.leave();
   }

@@ -98,6 +98,20 @@ public record Card(
         return (int) (again ? Math.floorMod(k, (long) count) : Math.max(0, Math.min(count - 1, k)));
     }
 
+    /**
+     * A sentence where the footage ends before the shot does; empty where it lasts.
+     *
+     * @param count frames of the footage; @param own its frames a second; @param shot frames of the shot, of which
+     *     there are {@code perSecond}
+     */
+    public String ends(int count, double own, int shot, double perSecond) {
+        int last = shot - 1;
+        if (offset + last / perSecond * (rate > 0 ? rate : own) < count) return "";
+        int whole = (int) Math.max(0, Math.ceil((count - offset) / (rate > 0 ? rate : own) * perSecond - 1e-6));
+        String much = whole + " of the shot's " + shot + " frames; ";
+        return "The footage lasts " + much + (again ? "then it begins again." : "then its last frame stands still.");
+    }
+
     /** One unit high, with one material that has no texture yet. @param aspect width over height */
     public static Model model(double aspect, double bendDeg) {
         int columns = bendDeg == 0 ? 1 : COLUMNS, n = 2 * (columns + 1);

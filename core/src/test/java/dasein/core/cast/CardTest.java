@@ -168,6 +168,33 @@ class CardTest {
         assertThat(sum(lit.beauty[0])).isCloseTo(sum(dark.beauty[0]), withinPercentage(1));
     }
 
+    /** The sentence says the first frame of the shot in which the footage is through, at any rate and offset. */
+    @Test
+    void saysWhereItEnds() {
+        java.util.Random r = new java.util.Random(6);
+        for (int k = 0; k < 60; k++) {
+            double offset = r.nextInt(8), rate = r.nextBoolean() ? 0 : 12 + r.nextInt(30);
+            int count = 5 + r.nextInt(60), shot = 40;
+            Card once =
+                    new Card("f", Cut.NONE, 0, true, true, true, true, 0, false, false, false, 1, offset, rate, false);
+            Card again =
+                    new Card("f", Cut.NONE, 0, true, true, true, true, 0, false, false, false, 1, offset, rate, true);
+            int through = 0;
+            // The one that begins again leaves the one that stands still where the footage is through.
+            while (through < shot && again.frame(through / 25.0, count, 24) == once.frame(through / 25.0, count, 24))
+                through++;
+            String said = once.ends(count, 24, shot, 25);
+            if (through == shot)
+                assertThat(said)
+                        .as("%d frames from %.0f at %.0f", count, offset, rate)
+                        .isEmpty();
+            else
+                assertThat(said)
+                        .contains("lasts " + through + " of the shot's 40")
+                        .contains("stands still");
+        }
+    }
+
     /**
      * Four frames written by ffmpeg's own program from PNG whose left half has an alpha of 40 times the frame's number,
      * of 255: what is clear in a movie stays so.

@@ -15,6 +15,7 @@ import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Haze;
 import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Move;
+import dasein.core.comp.step.PlateColour;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
@@ -74,6 +75,8 @@ class StepsTest {
         CompRecipe some = CompRecipe.BLANK
                 .with(Haze.HAZE, 0.2)
                 .with(Glow.AMOUNT, 0.1)
+                .with(PlateColour.MIX, 0.2)
+                .with(PlateColour.TO, 30)
                 .with(Defocus.FAR, 6)
                 .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)

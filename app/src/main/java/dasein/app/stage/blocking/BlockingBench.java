@@ -4,6 +4,7 @@ import dasein.app.scene.Scenes;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.ModelShelf;
 import dasein.core.BadInput;
+import dasein.core.cast.Footage;
 import dasein.core.cast.Look;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Retarget;
@@ -12,6 +13,7 @@ import dasein.core.image.Encoding;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Motion;
+import dasein.core.plate.PlateFacts;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
@@ -135,12 +137,13 @@ public class BlockingBench {
             List<String> channels,
             List<String> joints,
             List<MotionLine> motions,
-            List<MaterialLine> materials) {}
+            List<MaterialLine> materials,
+            String cardEnds) {}
 
     /** A performer that cannot be shown, for example since its model is gone, and why. */
     record Lost(Performer performer, String why) {}
 
-    void fill(org.springframework.ui.Model m, Shot s) {
+    void fill(org.springframework.ui.Model m, Shot s, PlateFacts plate) {
         List<ShelfModel> shelf = media.shelf("model").stream()
                 .map(i -> new ShelfModel(i.hash(), i.name(), JSON.readTree(i.facts())))
                 .toList();
@@ -154,7 +157,7 @@ public class BlockingBench {
         List<Lost> lost = new ArrayList<>();
         for (Performer p : s.performers()) {
             try {
-                cast.add(line(s, p, shelf));
+                cast.add(line(s, p, shelf, plate));
             } catch (BadInput e) {
                 lost.add(new Lost(p, e.getMessage()));
             }
@@ -163,7 +166,7 @@ public class BlockingBench {
         m.addAttribute("cast", cast);
     }
 
-    private CastLine line(Shot s, Performer p, List<ShelfModel> shelf) {
+    private CastLine line(Shot s, Performer p, List<ShelfModel> shelf, PlateFacts plate) {
         Model model = scenes.model(p);
         ShelfModel item = shelf.stream()
                 .filter(i -> i.hash().equals(p.model()))
@@ -205,7 +208,14 @@ public class BlockingBench {
                 List.copyOf(p.rests().keySet()),
                 joints(model),
                 motions(model),
-                materials(model, p));
+                materials(model, p),
+                cardEnds(p, plate));
+    }
+
+    private String cardEnds(Performer p, PlateFacts plate) {
+        if (p.card() == null || plate == null) return "";
+        Footage f = scenes.footage(p.card().footage());
+        return p.card().ends(f.count(), f.rate(), plate.count(), plate.rate().perSecond());
     }
 
     private static double longAgainstHigh(Model m) {

@@ -49,7 +49,7 @@ class BlockingStage implements Stage {
 
     @Override
     public void bench(Model m, Seen s) {
-        bench.fill(m, s.shot());
+        bench.fill(m, s.shot(), s.plate());
     }
 
     @Override

@@ -19,10 +19,11 @@ final class CompLists {
     private CompLists() {}
 
     static boolean knows(String action) {
-        return action.matches("(front|repair|pair|haze)-(add|set|delete)");
+        return action.equals("tint-pick") || action.matches("(front|repair|pair|haze)-(add|set|delete)");
     }
 
     static Change apply(Seen s, String action, Form f) {
+        if (action.equals("tint-pick")) return Picks.colour(s, f);
         if (action.startsWith("pair") || action.startsWith("haze")) return Picks.apply(s, action, f);
         return action.startsWith("front") ? front(s.shot(), action, f) : repair(s, action, f);
     }

@@ -9,6 +9,7 @@ import dasein.app.stage.Line;
 import dasein.app.stage.Moving;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.app.stage.passes.Rendering;
 import dasein.app.stage.tracks.MaskEdits;
 import dasein.app.store.Media;
 import dasein.core.comp.CompRecipe;
@@ -41,8 +42,16 @@ class CompStage implements Stage {
     private final CompBench lists;
     private final CompVersions versions;
     private final CompKeysFrom follows;
+    private final Rendering rendering;
 
-    CompStage(CompMatches found, CompFrom from, CompBench lists, CompVersions versions, CompKeysFrom follows) {
+    CompStage(
+            CompMatches found,
+            CompFrom from,
+            CompBench lists,
+            CompVersions versions,
+            CompKeysFrom follows,
+            Rendering rendering) {
+        this.rendering = rendering;
         this.follows = follows;
         this.versions = versions;
         this.found = found;
@@ -76,6 +85,10 @@ class CompStage implements Stage {
     @Override
     public void bench(Model m, Seen s) {
         m.addAttribute("rendered", s.rendered());
+        boolean somebody = s.camera() != null && !s.shot().performers().isEmpty() && s.plate() != null;
+        m.addAttribute(
+                "missing",
+                somebody ? s.cutLast() - s.cutFirst() + 1 - s.renderedInCut().size() : 0);
         List<Param> lights = Lights.of(s.shot().lightsApart());
         m.addAttribute("lights", lights);
         m.addAttribute("lightsTogether", lights.isEmpty());
@@ -158,6 +171,12 @@ class CompStage implements Stage {
     @Override
     public void after(Seen s, String action) {
         lists.follow(s);
+    }
+
+    /** Passes that are missing, or were rendered before something changed. */
+    @Override
+    public void start(Seen s, Form f) {
+        rendering.start(s);
     }
 
     @Override

@@ -3,13 +3,16 @@ package dasein.app.stage.comp;
 import dasein.app.stage.Change;
 import dasein.app.stage.Form;
 import dasein.app.stage.Seen;
+import dasein.app.store.Plates;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.match.ColourPair;
 import dasein.core.comp.match.HazePick;
+import dasein.core.comp.step.PlateColour;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.plate.Plate;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.List;
@@ -71,6 +74,17 @@ final class Picks {
                     f.has("metres") ? f.number("metres", "metres", 1, 0.01, 1e6) : metres(s, f.frame(), x, y)));
         }
         return new Change(s.shot().with(r.withHazes(all)), said);
+    }
+
+    /** The colour of a place of the plate, to be mixed into performers. */
+    static Change colour(Seen s, Form f) {
+        double x = f.number("x", "x", 0, 0, 1e5), y = f.number("y", "y", 0, 0, 1e5);
+        try (Plates.Lent lent = s.desk().plates().need(s.shot())) {
+            Plate p = lent.plate();
+            CompRecipe now = s.shot().comp(),
+                    next = PlateColour.picked(now, p.frame(Math.max(p.first(), Math.min(p.last(), f.frame()))), x, y);
+            return new Change(s.shot().with(next), "a colour of the plate picked");
+        }
     }
 
     private static void refuseMore(int n) {

@@ -7,7 +7,6 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.task.FrameOrder;
 import dasein.app.task.Task;
-import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.render.Focus;
 import dasein.core.render.LightGroups;
@@ -25,7 +24,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.stream.IntStream;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 
@@ -41,11 +39,11 @@ class PassesStage implements Stage {
         APART.put("INDIRECT", "apart, indirect too");
     }
 
-    private final Tasks tasks;
+    private final Rendering rendering;
     private final FilterAfter filter;
 
-    PassesStage(Tasks tasks, FilterAfter filter) {
-        this.tasks = tasks;
+    PassesStage(Rendering rendering, FilterAfter filter) {
+        this.rendering = rendering;
         this.filter = filter;
     }
 
@@ -172,15 +170,8 @@ class PassesStage implements Stage {
         }
         int from = f.whole("from", "the first frame", s.first(), s.first(), s.last()),
                 to = f.whole("to", "the last frame", s.last(), s.first(), s.last());
-        if (to < from) throw new BadInput("the range ends before it begins");
-        s.refuseWhile("passes", "output");
-        s.readyToRender(from, to);
-        List<Integer> frames = IntStream.rangeClosed(from, to)
-                .filter(k -> !s.rendered().contains(k))
-                .boxed()
-                .toList();
-        FrameOrder order = FrameOrder.valueOf(f.choice("order", "ENDS_FIRST", "ENDS_FIRST", "ONE_AFTER_THE_OTHER"));
-        tasks.startFrames(s.id(), s.head().revision().id(), "passes", "Passes", order.of(frames));
+        rendering.start(
+                s, from, to, FrameOrder.valueOf(f.choice("order", "ENDS_FIRST", "ENDS_FIRST", "ONE_AFTER_THE_OTHER")));
     }
 
     @Override

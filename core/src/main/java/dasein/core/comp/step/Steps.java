@@ -14,6 +14,7 @@ public final class Steps {
             new Reflection(),
             new Gain(),
             new Saturation(),
+            new PlateColour(),
             new Blacks(),
             new Haze(),
             new FallOff(),
