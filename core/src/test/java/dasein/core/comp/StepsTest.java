@@ -17,6 +17,7 @@ import dasein.core.comp.step.Lights;
 import dasein.core.comp.step.Move;
 import dasein.core.comp.step.PlateColour;
 import dasein.core.comp.step.Shadow;
+import dasein.core.comp.step.Sharpen;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
 import dasein.core.comp.step.ToneCurve;
@@ -76,6 +77,7 @@ class StepsTest {
                 .with(Haze.HAZE, 0.2)
                 .with(Glow.AMOUNT, 0.1)
                 .with(PlateColour.MIX, 0.2)
+                .with(Sharpen.AMOUNT, 0.2)
                 .with(PlateColour.TO, 30)
                 .with(Defocus.FAR, 6)
                 .with(Wrap.WRAP, 0.1)

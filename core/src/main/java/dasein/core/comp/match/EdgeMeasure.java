@@ -8,7 +8,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
-import java.util.stream.IntStream;
 
 /**
  * How sharply edges are drawn, as by ISO 12233 from the spread of slanted edges: across a straight edge between two
@@ -52,7 +51,29 @@ public final class EdgeMeasure {
     }
 
     private void look(Codes im, float[] where) {
-        int w = im.width(), h = im.height(), margin = (int) SIDE + 2;
+        List<Integer> places = steep(im, where, (int) SIDE + 2);
+        edges.addAll(places.parallelStream()
+                .map(k -> edge(im, k % im.width(), k / im.width()))
+                .filter(java.util.Objects::nonNull)
+                .toList());
+    }
+
+    /** A place on an edge, pixel numbers, and its way across; unit, towards the brighter side. */
+    record Place(int x, int y, double ux, double uy) {}
+
+    /** Places where a picture is steepest, at most some thousand, as many pixels from the border. */
+    static List<Place> places(Codes im, int margin) {
+        return steep(im, null, margin).stream()
+                .map(p -> {
+                    double[] u = across(im, p);
+                    return new Place(p % im.width(), p / im.width(), u[0], u[1]);
+                })
+                .filter(p -> !Double.isNaN(p.ux))
+                .toList();
+    }
+
+    private static List<Integer> steep(Codes im, float[] where, int margin) {
+        int w = im.width(), h = im.height();
         Cubic between = new Cubic(w, h);
         List<Integer> places = new ArrayList<>();
         float[] y = im.luma();
@@ -69,11 +90,22 @@ public final class EdgeMeasure {
                 places.add(p);
             }
         java.util.Collections.shuffle(places, new Random(5));
-        edges.addAll(IntStream.range(0, Math.min(MOST_TRIED, places.size()))
-                .parallel()
-                .mapToObj(k -> edge(im, places.get(k) % w, places.get(k) / w))
-                .filter(java.util.Objects::nonNull)
-                .toList());
+        return places.subList(0, Math.min(MOST_TRIED, places.size()));
+    }
+
+    /** Its way from a few pixels around, so that grain does not turn it. */
+    private static double[] across(Codes im, int p) {
+        int w = im.width();
+        float[] y = im.luma();
+        double gx = 0, gy = 0;
+        for (int b = -1; b <= 1; b++)
+            for (int a = -1; a <= 1; a++) {
+                int q = p + b * w + a;
+                gx += y[q + 1] - y[q - 1];
+                gy += y[q + w] - y[q - w];
+            }
+        double g = Math.hypot(gx, gy);
+        return new double[] {gx / g, gy / g};
     }
 
     private static double slope(float[] y, Cubic between, double x, double v, double ux, double uy) {
@@ -84,24 +116,15 @@ public final class EdgeMeasure {
     }
 
     private static Edge edge(Codes im, int i, int j) {
-        int w = im.width(), p = j * w + i;
         float[] y = im.luma();
-        double gx = 0, gy = 0;
-        // Its way from a few pixels around, so that grain does not turn it.
-        for (int b = -1; b <= 1; b++)
-            for (int a = -1; a <= 1; a++) {
-                int q = p + b * w + a;
-                gx += y[q + 1] - y[q - 1];
-                gy += y[q + w] - y[q - w];
-            }
-        double g = Math.hypot(gx, gy);
-        if (!(g > 0)) return null;
-        Cubic between = new Cubic(w, im.height());
-        double luma = sigma(y, between, i, j, gx / g, gy / g);
+        double[] u = across(im, j * im.width() + i);
+        if (Double.isNaN(u[0])) return null;
+        Cubic between = new Cubic(im.width(), im.height());
+        double luma = sigma(y, between, i, j, u[0], u[1]);
         if (!(luma > 0)) return null;
         double[] colour = new double[3];
-        for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], between, i, j, gx / g, gy / g);
-        return new Edge(luma, colour, i + 0.5, j + 0.5, gx / g, gy / g);
+        for (int c = 0; c < 3; c++) colour[c] = sigma(im.planes()[c], between, i, j, u[0], u[1]);
+        return new Edge(luma, colour, i + 0.5, j + 0.5, u[0], u[1]);
     }
 
     /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */

@@ -13,6 +13,7 @@ public final class Matches {
             new HazeMatch(),
             new FallOffMatch(),
             new GlowMatch(),
+            new HaloMatch(),
             new SoftnessMatch(),
             new FringeMatch(),
             new ShutterMatch(),

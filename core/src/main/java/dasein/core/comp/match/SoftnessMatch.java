@@ -2,6 +2,7 @@ package dasein.core.comp.match;
 
 import dasein.core.BadInput;
 import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Sharpen;
 import dasein.core.comp.step.Softness;
 import dasein.core.render.pass.Passes;
 import java.util.Locale;
@@ -36,8 +37,11 @@ final class SoftnessMatch implements Match {
         }
         own.look(p.alpha, p.width, p.height);
         EdgeMeasure.Found a = plate.found(), b = own.found();
+        // Edges that the camera sharpened run steeper than they were drawn.
+        double unsharpened =
+                t.now().get(Sharpen.AMOUNT) > 0 ? HaloMatch.measured(t).sigma() / a.sigma() : 1;
         // Passes may be smaller than the plate.
-        double rendered = b.sigma() * width / p.width, green = besides(a.colour()[1], rendered);
+        double rendered = b.sigma() * width / p.width, green = besides(unsharpened * a.colour()[1], rendered);
         return new Outcome(
                 t.now()
                         .with(Softness.SOFTNESS, green)

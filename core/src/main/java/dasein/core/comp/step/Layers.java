@@ -181,7 +181,7 @@ public final class Layers {
 
         /** Whether any of the performer is there: softness carries its light beyond the pixels it was rendered in. */
         boolean shows(int o) {
-            return o >= 0 && (cg[3][o] > 0 || cg[0][o] != 0 || cg[1][o] != 0 || cg[2][o] != 0);
+            return o >= 0 && (cg[3][o] != 0 || cg[0][o] != 0 || cg[1][o] != 0 || cg[2][o] != 0);
         }
     }
 }

@@ -23,6 +23,7 @@ public final class Steps {
             new Softness(),
             new Fringe(),
             new Wrap(),
+            new Sharpen(),
             new Over(),
             new InFront(),
             new Grain(),
@@ -61,6 +62,7 @@ public final class Steps {
                         + Fringe.margin(r, scale)
                         + Wrap.margin(r, scale)
                         + Defocus.margin(r, scale)
+                        + Sharpen.margin(r, scale)
                 : 0;
     }
 

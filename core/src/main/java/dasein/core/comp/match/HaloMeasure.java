@@ -1,0 +1,159 @@
+package dasein.core.comp.match;
+
+import dasein.core.NoSolution;
+import dasein.core.image.Cubic;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.IntStream;
+
+/**
+ * How a camera sharpens, from the profiles of edges in scene-linear light: an edge drawn by a Gaussian and sharpened by
+ * what a wider one takes away runs as (1 + k) N(x / s) - k N(x / hypot(s, r)), N the normal distribution's integral; k,
+ * r and s are looked for in the middle of the profiles that rise most steeply.
+ */
+final class HaloMeasure {
+    /** Pixels to each side, from where on the sides are even, and steps of the profile and of the one that is kept. */
+    private static final double SIDE = 8, EVEN_FROM = 5.5, STEP = 0.25, REACH = 6;
+
+    private static final int TAPS = (int) (2 * SIDE / STEP) + 1, KEPT = (int) (2 * REACH / STEP) + 1;
+    private static final double LEAST_RISE = 0.04, EVEN = 0.15, SHARPEST = 0.3;
+    private static final int LEAST = 24, PARTS = 4;
+
+    /** @param profile light from 0 to 1 about its middle; @param wide pixels from a quarter to three quarters */
+    private record Edge(double[] profile, double wide) {}
+
+    /**
+     * @param times of what the halo's Gaussian takes away; @param pixels its sigma; @param sigma of the edge itself
+     *     (these three stand in for each other a little); @param over by how much of its rise an edge runs over;
+     * @param uncertainty one sigma of that; @param edges that count
+     */
+    record Found(double times, double pixels, double sigma, double over, double uncertainty, int edges) {}
+
+    /** By how much of its rise such an edge runs over. */
+    static double over(double times, double pixels, double sigma) {
+        double most = 0;
+        for (double x = 0; x < REACH; x += STEP / 5) most = Math.max(most, at(x, times, pixels, sigma) - 1);
+        return most;
+    }
+
+    /** Such an edge, so many pixels from its middle. */
+    static double at(double x, double times, double pixels, double sigma) {
+        return (1 + times) * EdgeMeasure.normal(x / sigma) - times * EdgeMeasure.normal(x / Math.hypot(sigma, pixels));
+    }
+
+    private final List<Edge> edges = new ArrayList<>();
+
+    void look(Image im, Encoding e) {
+        List<EdgeMeasure.Place> places = EdgeMeasure.places(Codes.of(im, e), (int) SIDE + 2);
+        float[] light = im.luminance();
+        edges.addAll(places.parallelStream()
+                .map(p -> edge(light, im.width, im.height, p))
+                .filter(k -> k != null)
+                .toList());
+    }
+
+    private static Edge edge(float[] y, int w, int h, EdgeMeasure.Place at) {
+        double[] p = new double[TAPS];
+        Cubic between = new Cubic(w, h);
+        for (int k = 0; k < TAPS; k++) {
+            double t = -SIDE + k * STEP;
+            for (int b = -1; b <= 1; b++) {
+                between.at((float) (at.x() + t * at.ux() - b * at.uy()), (float) (at.y() + t * at.uy() + b * at.ux()));
+                p[k] += between.of(y) / 3;
+            }
+        }
+        int even = (int) ((SIDE - EVEN_FROM) / STEP) + 1;
+        double low = mean(p, 0, even), rise = mean(p, TAPS - even, TAPS) - low;
+        if (!(rise > LEAST_RISE)) return null;
+        for (int k = 0; k < even; k++)
+            if (Math.abs(p[k] - low) > EVEN * rise || Math.abs(p[TAPS - 1 - k] - low - rise) > EVEN * rise) return null;
+        for (int k = 0; k < TAPS; k++) p[k] = (p[k] - low) / rise;
+        double quarter = crossing(p, 0.25), half = crossing(p, 0.5), three = crossing(p, 0.75);
+        if (Double.isNaN(quarter + half + three) || Math.abs(half) > SIDE - REACH - STEP) return null;
+        double[] kept = new double[KEPT];
+        for (int k = 0; k < KEPT; k++) {
+            double x = (half - REACH + k * STEP + SIDE) / STEP;
+            int i = (int) x;
+            kept[k] = p[i] + (x - i) * (p[i + 1] - p[i]);
+        }
+        return new Edge(kept, three - quarter);
+    }
+
+    /** Where it rises through a height, pixels from the middle; no number where it does not do so once. */
+    private static double crossing(double[] p, double height) {
+        double at = Double.NaN;
+        for (int k = 0; k + 1 < TAPS; k++) {
+            if (!(p[k] < height && p[k + 1] >= height)) continue;
+            if (!Double.isNaN(at)) return Double.NaN;
+            at = -SIDE + STEP * (k + (height - p[k]) / (p[k + 1] - p[k]));
+        }
+        return at;
+    }
+
+    private static double mean(double[] p, int from, int to) {
+        return Arrays.stream(p, from, to).average().orElse(0);
+    }
+
+    /** @throws NoSolution with a sentence when there are too few edges */
+    Found found() {
+        if (edges.size() < LEAST)
+            throw new NoSolution("there are too few clear edges to see whether they have halos: " + edges.size() + ", "
+                    + LEAST + " are needed");
+        List<Edge> sorted =
+                edges.stream().sorted(Comparator.comparingDouble(Edge::wide)).toList();
+        List<Edge> these = sorted.subList(0, Math.max(LEAST, (int) (SHARPEST * sorted.size())));
+        double[] whole = fit(middle(these));
+        double sum = 0, squares = 0;
+        for (int part = 0; part < PARTS; part++) {
+            int from = part;
+            double[] own = fit(middle(IntStream.range(0, these.size())
+                    .filter(i -> i % PARTS == from)
+                    .mapToObj(these::get)
+                    .toList()));
+            double k = over(own[0], own[1], own[2]);
+            sum += k;
+            squares += k * k;
+        }
+        double spread = Math.sqrt(Math.max(0, squares / PARTS - sum * sum / PARTS / PARTS) / (PARTS - 1));
+        return new Found(whole[0], whole[1], whole[2], over(whole[0], whole[1], whole[2]), spread, these.size());
+    }
+
+    private static double[] middle(List<Edge> some) {
+        double[] out = new double[KEPT];
+        for (int k = 0; k < KEPT; k++) {
+            int at = k;
+            double[] v = some.stream().mapToDouble(e -> e.profile[at]).sorted().toArray();
+            out[k] = (v[(v.length - 1) / 2] + v[v.length / 2]) / 2;
+        }
+        return out;
+    }
+
+    /** @return times, halo's sigma, edge's sigma; for given sigmas times is a matter of least squares */
+    private static double[] fit(double[] p) {
+        double[] best = {0, 1, 1, Double.POSITIVE_INFINITY};
+        for (double s = 0.3; s < 3.5; s *= 1.03)
+            for (double r = 0.4; r < 4; r *= 1.06) {
+                double wide = Math.hypot(s, r), top = 0, bottom = 0;
+                double[] edge = new double[KEPT], more = new double[KEPT];
+                for (int k = 0; k < KEPT; k++) {
+                    double x = -REACH + k * STEP;
+                    edge[k] = EdgeMeasure.normal(x / s);
+                    more[k] = edge[k] - EdgeMeasure.normal(x / wide);
+                    top += more[k] * (p[k] - edge[k]);
+                    bottom += more[k] * more[k];
+                }
+                double times = Math.max(0, Math.min(4, top / bottom)), off = 0;
+                for (int k = 0; k < KEPT; k++) {
+                    double d = edge[k] + times * more[k] - p[k];
+                    off += d * d;
+                }
+                if (off >= best[3]) continue;
+                best = new double[] {times, r, s, off};
+            }
+        return best;
+    }
+}
