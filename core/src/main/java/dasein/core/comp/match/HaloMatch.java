@@ -23,7 +23,7 @@ final class HaloMatch implements Match {
     @Override
     public Outcome of(Taken t) {
         HaloMeasure.Found f = measured(t);
-        boolean there = f.over() > LEAST && f.over() > SURE * f.uncertainty();
+        boolean there = f.sure() > LEAST && f.sure() > SURE * f.uncertainty();
         double was = t.now().get(Sharpen.AMOUNT);
         return new Outcome(
                 there
@@ -34,11 +34,11 @@ final class HaloMatch implements Match {
                 there
                         ? String.format(
                                 Locale.ROOT,
-                                "%.1f %% +- %.1f of an edge's rise, of %d edges",
+                                "%.1f %% +- %.1f of an edge's rise, in %d places",
                                 100 * f.over(),
                                 100 * f.uncertainty(),
-                                f.edges())
-                        : String.format(Locale.ROOT, "none beyond %.1f %%, of %d edges", 100 * LEAST, f.edges()),
+                                f.fields())
+                        : String.format(Locale.ROOT, "none beyond %.1f %%, in %d places", 100 * LEAST, f.fields()),
                 was > 0 ? String.format(Locale.ROOT, "sharpened %.2f times", was) : "not sharpened");
     }
 

@@ -8,7 +8,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
-import java.util.stream.IntStream;
+import java.util.stream.Collectors;
 
 /**
  * How a camera sharpens, from the profiles of edges in scene-linear light: an edge drawn by a Gaussian and sharpened by
@@ -20,18 +20,23 @@ final class HaloMeasure {
     private static final double SIDE = 8, EVEN_FROM = 5.5, STEP = 0.25, REACH = 6;
 
     private static final int TAPS = (int) (2 * SIDE / STEP) + 1, KEPT = (int) (2 * REACH / STEP) + 1;
-    private static final double LEAST_RISE = 0.04, EVEN = 0.15, SHARPEST = 0.3;
-    private static final int LEAST = 24, PARTS = 4;
+    private static final double LEAST_RISE = 0.04, EVEN = 0.15, SHARPEST = 0.5;
+    /** Pixels of a field, whose edges are likely one thing's; least edges in it, and least fields. */
+    private static final int FIELD = 48, LEAST_EDGES = 4, LEAST = 8;
 
-    /** @param profile light from 0 to 1 about its middle; @param wide pixels from a quarter to three quarters */
-    private record Edge(double[] profile, double wide) {}
+    /** @param field in which it lies; @param profile light from 0 to 1 about its middle; @param wide as it rises */
+    private record Edge(int field, double[] profile, double wide) {}
+
+    /** What the edges of one field have in common. */
+    private record Field(double[] profile, double wide) {}
 
     /**
      * @param times of what the halo's Gaussian takes away; @param pixels its sigma; @param sigma of the edge itself
      *     (these three stand in for each other a little); @param over by how much of its rise an edge runs over;
-     * @param uncertainty one sigma of that; @param edges that count
+     * @param sure the same by whichever side shows less of it, in the middle of all fields: what lies beside edges
+     *     anyway does not lie on both sides; @param uncertainty one sigma of that; @param fields of edges that count
      */
-    record Found(double times, double pixels, double sigma, double over, double uncertainty, int edges) {}
+    record Found(double times, double pixels, double sigma, double over, double sure, double uncertainty, int fields) {}
 
     /** By how much of its rise such an edge runs over. */
     static double over(double times, double pixels, double sigma) {
@@ -46,17 +51,19 @@ final class HaloMeasure {
     }
 
     private final List<Edge> edges = new ArrayList<>();
+    private int looked;
 
     void look(Image im, Encoding e) {
         List<EdgeMeasure.Place> places = EdgeMeasure.places(Codes.of(im, e), (int) SIDE + 2);
+        int frame = looked++;
         float[] light = im.luminance();
         edges.addAll(places.parallelStream()
-                .map(p -> edge(light, im.width, im.height, p))
+                .map(p -> edge(light, im.width, im.height, p, frame))
                 .filter(k -> k != null)
                 .toList());
     }
 
-    private static Edge edge(float[] y, int w, int h, EdgeMeasure.Place at) {
+    private static Edge edge(float[] y, int w, int h, EdgeMeasure.Place at, int frame) {
         double[] p = new double[TAPS];
         Cubic between = new Cubic(w, h);
         for (int k = 0; k < TAPS; k++) {
@@ -80,7 +87,8 @@ final class HaloMeasure {
             int i = (int) x;
             kept[k] = p[i] + (x - i) * (p[i + 1] - p[i]);
         }
-        return new Edge(kept, three - quarter);
+        int field = (frame * 1000 + at.y() / FIELD) * 1000 + at.x() / FIELD;
+        return new Edge(field, kept, three - quarter);
     }
 
     /** Where it rises through a height, pixels from the middle; no number where it does not do so once. */
@@ -100,33 +108,63 @@ final class HaloMeasure {
 
     /** @throws NoSolution with a sentence when there are too few edges */
     Found found() {
-        if (edges.size() < LEAST)
-            throw new NoSolution("there are too few clear edges to see whether they have halos: " + edges.size() + ", "
-                    + LEAST + " are needed");
-        List<Edge> sorted =
-                edges.stream().sorted(Comparator.comparingDouble(Edge::wide)).toList();
-        List<Edge> these = sorted.subList(0, Math.max(LEAST, (int) (SHARPEST * sorted.size())));
-        double[] whole = fit(middle(these));
-        double sum = 0, squares = 0;
-        for (int part = 0; part < PARTS; part++) {
-            int from = part;
-            double[] own = fit(middle(IntStream.range(0, these.size())
-                    .filter(i -> i % PARTS == from)
-                    .mapToObj(these::get)
-                    .toList()));
-            double k = over(own[0], own[1], own[2]);
-            sum += k;
-            squares += k * k;
-        }
-        double spread = Math.sqrt(Math.max(0, squares / PARTS - sum * sum / PARTS / PARTS) / (PARTS - 1));
-        return new Found(whole[0], whole[1], whole[2], over(whole[0], whole[1], whole[2]), spread, these.size());
+        List<Field> fields = edges.stream().collect(Collectors.groupingBy(Edge::field)).values().stream()
+                .filter(of -> of.size() >= LEAST_EDGES)
+                .map(HaloMeasure::common)
+                .sorted(Comparator.comparingDouble(Field::wide))
+                .toList();
+        List<Field> these =
+                fields.subList(0, Math.min(fields.size(), Math.max(LEAST, (int) (SHARPEST * fields.size()))));
+        if (these.size() < LEAST)
+            throw new NoSolution("there are too few clear edges to see whether they have halos: in " + fields.size()
+                    + " places, " + LEAST + " are needed");
+        double[] whole = fit(middle(these.stream().map(Field::profile).toList()));
+        double[] sure = these.parallelStream()
+                .mapToDouble(f -> onBothSides(f.profile))
+                .sorted()
+                .toArray();
+        double middle = sure[sure.length / 2];
+        double[] off =
+                Arrays.stream(sure).map(v -> Math.abs(v - middle)).sorted().toArray();
+        // The median's own spread, from the median of deviations, of a normal distribution.
+        double uncertainty = 1.2533 * 1.4826 * off[off.length / 2] / Math.sqrt(sure.length);
+        return new Found(
+                whole[0], whole[1], whole[2], over(whole[0], whole[1], whole[2]), middle, uncertainty, these.size());
     }
 
-    private static double[] middle(List<Edge> some) {
+    /** The steepest half of a field's edges. */
+    private static Field common(List<Edge> of) {
+        List<Edge> steep = of.stream()
+                .sorted(Comparator.comparingDouble(Edge::wide))
+                .limit(Math.max(LEAST_EDGES, of.size() / 2))
+                .toList();
+        return new Field(middle(steep.stream().map(Edge::profile).toList()), steep.get(steep.size() / 2).wide);
+    }
+
+    /**
+     * By how much an edge runs over by the half of its profile that shows less of it; below zero where it falls short.
+     */
+    private static double onBothSides(double[] p) {
+        double[] f = fit(p);
+        double least = Double.POSITIVE_INFINITY;
+        for (int half = 0; half < 2; half++) {
+            double top = 0, bottom = 0;
+            for (int k = 0; k <= KEPT / 2; k++) {
+                double x = -REACH + (half == 0 ? k : KEPT - 1 - k) * STEP, edge = at(x, 0, f[1], f[2]);
+                double more = at(x, 1, f[1], f[2]) - edge;
+                top += more * (p[half == 0 ? k : KEPT - 1 - k] - edge);
+                bottom += more * more;
+            }
+            least = Math.min(least, top / bottom);
+        }
+        return Math.signum(least) * over(Math.abs(least), f[1], f[2]);
+    }
+
+    private static double[] middle(List<double[]> some) {
         double[] out = new double[KEPT];
         for (int k = 0; k < KEPT; k++) {
             int at = k;
-            double[] v = some.stream().mapToDouble(e -> e.profile[at]).sorted().toArray();
+            double[] v = some.stream().mapToDouble(e -> e[at]).sorted().toArray();
             out[k] = (v[(v.length - 1) / 2] + v[v.length / 2]) / 2;
         }
         return out;

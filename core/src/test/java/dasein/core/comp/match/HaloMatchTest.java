@@ -71,8 +71,18 @@ class HaloMatchTest {
         for (double[] c : cameras) {
             HaloMeasure.Found f = found(c[0], c[1], c[2], 0.006);
             System.out.printf(
-                    "sharpened %.2f over %.1f px, edges %.2f: %.2f over %.2f, %.2f; runs over by %.4f +- %.4f, of %d%n",
-                    c[1], c[2], c[0], f.times(), f.pixels(), f.sigma(), f.over(), f.uncertainty(), f.edges());
+                    "sharpened %.2f over %.1f px, edges %.2f: %.2f over %.2f, %.2f; runs over by %.4f, surely %.4f +- %.4f, in %d%n",
+                    c[1],
+                    c[2],
+                    c[0],
+                    f.times(),
+                    f.pixels(),
+                    f.sigma(),
+                    f.over(),
+                    f.sure(),
+                    f.uncertainty(),
+                    f.fields());
+            assertThat(f.sure()).isGreaterThan(Math.max(0.015, 3 * f.uncertainty()));
             // Amount and widths stand in for each other; what they do together is what is seen.
             assertThat(f.over()).isCloseTo(HaloMeasure.over(c[1], c[2], c[0]), within(0.015));
             for (double x = -5; x <= 5; x += 0.25)
@@ -80,7 +90,7 @@ class HaloMatchTest {
                         .as("%.2f px from the middle", x)
                         .isCloseTo(HaloMeasure.at(x, c[1], c[2], Math.sqrt(c[0] * c[0] + 1 / 12.0)), within(0.03));
         }
-        assertThat(found(0.9, 0, 1, 0.006).over()).as("not sharpened").isLessThan(0.01);
+        assertThat(found(0.9, 0, 1, 0.006).sure()).as("not sharpened").isLessThan(0.01);
     }
 
     @Test
