@@ -11,8 +11,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentSkipListMap;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
@@ -316,15 +317,14 @@ class PrintsTest {
         Map<String, String> before = prints(base);
         List<Leaf> leaves = new ArrayList<>();
         leaves(all, List.of(), leaves);
-        Map<String, String> wrong = new TreeMap<>();
-        int checked = 0;
-        for (Leaf leaf : leaves) {
-            if (leaf.named(false).equals("schema")) continue;
+        Map<String, String> wrong = new ConcurrentSkipListMap<>();
+        AtomicInteger checked = new AtomicInteger();
+        leaves.parallelStream().filter(l -> !l.named(false).equals("schema")).forEach(leaf -> {
             Shot s = changed(all, leaf);
             String[] line = line(leaf);
             if (s == null || line == null) {
                 wrong.put(leaf.named(true), s == null ? "could not be changed" : "stands in no line of the table");
-                continue;
+                return;
             }
             Set<String> wanted = new TreeSet<>(List.of(line[1].split(" "))), got = new TreeSet<>();
             wanted.remove("");
@@ -334,9 +334,9 @@ class PrintsTest {
                 if (!v.equals(before.get(k))) got.add(k);
             });
             if (!got.equals(wanted)) wrong.put(leaf.named(true), "changed " + got + ", not " + wanted);
-            checked++;
-        }
+            checked.incrementAndGet();
+        });
         assertThat(wrong).isEmpty();
-        assertThat(checked).isGreaterThan(250);
+        assertThat(checked.get()).isGreaterThan(250);
     }
 }
