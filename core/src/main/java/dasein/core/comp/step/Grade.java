@@ -112,9 +112,12 @@ public final class Grade implements Step.Whole {
         Image.rows(l.passes.height, y -> {
             double[] v = new double[3];
             float[] shown = new float[3];
+            for (int c = 0; c < 3; c++) {
+                float k = (float) light[c];
+                for (int i = y * w, end = i + w; i < end && k != 1; i++) frame[c][i] *= k;
+            }
+            if (!decided) return;
             for (int i = y * w, end = i + w; i < end; i++) {
-                for (int c = 0; c < 3; c++) frame[c][i] *= (float) light[c];
-                if (!decided) continue;
                 for (int c = 0; c < 3; c++) {
                     double code = codes.encode(frame[c][i]);
                     v[c] = list[c].of(tones == null ? code : tones.at(code));

@@ -6,7 +6,6 @@ import dasein.core.image.CodeTable;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Passes;
-import java.util.Arrays;
 import java.util.List;
 import java.util.stream.IntStream;
 
@@ -83,30 +82,41 @@ public final class Shadow implements Step.Whole {
         if (!(soft > 0) && !(grows > 0)) return null;
         int w = p.width, h = p.height;
         float[][] dark = new float[3][w * h];
-        boolean[] any = new boolean[h];
+        // Where in each row there is any: from, and the end.
+        int[] from = new int[h], end = new int[h];
         Image.rows(h, y -> {
+            from[y] = w;
             if (!p.mayMatter(y * w, y * w + w)) return;
             for (int c = 0; c < 3; c++)
-                for (int i = y * w, end = i + w; i < end; i++) {
+                for (int x = 0, i = y * w; x < w; x++, i++) {
                     dark[c][i] = 1 - p.shadow[c][i];
-                    any[y] |= dark[c][i] != 0;
+                    if (dark[c][i] == 0) continue;
+                    from[y] = Math.min(from[y], x);
+                    end[y] = Math.max(end[y], x + 1);
                 }
         });
         if (grows > 0) new Penumbra(p, scale).soften(dark, soft, grows);
-        else soften(dark, any, w, h, soft);
+        else soften(dark, from, end, w, h, soft);
         return dark;
     }
 
-    /** Only rows that any shadow reaches. */
-    private static void soften(float[][] dark, boolean[] any, int w, int h, double sigma) {
-        int top = 0, bottom = h, reach = Softness.margin(sigma);
-        while (top < h && !any[top]) top++;
-        while (bottom > top && !any[bottom - 1]) bottom--;
+    /** Only the box that any shadow reaches. */
+    private static void soften(float[][] dark, int[] from, int[] end, int w, int h, double sigma) {
+        int top = 0, bottom = h, left = w, right = 0, reach = Softness.margin(sigma);
+        while (top < h && end[top] == 0) top++;
+        while (bottom > top && end[bottom - 1] == 0) bottom--;
         if (bottom == top) return;
-        int from = Math.max(0, top - reach) * w, to = Math.min(h, bottom + reach) * w;
+        for (int y = top; y < bottom; y++) {
+            left = Math.min(left, from[y]);
+            right = Math.max(right, end[y]);
+        }
+        int x0 = Math.max(0, left - reach), y0 = Math.max(0, top - reach);
+        int wide = Math.min(w, right + reach) - x0, high = Math.min(h, bottom + reach) - y0;
         IntStream.range(0, 3).parallel().forEach(c -> {
-            float[] rows = Arrays.copyOfRange(dark[c], from, to);
-            System.arraycopy(Filters.spread(rows, w, (to - from) / w, sigma), 0, dark[c], from, to - from);
+            float[] box = new float[wide * high];
+            for (int y = 0; y < high; y++) System.arraycopy(dark[c], (y + y0) * w + x0, box, y * wide, wide);
+            box = Filters.spread(box, wide, high, sigma);
+            for (int y = 0; y < high; y++) System.arraycopy(box, y * wide, dark[c], (y + y0) * w + x0, wide);
         });
     }
 
