@@ -8,7 +8,7 @@ import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.match.ColourPair;
 import dasein.core.comp.match.HazePick;
-import dasein.core.comp.step.PlateColour;
+import dasein.core.comp.match.TintPick;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
@@ -82,7 +82,7 @@ final class Picks {
         try (Plates.Lent lent = s.desk().plates().need(s.shot())) {
             Plate p = lent.plate();
             CompRecipe now = s.shot().comp(),
-                    next = PlateColour.picked(now, p.frame(Math.max(p.first(), Math.min(p.last(), f.frame()))), x, y);
+                    next = TintPick.of(now, p.frame(Math.max(p.first(), Math.min(p.last(), f.frame()))), x, y);
             return new Change(s.shot().with(next), "a colour of the plate picked");
         }
     }

@@ -6,7 +6,9 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.app.Await;
 import dasein.app.ServerTest;
 import dasein.app.command.Headless;
+import dasein.app.stage.passes.PassesWork;
 import dasein.app.store.Media;
+import dasein.core.Progress;
 import dasein.core.format.Exr;
 import dasein.core.format.MovieReader;
 import dasein.core.format.Stills;
@@ -23,9 +25,13 @@ import java.util.zip.ZipInputStream;
 import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.springframework.beans.factory.annotation.Autowired;
 
 /** What is written and taken away is what the page shows. */
 class WrittenTest extends ServerTest {
+    @Autowired
+    PassesWork passes;
+
     @TempDir
     Path folder;
 
@@ -169,6 +175,17 @@ class WrittenTest extends ServerTest {
             assertThat(png2.planes[1][i]).isCloseTo(Math.min(1, exr2.planes[1][i]), within(0.02f));
         }
         assertThat(lit).as("pixels that are lit").isGreaterThan(100);
+        // It falls on the ground as well, unless that is switched off.
+        Shot alone = edited(s, "blocking", "card-set", "id", "1", "mirrored_", "1");
+        passes.render(alone, 2, Progress.NONE);
+        Image without = desk.comps().frame(alone, 2);
+        int thrown = 0, beside = 0;
+        for (int i = 0; i < plate.planes[1].length; i++) {
+            if (exr2.planes[1][i] - without.planes[1][i] > 0.005) thrown++;
+            if (without.planes[1][i] != plate.planes[1][i]) beside++;
+        }
+        assertThat(thrown).as("pixels of ground that are lit").isGreaterThan(200);
+        assertThat(beside).as("else only those of the card").isLessThan(3 * lit);
         double sum = 0, was = 0;
         try (MovieReader m = new MovieReader(movie)) {
             assertThat(m.frameCount).isEqualTo(2);

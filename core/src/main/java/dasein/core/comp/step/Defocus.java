@@ -22,6 +22,16 @@ public final class Defocus implements Step.Whole {
     /** Straight blades of the iris; below three it is round. */
     public static final Param BLADES = Param.of("blades", "blades", 0, 12).sliding(0, 9, 1);
 
+    /** How far rims cover discs in the picture's corners; less towards its middle. */
+    public static final Param EYE = Param.of("catsEye", "cat's eye in corners, %", 0, 90)
+            .sliding(0, 90, 1)
+            .percent();
+
+    /**
+     * Fields of the frame, across and down, in each of which discs are covered alike; they run over into each other.
+     */
+    private static final int ACROSS = 8, DOWN = 6;
+
     /** Discs that differ by less than so many pixels are one part; most parts. */
     private static final double ALIKE = 1;
 
@@ -41,7 +51,7 @@ public final class Defocus implements Step.Whole {
 
     @Override
     public List<Param> params() {
-        return List.of(FAR, FOCUS, BLADES);
+        return List.of(FAR, FOCUS, BLADES, EYE);
     }
 
     /** Diameter in pixels, below zero for what is nearer than the focus. */
@@ -79,11 +89,54 @@ public final class Defocus implements Step.Whole {
             if (reach > ALIKE) extend(part, covered, reach / 2, l.width, l.height);
             for (int o = 0; o < n; o++) covered[o] = Math.min(1, covered[o] + own[o]);
             reach = Math.max(reach, Math.abs(at));
-            Iris iris = new Iris(Math.abs(at), blades);
-            for (int c = 0; c < 4; c++) part[c] = iris.spread(part[c], l.width, l.height);
+            if (r.get(EYE) > 0) part = eyes(l, part, Math.abs(at), blades, r.get(EYE));
+            else {
+                Iris iris = new Iris(Math.abs(at), blades);
+                for (int c = 0; c < 4; c++) part[c] = iris.spread(part[c], l.width, l.height);
+            }
             under(out, part, l.width, l.height);
         }
         for (int c = 0; c < 4; c++) l.cg[c] = out[c];
+    }
+
+    /** Spread by the shape that belongs to each place of the frame. */
+    private static float[][] eyes(Layers l, float[][] part, double disc, int blades, double eye) {
+        double w = l.passes.width, h = l.passes.height, corner = Math.hypot(w, h) / 2;
+        float[][] out = new float[4][part[0].length];
+        int reach = (int) Math.ceil(disc) + 1;
+        for (int b = 0; b <= DOWN; b++)
+            for (int a = 0; a <= ACROSS; a++) {
+                // A field's middle; it fades out towards those beside it.
+                double mx = a * w / ACROSS, my = b * h / DOWN, wide = w / ACROSS, high = h / DOWN;
+                int left = clamp(mx - wide - l.x0, l.width), right = clamp(mx + wide - l.x0 + 1, l.width);
+                int top = clamp(my - high - l.y0, l.height), bottom = clamp(my + high - l.y0 + 1, l.height);
+                int x0 = Math.max(0, left - reach), x1 = Math.min(l.width, right + reach);
+                int y0 = Math.max(0, top - reach), y1 = Math.min(l.height, bottom + reach), n = x1 - x0;
+                if (right <= left || bottom <= top) continue;
+                double k = eye * disc / 2 / corner;
+                Iris iris = new Iris(disc, blades, k * (mx - w / 2), k * (my - h / 2));
+                for (int c = 0; c < 4; c++) {
+                    float[] mine = new float[n * (y1 - y0)];
+                    boolean any = false;
+                    for (int y = top; y < bottom; y++)
+                        for (int x = left; x < right; x++) {
+                            double f = Math.max(0, 1 - Math.abs(x + l.x0 + 0.5 - mx) / wide)
+                                    * Math.max(0, 1 - Math.abs(y + l.y0 + 0.5 - my) / high);
+                            float v = (float) (f * part[c][y * l.width + x]);
+                            mine[(y - y0) * n + x - x0] = v;
+                            any |= v != 0;
+                        }
+                    if (!any) continue;
+                    mine = iris.spread(mine, n, y1 - y0);
+                    for (int y = y0; y < y1; y++)
+                        for (int x = x0; x < x1; x++) out[c][y * l.width + x] += mine[(y - y0) * n + x - x0];
+                }
+            }
+        return out;
+    }
+
+    private static int clamp(double v, int most) {
+        return (int) Math.max(0, Math.min(most, Math.floor(v)));
     }
 
     /** What is drawn by about this disc: every pixel belongs to two neighbouring parts, so that no step is seen. */

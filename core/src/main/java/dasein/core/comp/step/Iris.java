@@ -15,6 +15,14 @@ final class Iris {
 
     /** @param diameter pixels; @param blades fewer than three: round */
     Iris(double diameter, int blades) {
+        this(diameter, blades, 0, 0);
+    }
+
+    /**
+     * As it is seen from beside the axis, where front and rear rim of the lens cover a part of it: what lies within two
+     * more discs of this size, moved by {@code x, y} pixels to one side and to the other. Its light stays one.
+     */
+    Iris(double diameter, int blades, double moveX, double moveY) {
         double r = diameter / 2,
                 size = blades < 3 ? r : r * Math.sqrt(2 * Math.PI / (blades * Math.sin(2 * Math.PI / blades)));
         rows = (int) Math.ceil(size + 0.5);
@@ -25,6 +33,11 @@ final class Iris {
             double y = (j + 0.5) / FINE - rows - 0.5, half = blades < 3 ? round(r, y) : 0;
             from[j] = blades < 3 ? -half : edge(size, blades, y, false);
             to[j] = blades < 3 ? half : edge(size, blades, y, true);
+            for (int side = -1; side <= 1 && (moveX != 0 || moveY != 0); side += 2) {
+                double rim = round(r, y - side * moveY);
+                from[j] = Math.max(from[j], side * moveX - rim);
+                to[j] = Math.min(to[j], side * moveX + rim);
+            }
             sum += Math.max(0, to[j] - from[j]) / FINE;
         }
         area = sum;

@@ -2,7 +2,6 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
-import dasein.core.image.Image;
 import java.util.List;
 
 /**
@@ -24,9 +23,6 @@ public final class PlateColour implements Step.OnPerformer {
     public static final Param TO =
             Param.of("tintTo", "in full at m (0: everywhere)", 0, 10_000).sliding(0, 200, 0.5);
 
-    /** What is mixed in when a colour is picked and nothing was said yet. */
-    private static final double SOME = 0.25;
-
     private static Param colour(String name, String label) {
         return Param.of(name, label, 0.3, 20).sliding(0, 1, 0.005);
     }
@@ -39,20 +35,6 @@ public final class PlateColour implements Step.OnPerformer {
     @Override
     public List<Param> params() {
         return List.of(MIX, RED, GREEN, BLUE, FROM, TO);
-    }
-
-    /** A recipe with the colour of a place, the mean of a few pixels of the plate around it. */
-    public static CompRecipe picked(CompRecipe r, Image plate, double x, double y) {
-        int half = Math.max(2, plate.width / 400), n = 0;
-        double[] sum = new double[3];
-        for (int j = Math.max(0, (int) y - half); j <= Math.min(plate.height - 1, (int) y + half); j++)
-            for (int i = Math.max(0, (int) x - half); i <= Math.min(plate.width - 1, (int) x + half); i++, n++)
-                for (int c = 0; c < 3; c++) sum[c] += plate.planes[c][j * plate.width + i];
-        if (n == 0) throw new dasein.core.BadInput("that place lies outside of the picture");
-        CompRecipe out = r.with(RED, RED.held(sum[0] / n))
-                .with(GREEN, GREEN.held(sum[1] / n))
-                .with(BLUE, BLUE.held(sum[2] / n));
-        return r.get(MIX) > 0 ? out : out.with(MIX, SOME);
     }
 
     @Override

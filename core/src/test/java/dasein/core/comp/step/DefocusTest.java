@@ -119,6 +119,67 @@ class DefocusTest {
             }
     }
 
+    /**
+     * Two discs of radius r whose middles lie d apart share 2 r^2 acos(d / 2r) - d / 2 sqrt(4 r^2 - d^2) (geometry):
+     * that is the shape's area, whichever way it lies, and all light stays in it.
+     */
+    @Test
+    void rimsCoverWhatTwoDiscsDoNotShare() {
+        double d = 24, r = d / 2;
+        for (double apart : new double[] {0.2, 0.5, 0.8})
+            for (double turn : new double[] {0, 0.6, Math.PI / 2}) {
+                float[] p = new float[81 * 81];
+                p[40 * 81 + 40] = 1;
+                double x = apart * r * Math.cos(turn), y = apart * r * Math.sin(turn);
+                float[] s = new Iris(d, 0, x, y).spread(p, 81, 81);
+                double sum = 0, squares = 0, along = 0, beside = 0;
+                for (int i = 0; i < s.length; i++) {
+                    double a = i % 81 - 40, b = i / 81 - 40;
+                    sum += s[i];
+                    squares += s[i] * s[i];
+                    along += s[i] * Math.pow(a * Math.cos(turn) + b * Math.sin(turn), 2);
+                    beside += s[i] * Math.pow(b * Math.cos(turn) - a * Math.sin(turn), 2);
+                }
+                double between = 2 * apart * r,
+                        shared =
+                                2 * r * r * Math.acos(between / d) - between / 2 * Math.sqrt(d * d - between * between);
+                assertThat(sum).isCloseTo(1, within(1e-4));
+                assertThat(1 / squares).isCloseTo(shared, within(0.15 * shared));
+                assertThat(along).as("narrow along the way to the middle").isLessThan((1 - 0.5 * apart) * beside);
+            }
+    }
+
+    /** In the middle of the frame discs are whole, in its corners covered; nothing gets brighter or darker. */
+    @Test
+    void eyesNarrowTowardsCorners() {
+        int w = 320, h = 240;
+        Passes p = new Passes(w, h);
+        int[][] dots = {{160, 120}, {40, 30}};
+        for (int[] d : dots) {
+            p.alpha[d[1] * w + d[0]] = 1;
+            p.depth[d[1] * w + d[0]] = 1e6f;
+            for (int c = 0; c < 3; c++) p.beauty[c][d[1] * w + d[0]] = 100;
+        }
+        CompRecipe round =
+                CompRecipe.BLANK.with(Softness.SOFTNESS, 0).with(Grain.GRAIN, 0).with(Defocus.FAR, 20);
+        Image eye = Comp.frame(new Image(w, h, 3), p, round.with(Defocus.EYE, 0.8), Encoding.REC709, 1, 1),
+                disc = Comp.frame(new Image(w, h, 3), p, round, Encoding.REC709, 1, 1);
+        for (int[] d : dots) {
+            double sum = 0, all = 0;
+            int covered = 0, whole = 0;
+            for (int y = d[1] - 15; y < d[1] + 15; y++)
+                for (int x = d[0] - 15; x < d[0] + 15; x++) {
+                    sum += eye.planes[1][y * w + x];
+                    all += disc.planes[1][y * w + x];
+                    if (eye.planes[1][y * w + x] > 0.1) covered++;
+                    if (disc.planes[1][y * w + x] > 0.1) whole++;
+                }
+            assertThat(sum).isCloseTo(all, within(0.01 * all));
+            if (d[0] == 160) assertThat((double) covered).isCloseTo(whole, within(0.02 * whole));
+            else assertThat(covered).isLessThan((int) (0.75 * whole));
+        }
+    }
+
     @Test
     void theDiscIsThatOfAThinLens() {
         Aperture a = new Aperture(0.1, 3, 0, 0);

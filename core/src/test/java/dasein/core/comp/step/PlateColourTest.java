@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.core.BadInput;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.TintPick;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.render.pass.Passes;
@@ -45,7 +46,7 @@ class PlateColourTest {
         Image plate = new Image(200, 100, 3);
         float[] seen = {0.05f, 0.1f, 0.4f};
         for (int c = 0; c < 3; c++) java.util.Arrays.fill(plate.planes[c], seen[c]);
-        CompRecipe picked = PlateColour.picked(CompRecipe.BLANK, plate, 50, 50);
+        CompRecipe picked = TintPick.of(CompRecipe.BLANK, plate, 50, 50);
         assertThat(picked.get(PlateColour.MIX)).isEqualTo(0.25);
         Image whole = comp(p, picked.with(PlateColour.MIX, 1)),
                 part = comp(p, picked),
@@ -58,10 +59,9 @@ class PlateColourTest {
                         .isCloseTo(0.75f * none.planes[c][i] + 0.25f * whole.planes[c][i], within(1e-5f));
         }
         // What was set already stays when another colour is picked.
-        assertThat(PlateColour.picked(picked.with(PlateColour.MIX, 0.6), plate, 5, 5)
-                        .get(PlateColour.MIX))
+        assertThat(TintPick.of(picked.with(PlateColour.MIX, 0.6), plate, 5, 5).get(PlateColour.MIX))
                 .isEqualTo(0.6);
-        assertThatThrownBy(() -> PlateColour.picked(picked, plate, 900, 5)).isInstanceOf(BadInput.class);
+        assertThatThrownBy(() -> TintPick.of(picked, plate, 900, 5)).isInstanceOf(BadInput.class);
     }
 
     @Test
