@@ -5,7 +5,8 @@ import { shot, state } from '../page/state.js';
 export function trying(picture) {
   let wanted = null,
     asking = false,
-    tried = false;
+    tried = false,
+    sent = false;
 
   async function ask() {
     asking = true;
@@ -32,11 +33,24 @@ export function trying(picture) {
     picture.over.cache.stop();
     if (!asking) ask();
   });
-  document.body.addEventListener('change', () => (wanted = null));
-  document.body.addEventListener('panel-exchanged', () => {
+  /** The picture as it is kept. */
+  function back() {
     if (!tried) return;
     tried = false;
     picture.over.of = null;
     picture.frameChanged();
+  }
+
+  document.body.addEventListener('change', () => {
+    wanted = null;
+    sent = true;
   });
+  // A slider that was brought back to where it stood sends nothing.
+  window.addEventListener('pointerup', () =>
+    setTimeout(() => {
+      if (!sent) back();
+      sent = false;
+    }, 100),
+  );
+  document.body.addEventListener('panel-exchanged', back);
 }
