@@ -136,10 +136,7 @@ class PieceTest {
         for (int i = 0; i < 1000; i++)
             points.add(new Vec3(-3 + 0.02 * r.nextGaussian(), 3 * r.nextDouble(), 10 * r.nextDouble() - 5));
         Piece p = new Piece(1, "ground", Kind.TERRAIN, 0, 0, 0, 0, 12, 0, 10, 0, List.of(), List.of(), 0, 0);
-        Terrain.through(points, p);
-        long t = System.nanoTime();
         Shape s = Terrain.through(points, p);
-        double seconds = (System.nanoTime() - t) / 1e9;
         double sum = 0, worst = 0;
         for (int i = 0; i < s.xyz().length; i += 3) {
             double off = s.xyz()[i + 1] - hill(s.xyz()[i], s.xyz()[i + 2]);
@@ -147,11 +144,10 @@ class PieceTest {
             worst = Math.max(worst, Math.abs(off));
         }
         System.out.printf(
-                "ground through %d points: %.3f m RMS, worst %.3f m, %d places, %.2f s%n",
-                points.size(), Math.sqrt(sum / (s.xyz().length / 3)), worst, s.xyz().length / 3, seconds);
+                "ground through %d points: %.3f m RMS, worst %.3f m, %d places%n",
+                points.size(), Math.sqrt(sum / (s.xyz().length / 3)), worst, s.xyz().length / 3);
         assertThat(Math.sqrt(sum / (s.xyz().length / 3))).isLessThan(0.02);
         assertThat(worst).isLessThan(0.12);
-        assertThat(seconds).isLessThan(1.0);
         assertThat(Terrain.through(List.of(), p).xyz()).hasSizeGreaterThan(11).containsAnyOf(0f);
     }
 
