@@ -127,17 +127,24 @@ public final class EdgeMeasure {
         return new Edge(luma, colour, i + 0.5, j + 0.5, u[0], u[1]);
     }
 
-    /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */
-    private static double sigma(float[] y, Cubic between, double x, double v, double ux, double uy) {
-        double[] profile = new double[TAPS];
-        for (int k = 0; k < TAPS; k++) {
-            double t = -SIDE + k * STEP;
+    /** What lies across an edge: so many pixels to each side of a place, by steps of so many. */
+    static double[] profile(
+            float[] y, Cubic between, double x, double v, double ux, double uy, double side, double step) {
+        double[] out = new double[(int) (2 * side / step) + 1];
+        for (int k = 0; k < out.length; k++) {
+            double t = -side + k * step;
             // Three beside each other: straight edges are alike there, and grain is less.
             for (int b = -1; b <= 1; b++) {
                 between.at((float) (x + t * ux - b * uy), (float) (v + t * uy + b * ux));
-                profile[k] += between.of(y) / 3;
+                out[k] += between.of(y) / 3;
             }
         }
+        return out;
+    }
+
+    /** Of the Gaussian that draws this edge; 0 where it is none between even sides. */
+    private static double sigma(float[] y, Cubic between, double x, double v, double ux, double uy) {
+        double[] profile = profile(y, between, x, v, ux, uy, SIDE, STEP);
         int even = (int) ((SIDE - EVEN_FROM) / STEP) + 1;
         double low = mean(profile, 0, even), high = mean(profile, TAPS - even, TAPS), rise = high - low;
         if (Math.abs(rise) < LEAST_RISE) return 0;

@@ -64,15 +64,7 @@ final class HaloMeasure {
     }
 
     private static Edge edge(float[] y, int w, int h, EdgeMeasure.Place at, int frame) {
-        double[] p = new double[TAPS];
-        Cubic between = new Cubic(w, h);
-        for (int k = 0; k < TAPS; k++) {
-            double t = -SIDE + k * STEP;
-            for (int b = -1; b <= 1; b++) {
-                between.at((float) (at.x() + t * at.ux() - b * at.uy()), (float) (at.y() + t * at.uy() + b * at.ux()));
-                p[k] += between.of(y) / 3;
-            }
-        }
+        double[] p = EdgeMeasure.profile(y, new Cubic(w, h), at.x(), at.y(), at.ux(), at.uy(), SIDE, STEP);
         int even = (int) ((SIDE - EVEN_FROM) / STEP) + 1;
         double low = mean(p, 0, even), rise = mean(p, TAPS - even, TAPS) - low;
         if (!(rise > LEAST_RISE)) return null;
