@@ -26,14 +26,14 @@ public final class Shoot {
     private Shoot() {}
 
     /**
-     * @param args work folder, demo folder, truth folder, then any of models, props, plate, takes (or some by name),
-     *     kit, truth (all when none is named)
+     * @param args work folder, demo folder, truth folder, then any of models, props, plate, takes, films (or some of
+     *     these by name), kit, truth (all when none is named)
      */
     public static void main(String[] args) throws Exception {
         Path work = Path.of(args[0]), demo = Path.of(args[1]), truth = Path.of(args[2]);
         List<String> parts = args.length > 3
                 ? List.of(args).subList(3, args.length)
-                : List.of("models", "props", "plate", "takes", "kit", "truth");
+                : List.of("models", "props", "plate", "takes", "kit", "truth", "films");
         Files.createDirectories(demo.resolve("models"));
         Files.createDirectories(truth);
         Path strider = demo.resolve("models/strider.glb");
@@ -96,24 +96,8 @@ public final class Shoot {
                         Sensor.expose(Exr.readColour(clean), 1000 + f),
                         Encoding.REC709);
             }
-            films(stage, m, work.resolve("LW_010_strider"), truth);
         }
-    }
-
-    /** Two takes of the strider moving in the shot: the same light on the sensor, other grain, the plate's codec. */
-    private static void films(Stage stage, Model m, Path work, Path truth) throws Exception {
-        int first = Truth.FILMED_FIRST, count = Truth.FILMED;
-        stage.frames(work, first, first + count - 1, f -> stage.frame(f, List.of(strider(m, f)), TRUTH_SAMPLES, 1));
-        for (int take = 1; take <= 2; take++) {
-            Path file = truth.resolve("LW_010_strider_" + "ab".charAt(take - 1) + ".mp4");
-            try (MovieWriter w =
-                    new MovieWriter(file, Walk.WIDTH, Walk.HEIGHT, Walk.RATE, 1, Encoding.REC709, BITS_PER_SECOND)) {
-                for (int f = first; f < first + count; f++)
-                    w.write(Sensor.expose(
-                            Exr.readColour(work.resolve(String.format("%04d.exr", f))), 1000L * take + f));
-                w.finish();
-            }
-        }
+        for (Film f : Film.ALL) if (parts.contains("films") || parts.contains(f.name())) f.shoot(work, demo, truth);
     }
 
     private static Mesh strider(Model m, int frame) {

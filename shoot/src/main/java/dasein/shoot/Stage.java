@@ -22,6 +22,9 @@ import java.util.List;
 /** The slipway under its sky, and a camera to film it with: gives clean frames, before sensor and film. */
 final class Stage {
     final Mesh set = Slipway.build();
+    /** Light is given back once in plates and kit. */
+    private static final int ONCE = 1;
+
     private final Lighting light;
 
     Stage() {
@@ -34,25 +37,32 @@ final class Stage {
     }
 
     Image frame(double frame, List<Mesh> extra, int samples, double scale) {
-        Lens lens = Walk.lens().scaled(scale);
-        View view = new View(
+        return shoot(walk(frame, scale), extra, samples, ONCE, (int) frame);
+    }
+
+    private static View walk(double frame, double scale) {
+        return new View(
                 Walk.pose(frame - Walk.SHUTTER / 2),
                 Walk.pose(frame + Walk.SHUTTER / 2),
-                lens,
+                Walk.lens().scaled(scale),
                 (int) (Walk.WIDTH * scale),
                 (int) (Walk.HEIGHT * scale));
-        return shoot(view, extra, samples, (int) frame);
+    }
+
+    /** @param bounces how often light is given back; @param seed of the sampling */
+    Image frame(double frame, List<Mesh> extra, int samples, int bounces, int seed) {
+        return shoot(walk(frame, 1), extra, samples, bounces, seed);
     }
 
     Image frame(Take take, int frame, List<Mesh> extra, int samples) {
-        return shoot(take.view(frame), extra, samples, frame);
+        return shoot(take.view(frame), extra, samples, ONCE, frame);
     }
 
     Image still(Pose pose, Lens lens, int width, int height, List<Mesh> extra, int samples) {
-        return shoot(new View(pose, pose, lens, width, height), extra, samples, 7);
+        return shoot(new View(pose, pose, lens, width, height), extra, samples, ONCE, 7);
     }
 
-    private Image shoot(View view, List<Mesh> extra, int samples, int seed) {
+    private Image shoot(View view, List<Mesh> extra, int samples, int bounces, int seed) {
         List<Mesh> all = new ArrayList<>(extra);
         all.add(set);
         Passes p = FrameRenderer.render(
@@ -62,7 +72,7 @@ final class Stage {
                         view,
                         null,
                         CatcherLook.DRY,
-                        new Quality(samples, samples, 0, 1, true),
+                        new Quality(samples, samples, 0, bounces, true),
                         true,
                         Walk.SHUTTER,
                         seed),

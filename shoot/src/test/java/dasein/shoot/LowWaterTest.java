@@ -176,30 +176,13 @@ class LowWaterTest {
     }
 
     /**
-     * The strider moving, beside two films in which it really did, by the plate's codec. The aim is 1.2 inside and 1.6
-     * on edges; measured 1.8 and 2.1, 1.3 in the shadow: the light map was taken at one spot, and the films have lost
-     * fine texture to their codec. This keeps it from getting worse.
-     */
-    @Test
-    void theStriderBelongsAsFarAsMatchingMakesIt() throws Exception {
-        Belonging.Measured m = Belonging.of(
-                real, plate, solved, Integer.getInteger("belongFrames", 2), Integer.getInteger("belongSamples", 8));
-        System.out.printf("comp over film, by default: %s%nafter match all: %s%n", m.before(), m.after());
-        assertThat(m.after().edge()).isLessThan(m.before().edge());
-        assertThat(m.after().performer()).isLessThan(1.95);
-        assertThat(m.after().edge()).isLessThan(2.35);
-        assertThat(m.after().shadow()).isLessThan(1.5);
-        assertThat(m.after().contact()).isLessThan(1.6);
-    }
-
-    /**
      * Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame,
      * that is, two takes of the same ground.
      */
     record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
 
     static Difference compare(int frame, int samples) throws Exception {
-        ShotScene scene = StriderShot.scene(StriderShot.of(real), solved);
+        ShotScene scene = FilmedShot.scene(Film.STRIDER, solved);
         Image source = plate.frame(frame);
         Passes p = FrameRenderer.render(
                 scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);

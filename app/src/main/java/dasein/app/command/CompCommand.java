@@ -75,7 +75,8 @@ public final class CompCommand implements Callable<Integer> {
                             new Beside(
                                     mending.matte(small, e.getKey(), part),
                                     file.table(),
-                                    mending.apart(r, pass, e.getKey(), part).there()));
+                                    mending.apart(r, pass, e.getKey(), part, file.pieceModels())
+                                            .there()));
                     if (movie) {
                         if (writer == null)
                             writer = new MovieWriter(

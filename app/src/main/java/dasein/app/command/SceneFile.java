@@ -107,7 +107,8 @@ public record SceneFile(Shot shot, Path folder) {
 
     private Mending mending(Plate p, Supplier<Blocking> blocking) {
         CompRecipe r = shot.comp();
-        boolean any = !r.fronts().isEmpty() || !r.repairs().isEmpty();
+        boolean any =
+                !r.fronts().isEmpty() || !r.repairs().isEmpty() || !r.variants().isEmpty();
         SolvedCamera camera = any && !shot.camera().file().isEmpty() ? camera() : null;
         return new Mending(
                 shot,

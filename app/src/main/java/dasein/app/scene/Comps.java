@@ -97,7 +97,7 @@ public class Comps {
         return r.repairs().stream().anyMatch(k -> k.on() && !k.clean())
                 || Steps.everywhere(r)
                 || !r.keys().isEmpty()
-                || r.variants().stream().anyMatch(v -> v.on() && v.mask() != 0);
+                || r.variants().stream().anyMatch(v -> v.on() && v.part());
     }
 
     /** The same of passes that are at hand, which may be null. */
@@ -132,7 +132,7 @@ public class Comps {
         Beside beside = new Beside(
                 mended.front(s, plate, source, frame, part, blocking),
                 tables.of(r),
-                mended.apart(s, plate, r, p, frame, part, blocking).there());
+                mended.apart(s, plate, r, p, frame, part, scenes).there());
         return Comp.frame(source, p, r, plate.encoding(), part, frame, beside);
     }
 
@@ -155,8 +155,7 @@ public class Comps {
                     .lost());
             Passes passes = passes(s, frame);
             if (passes != null)
-                out.addAll(mended.apart(
-                                s, p, r, passes, frame, (double) passes.width / p.width(), () -> scenes.blocking(s))
+                out.addAll(mended.apart(s, p, r, passes, frame, (double) passes.width / p.width(), scenes)
                         .lost());
             return out;
         }

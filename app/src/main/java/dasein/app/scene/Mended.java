@@ -99,9 +99,11 @@ public class Mended {
     }
 
     /** Where numbers of their own count in a frame. @param r the comp as it is there */
-    public Apart.Found apart(
-            Shot s, Plate p, CompRecipe r, Passes passes, int frame, double size, Supplier<Blocking> blocking) {
-        return r.variants().isEmpty() ? NONE : of(s, p, blocking).apart(r, passes, frame, size);
+    public Apart.Found apart(Shot s, Plate p, CompRecipe r, Passes passes, int frame, double size, Scenes scenes) {
+        if (r.variants().isEmpty()) return NONE;
+        boolean pieces = r.variants().stream().anyMatch(v -> v.piece() != 0);
+        return of(s, p, () -> scenes.blocking(s))
+                .apart(r, passes, frame, size, pieces ? scenes.pieceModels(s) : Map.of());
     }
 
     /** Frames in which what stands in front pops; looked at small, and remembered. */

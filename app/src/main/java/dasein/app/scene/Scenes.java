@@ -161,7 +161,7 @@ public class Scenes {
         return f;
     }
 
-    private Map<String, Model> pieceModels(Shot s) {
+    Map<String, Model> pieceModels(Shot s) {
         Map<String, Model> used = new HashMap<>();
         for (Piece p : s.set().pieces()) if (p.kind() == Piece.Kind.MODEL) used.put(p.model(), model(p.model()));
         return used;

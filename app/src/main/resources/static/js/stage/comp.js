@@ -2,6 +2,7 @@
 import { keyedFrames, keyslides } from '../page/keyslides.js';
 import { onLoad, post } from '../page/net.js';
 import { drawAll, onDraw, shot, state } from '../page/state.js';
+import { asOther } from '../view/asother.js';
 import { Compare } from '../view/compare.js';
 import { CompHand } from '../view/comphand.js';
 import { rendered } from '../view/rendered.js';
@@ -79,12 +80,13 @@ export const view = {
     state.data.rendered.includes(state.frame) ? `/shots/${shot}/pass/${state.frame}/values?pass=comp` : null,
   strip: () => rendered(there, { frames: pops, what: 'where what stands in front pops' }),
   tools: (picture, look) => {
-    picture.compare = new Compare(picture, look, () => state.data.revision);
+    picture.compare = new Compare(picture, look, () => `of=${state.data.revision}`);
     picture.holding.choice(look, false);
     scopes = new Scopes(picture, look);
     there = (f) => picture.over.cache.has(picture.over.address(f, 'comp'));
     without(picture);
     trying(picture);
+    asOther(picture);
   },
   keyed: () => keyedFrames(moving()),
 };
@@ -105,7 +107,7 @@ export function open({ picture }) {
     const place = e.target.closest('[data-pick]');
     if (place) picture.hand.pick(place.dataset.pick);
     const version = e.target.closest('[data-compare]');
-    if (version) picture.compare.against(null, version.dataset.compare, 'kept: ' + version.dataset.name);
+    if (version) picture.compare.against(null, `of=${version.dataset.compare}`, 'kept: ' + version.dataset.name);
     const b = e.target.closest('[data-match]');
     if (!b || b.disabled) return;
     const text = b.textContent;

@@ -6,6 +6,7 @@ const WAYS = [
   ['wipe', 'wipe'],
   ['onion', 'half over it'],
   ['difference', 'difference x 8'],
+  ['beside', 'side by side'],
 ];
 const AMPLIFIED = 8;
 
@@ -96,16 +97,34 @@ export class Compare {
     return null;
   }
 
-  async fetch(url) {
+  async fetch(url, f = this.p.s.frame) {
     const { cache } = this.p.over;
     try {
       const answer = await fetch(url);
       if (answer.ok) cache.put(url, await answer.blob());
-      else if (answer.status === 404) say('The version that is kept is not rendered in this frame.');
+      else if (answer.status === 404) {
+        this.none = f;
+        say('The version that is kept is not rendered in this frame.');
+      }
       if (await cache.unpack(url)) this.p.draw();
     } catch {
       say('The picture could not be fetched: Dasein does not answer.');
     }
+  }
+
+  /** Whether a frame of what is kept can be shown; it is asked for where it is not: both play in step. */
+  ready(f) {
+    const k = this.kept;
+    if (!k || !k.version || this.none === f) return true;
+    const over = this.p.over,
+      url = over.address(f, 'comp', k.version);
+    if (over.cache.now(url)) return true;
+    if (over.cache.has(url)) over.cache.unpack(url);
+    else if (this.asked !== url) {
+      this.asked = url;
+      this.fetch(url, f);
+    }
+    return false;
   }
 
   /** Over what is shown, at the same place and size. @param v where the plate lies; @param p the plate */
@@ -127,9 +146,25 @@ export class Compare {
     } else if (this.way === 'onion') {
       g.globalAlpha = 0.5;
       g.drawImage(kept, ...box);
+    } else if (this.way === 'beside') {
+      const w = this.p.el.clientWidth,
+        h = this.p.el.clientHeight;
+      g.fillStyle = getComputedStyle(this.p.el).backgroundColor;
+      g.fillRect(0, 0, w, h);
+      [kept, shown].forEach((im, side) => half(g, im, box, w, h, side));
     } else g.drawImage(differing(kept, shown), ...box);
     g.restore();
   }
+}
+
+/** A picture in one half of what is seen, half as large, about the same middle. @param side 0 left, 1 right */
+function half(g, im, [x, y, wide, high], w, h, side) {
+  g.save();
+  g.beginPath();
+  g.rect((side * w) / 2, 0, w / 2 - (side ? 0 : 2), h);
+  g.clip();
+  g.drawImage(im, (side * w) / 2 + x / 2, h / 4 + y / 2, wide / 2, high / 2);
+  g.restore();
 }
 
 let sheet = null;

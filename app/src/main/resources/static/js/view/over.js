@@ -131,10 +131,10 @@ export class Over {
     if (want === 'comp' && !this.p.s.playing) this.fillSoon();
   }
 
-  /** Of a finished frame or one of its passes. @param other a version that is not the one that is worked on */
+  /** Of a finished frame or one of its passes. @param other one that is not worked on: which, as a part of the address */
   address(f, want, other) {
     const of = want === 'comp' ? 'comp' : 'pass',
-      version = other ? `&of=${other}` : `&rev=${this.p.s.data.revision}&without=${this.p.without || ''}`;
+      version = other ? `&${other}` : `&rev=${this.p.s.data.revision}&without=${this.p.without || ''}`;
     return `/shots/${shot}/${of}/${f}.jpg?pass=${want}${version}&raw=${!!this.p.raw}`;
   }
 
@@ -156,6 +156,7 @@ export class Over {
 
   /** Whether a frame can be played: what lies over the plate in it is there, too. */
   ready(f) {
+    if (this.p.compare && !this.p.compare.ready(f)) return false;
     if (this.wanted() !== 'comp' || !(this.p.s.data.rendered || []).includes(f)) return true;
     const url = this.address(f, 'comp');
     return !!this.cache.now(url) || !this.cache.has(url);

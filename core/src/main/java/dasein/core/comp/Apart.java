@@ -6,6 +6,7 @@ import dasein.core.track.MaskShapes;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.function.IntFunction;
 
 /**
  * Where numbers of their own count in a frame.
@@ -19,10 +20,17 @@ public record Apart(CompRecipe recipe, float[] part, boolean performers) {
 
     /**
      * @param r as it is in this frame; @param names of performers by their number
-     * @param scale pixels of the passes for one of the plate
+     * @param scale pixels of the passes for one of the plate; @param pieces of which pixels a piece of the set is seen,
+     *     null where it is not
      */
     public static Found of(
-            CompRecipe r, Passes p, MaskShapes shapes, Map<Integer, String> names, int frame, double scale) {
+            CompRecipe r,
+            Passes p,
+            MaskShapes shapes,
+            Map<Integer, String> names,
+            int frame,
+            double scale,
+            IntFunction<float[]> pieces) {
         List<Apart> out = new ArrayList<>();
         List<String> lost = new ArrayList<>();
         for (Variant v : r.variants()) {
@@ -31,12 +39,15 @@ public record Apart(CompRecipe recipe, float[] part, boolean performers) {
             if (v.mask() != 0) {
                 part = shapes.at(v.mask(), frame, p.width, p.height, scale);
                 if (part == null) lost.add("the mask of " + v.name() + " is not there in frame " + frame);
+            } else if (v.piece() != 0) {
+                part = pieces.apply(v.piece());
+                if (part == null) lost.add(v.name() + " is not seen in frame " + frame);
             } else {
                 part = share(v, p, names);
                 if (part == null)
                     lost.add(v.name() + " cannot tell performers apart: have their mattes kept in Passes, and render");
             }
-            if (part != null) out.add(new Apart(v.on(r), part, v.mask() == 0));
+            if (part != null) out.add(new Apart(v.on(r), part, !v.part()));
         }
         return new Found(List.copyOf(out), List.copyOf(lost));
     }

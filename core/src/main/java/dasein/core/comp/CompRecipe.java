@@ -119,7 +119,12 @@ public record CompRecipe(
 
     /** Whether a number under a heading is keyed, or is not at rest. */
     public boolean changed(Group g) {
-        return Steps.params(g).stream().anyMatch(p -> get(p) != p.rest() || keys.containsKey(p.name()));
+        return changed(Steps.params(g));
+    }
+
+    /** Whether any of these is not at rest. */
+    public boolean changed(List<Param> these) {
+        return these.stream().anyMatch(p -> get(p) != p.rest() || keys.containsKey(p.name()));
     }
 
     public CompRecipe with(Param p, double v) {

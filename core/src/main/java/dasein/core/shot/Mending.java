@@ -16,6 +16,7 @@ import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Projective;
 import dasein.core.math.Vec3;
+import dasein.core.model.Model;
 import dasein.core.render.pass.Passes;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.DrawnMask;
@@ -168,14 +169,29 @@ public final class Mending {
         return Matte.of(fronts, plate, from.encoding(), clean, shapes, frame, scale);
     }
 
-    /** Where numbers of their own count. @param r the comp as it is in this frame; @param scale as above */
-    public Apart.Found apart(CompRecipe r, Passes p, int frame, double scale) {
+    /**
+     * Where numbers of their own count.
+     *
+     * @param r the comp as it is in this frame; @param scale as above; @param models of the set's pieces, by their
+     *     names
+     */
+    public Apart.Found apart(CompRecipe r, Passes p, int frame, double scale, Map<String, Model> models) {
         return Apart.of(
                 r,
                 p,
                 shapes,
                 shot.performers().stream().collect(Collectors.toMap(Performer::id, Performer::name, (a, b) -> a)),
                 frame,
-                scale);
+                scale,
+                piece -> piece(piece, frame, p, models));
+    }
+
+    private float[] piece(int piece, int frame, Passes p, Map<String, Model> models) {
+        SolvedCamera c = from.camera();
+        if (c == null || !c.has(frame)) return null;
+        SetPieces set =
+                new SetPieces(shot.set(), c, models, from.moved(), c.rate().perSecond());
+        double part = (double) p.width / c.view(frame, shot.shutter(), 1).width();
+        return PieceCover.of(set.there(frame), piece, c.view(frame, shot.shutter(), part), p.width, p.height);
     }
 }

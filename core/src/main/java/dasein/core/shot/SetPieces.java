@@ -3,6 +3,7 @@ package dasein.core.shot;
 import dasein.core.BadInput;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Performer;
+import dasein.core.comp.Variant;
 import dasein.core.ground.Cut;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
@@ -17,6 +18,7 @@ import dasein.core.model.Model;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
@@ -137,6 +139,17 @@ public final class SetPieces {
         return a.getKey().equals(b.getKey())
                 ? a.getValue()
                 : a.getValue().interpolate(b.getValue(), (frame - a.getKey()) / (b.getKey() - a.getKey()));
+    }
+
+    /** Those that are there in a frame, by their number; the flat ground as {@link Variant#GROUND}. */
+    Map<Integer, Mesh> there(double frame) {
+        Map<Integer, Mesh> out = new LinkedHashMap<>();
+        if (ground != null) out.put(Variant.GROUND, ground);
+        for (Piece p : set.pieces()) {
+            Mesh m = at(p, frame, frame);
+            if (m != null) out.put(p.id(), m);
+        }
+        return out;
     }
 
     List<Mesh> at(double open, double close) {

@@ -61,14 +61,14 @@ class ApartTest {
     }
 
     private static Image made(CompRecipe r, Passes p, MaskShapes shapes) {
-        Apart.Found f = Apart.of(r, p, shapes, NAMES, 1, 1);
+        Apart.Found f = Apart.of(r, p, shapes, NAMES, 1, 1, piece -> null);
         assertThat(f.lost()).isEmpty();
         return Comp.frame(plate(), p, r, Encoding.SRGB, 1, 1, new Beside(Matte.NONE, null, f.there()));
     }
 
     @Test
     void onePerformerIsBrighterThanTheOther() {
-        Variant v = new Variant(1, "mule", true, List.of(2), 0, Map.of(Gain.GAIN.name(), 3.0));
+        Variant v = new Variant(1, "mule", true, List.of(2), 0, 0, Map.of(Gain.GAIN.name(), 3.0));
         Image im = made(PLAIN.withVariants(List.of(v)), two(true), MaskShapes.NONE);
         assertThat(im.planes[1][20 * W + 20]).isCloseTo(0.2f, within(1e-6f));
         assertThat(im.planes[1][20 * W + 50]).isCloseTo(0.6f, within(1e-6f));
@@ -78,7 +78,7 @@ class ApartTest {
 
     @Test
     void takenApartAndPutTogetherNothingIsLost() {
-        Variant same = new Variant(1, "mule", true, List.of(2), 0, Map.of(Gain.GAIN.name(), 1.0));
+        Variant same = new Variant(1, "mule", true, List.of(2), 0, 0, Map.of(Gain.GAIN.name(), 1.0));
         CompRecipe r = CompRecipe.BLANK.with(Softness.SOFTNESS, 1.5);
         Image split = made(r.withVariants(List.of(same)), two(true), MaskShapes.NONE),
                 whole = Comp.frame(plate(), two(true), r, Encoding.SRGB, 1, 1);
@@ -95,7 +95,7 @@ class ApartTest {
                 List.of(new DrawnMask.Key(1, List.of(0.0, 0.0, 30.0, 0.0, 30.0, 48.0, 0.0, 48.0))),
                 DrawnMask.Use.SURFACE,
                 List.of());
-        Variant v = new Variant(1, "wall", true, List.of(), 5, Map.of(Grade.EXPOSURE.name(), 1.0));
+        Variant v = new Variant(1, "wall", true, List.of(), 5, 0, Map.of(Grade.EXPOSURE.name(), 1.0));
         Image im = made(PLAIN.withVariants(List.of(v)), two(false), new MaskShapes(List.of(m), Map.of(), 0)),
                 plain = Comp.frame(plate(), two(false), PLAIN, Encoding.SRGB, 1, 1);
         assertThat(im.planes[0][20 * W + 4]).isCloseTo(1, within(1e-6f));
@@ -106,19 +106,26 @@ class ApartTest {
 
     @Test
     void withoutMattesPerformersCannotBeToldApart() {
-        Variant v = new Variant(1, "mule", true, List.of(2), 0, Map.of(Gain.GAIN.name(), 3.0));
-        assertThat(Apart.of(PLAIN.withVariants(List.of(v)), two(false), MaskShapes.NONE, NAMES, 1, 1)
+        Variant v = new Variant(1, "mule", true, List.of(2), 0, 0, Map.of(Gain.GAIN.name(), 3.0));
+        assertThat(Apart.of(PLAIN.withVariants(List.of(v)), two(false), MaskShapes.NONE, NAMES, 1, 1, piece -> null)
                         .lost())
                 .singleElement()
                 .asString()
                 .contains("mattes");
-        assertThat(Apart.of(PLAIN.withVariants(List.of(v)), two(false), MaskShapes.NONE, Map.of(2, "mule"), 1, 1)
+        assertThat(Apart.of(
+                                PLAIN.withVariants(List.of(v)),
+                                two(false),
+                                MaskShapes.NONE,
+                                Map.of(2, "mule"),
+                                1,
+                                1,
+                                piece -> null)
                         .there())
                 .as("alone it needs none")
                 .hasSize(1);
-        assertThatThrownBy(() -> new Variant(1, "x", true, List.of(), 0, Map.of()))
+        assertThatThrownBy(() -> new Variant(1, "x", true, List.of(), 0, 0, Map.of()))
                 .isInstanceOf(BadInput.class);
-        assertThat(new Variant(1, "x", true, List.of(1), 0, Map.of("grain", 0.1, "gain", 99.0)).numbers())
+        assertThat(new Variant(1, "x", true, List.of(1), 0, 0, Map.of("grain", 0.1, "gain", 99.0)).numbers())
                 .as("what it may not have is left out, and the rest is held")
                 .isEqualTo(Map.of("gain", Gain.GAIN.held(99)));
     }

@@ -21,6 +21,7 @@ import dasein.core.comp.step.Sharpen;
 import dasein.core.comp.step.Softness;
 import dasein.core.comp.step.Steps;
 import dasein.core.comp.step.ToneCurve;
+import dasein.core.comp.step.Whites;
 import dasein.core.comp.step.Wrap;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -83,6 +84,7 @@ class StepsTest {
                 .with(Wrap.WRAP, 0.1)
                 .with(Glow.ABOVE, 0.5)
                 .with(Blacks.BLACKS, 0.01)
+                .with(Whites.WHITES, 0.1)
                 .with(Codec.STEP, 0.02)
                 .with(Move.SHAKE, 4)
                 .with(Move.ACROSS, 0.1);

@@ -65,7 +65,7 @@ class CompBench {
         m.addAttribute(
                 "variantMay",
                 shot.comp().variants().stream()
-                        .collect(Collectors.toMap(Variant::id, v -> Variant.may(v.mask() != 0).stream()
+                        .collect(Collectors.toMap(Variant::id, v -> Variant.may(v.part()).stream()
                                 .filter(p -> !v.numbers().containsKey(p.name()))
                                 .toList())));
         m.addAttribute(

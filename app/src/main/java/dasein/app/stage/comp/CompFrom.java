@@ -1,6 +1,7 @@
 package dasein.app.stage.comp;
 
 import dasein.app.stage.Change;
+import dasein.app.stage.Desk;
 import dasein.app.stage.Form;
 import dasein.app.stage.Seen;
 import dasein.app.store.ShotMapper;
@@ -26,39 +27,68 @@ class CompFrom {
     }
 
     /** Other shots of its show. */
-    List<ShotMapper.ShotRow> others(Seen s) {
+    List<ShotMapper.ShotRow> others(Shots.Head of) {
         return rows.shots().stream()
-                .filter(r -> r.showId() == s.head().row().showId() && r.id() != s.id())
+                .filter(r -> r.showId() == of.row().showId() && r.id() != of.id())
                 .toList();
     }
+
+    /** @param f the other shot ({@code from}) and the key of a heading ({@code group}), empty for all */
+    Change change(Seen s, Form f) {
+        Taken t = taken(s.desk(), s.head(), f.text("from", ""), f.text("group", ""));
+        return new Change(s.shot().with(t.recipe), t.said);
+    }
+
+    /**
+     * A comp with numbers of another shot's.
+     *
+     * @param numbers those that may differ; @param said what was done
+     */
+    record Taken(CompRecipe recipe, List<Param> numbers, String said) {}
 
     /**
      * What is keyed there is taken as it is in that shot's first frame: its frames are not this one's.
      *
-     * @param f the other shot ({@code from}) and the key of a heading ({@code group}), empty for all
+     * @param other number of the other shot; @param group key of a heading, empty for all
      */
-    Change change(Seen s, Form f) {
-        String key = f.text("group", "");
+    Taken taken(Desk desk, Shots.Head to, String other, String group) {
         List<Group> groups = Arrays.stream(Group.values())
-                .filter(g -> key.isEmpty() || g.key().equals(key))
+                .filter(g -> group.isEmpty() || g.key().equals(group))
                 .toList();
-        if (groups.isEmpty()) throw new BadInput("there is no step called " + key);
-        ShotMapper.ShotRow other = others(s).stream()
-                .filter(r -> f.text("from", "").equals(Long.toString(r.id())))
+        if (groups.isEmpty()) throw new BadInput("there is no step called " + group);
+        ShotMapper.ShotRow row = others(to).stream()
+                .filter(r -> other.equals(Long.toString(r.id())))
                 .findFirst()
                 .orElseThrow(() -> new BadInput("choose another shot of this show"));
-        Shots.Head from = s.desk().shots().head(other.id());
-        CompRecipe there = from.shot().comp(), r = s.shot().comp();
+        Shots.Head from = desk.shots().head(row.id());
+        CompRecipe there = from.shot().comp(), r = to.shot().comp();
         if (!there.keys().isEmpty()) {
-            var facts = s.desk().plates().facts(from.shot());
+            var facts = desk.plates().facts(from.shot());
             there = there.at(facts.first(), facts.rate().perSecond());
         }
+        List<Param> all = new ArrayList<>();
         for (Group g : groups) {
-            List<Param> these = new ArrayList<>(Steps.params(g));
-            these.add(g.on());
-            for (Param p : these) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
+            all.addAll(Steps.params(g));
+            all.add(g.on());
         }
-        String what = key.isEmpty() ? "comp" : groups.get(0).label();
-        return new Change(s.shot().with(r), what + " as in " + other.name());
+        for (Param p : all) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
+        String what = group.isEmpty() ? "comp" : groups.get(0).label();
+        return new Taken(r, all, what + " as in " + row.name());
+    }
+
+    /** One number that the other shot has otherwise, as the page shows it. */
+    record Difference(String label, double here, double there) {}
+
+    /** What would change. @param frame in which this shot's own numbers are looked at */
+    List<Difference> differences(Desk desk, Shots.Head to, String other, String group, int frame) {
+        Taken t = taken(desk, to, other, group);
+        CompRecipe now = to.shot().comp();
+        if (!now.keys().isEmpty())
+            now = now.at(frame, desk.plates().facts(to.shot()).rate().perSecond());
+        List<Difference> out = new ArrayList<>();
+        for (Param p : t.numbers)
+            if (now.get(p) != t.recipe.get(p))
+                out.add(new Difference(p.label(), now.get(p) * p.shown(), t.recipe.get(p) * p.shown()));
+        return out;
     }
 }

@@ -67,7 +67,7 @@ class CompMatches {
                         frame,
                         passes,
                         now,
-                        shot.light().clues().patches(),
+                        shot.light().clues(),
                         tracks,
                         shot.comp().pairs(),
                         shot.comp().hazes(),

@@ -35,9 +35,11 @@ class CompPictures {
     private static final int THUMB = 160;
 
     private final Desk desk;
+    private final CompFrom from;
 
-    CompPictures(Desk desk) {
+    CompPictures(Desk desk, CompFrom from) {
         this.desk = desk;
+        this.from = from;
     }
 
     /**
@@ -56,9 +58,13 @@ class CompPictures {
             @RequestParam(defaultValue = "") String without,
             @RequestParam(defaultValue = "0") long of,
             @RequestParam(defaultValue = "") String number,
-            @RequestParam(defaultValue = "0") double value)
+            @RequestParam(defaultValue = "0") double value,
+            @RequestParam(defaultValue = "") String as,
+            @RequestParam(defaultValue = "") String group)
             throws IOException {
-        Shot now = of == 0 ? desk.shots().head(id).shot() : desk.shots().earlier(id, of);
+        Shot now = !as.isEmpty()
+                ? as(id, as, group)
+                : of == 0 ? desk.shots().head(id).shot() : desk.shots().earlier(id, of);
         Shot s = number.isEmpty() ? without(now, without) : tried(now, number, value, frame);
         Image im = !number.isEmpty()
                 ? desk.comps().quick(s, frame)
@@ -108,6 +114,21 @@ class CompPictures {
                                 .build()
                                 .toString())
                 .body(list.getBytes(StandardCharsets.UTF_8));
+    }
+
+    private Shot as(long id, String other, String group) {
+        Shots.Head h = desk.shots().head(id);
+        return h.shot().with(from.taken(desk, h, other, group).recipe());
+    }
+
+    /** Which numbers another shot of the show has otherwise. */
+    @GetMapping("/shots/{id}/comp/{frame}/as.json")
+    List<CompFrom.Difference> differences(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam String as,
+            @RequestParam(defaultValue = "") String group) {
+        return from.differences(desk, desk.shots().head(id), as, group, frame);
     }
 
     private static Shot tried(Shot s, String number, double value, int frame) {

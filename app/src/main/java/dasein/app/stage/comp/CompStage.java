@@ -92,11 +92,11 @@ class CompStage implements Stage {
         List<Param> lights = Lights.of(s.shot().lightsApart());
         m.addAttribute("lights", lights);
         m.addAttribute("lightsTogether", lights.isEmpty());
-        Map<Group, List<Param>> groups = new LinkedHashMap<>();
-        for (Group g : Group.values()) groups.put(g, Steps.params(g));
+        Map<Group, Map<String, List<Param>>> groups = new LinkedHashMap<>();
+        for (Group g : Group.values()) groups.put(g, Steps.titled(g));
         m.addAttribute("groups", groups);
         m.addAttribute("found", found.found(s.id()));
-        m.addAttribute("others", from.others(s));
+        m.addAttribute("others", from.others(s.head()));
         lists.bench(m, s);
         m.addAttribute("versions", versions.of(s.id()));
         String table = s.shot().comp().table();

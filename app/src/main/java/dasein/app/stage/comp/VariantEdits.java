@@ -44,7 +44,7 @@ final class VariantEdits {
         }
         Map<String, Double> numbers = new TreeMap<>(v.numbers());
         boolean on = v.on();
-        List<Param> may = Variant.may(v.mask() != 0);
+        List<Param> may = Variant.may(v.part());
         if (action.equals("variant-number")) {
             String name = f.text("number", "");
             Param p = may.stream()
@@ -61,30 +61,34 @@ final class VariantEdits {
                     numbers.put(p.name(), f.number(p.name(), p.label(), 0, a.least(), a.most()) / p.shown());
                 }
         }
-        all.set(all.indexOf(v), new Variant(id, v.name(), on, v.performers(), v.mask(), numbers));
+        all.set(all.indexOf(v), new Variant(id, v.name(), on, v.performers(), v.mask(), v.piece(), numbers));
         return new Change(s.with(r.withVariants(all)), "settings of " + v.name() + " changed");
     }
 
-    /** @param of "performer 3", "mask 2" */
+    /** @param of "performer 3", "mask 2", "piece 1", "ground" */
     private static Variant made(Shot s, int id, String of) {
+        if (of.equals("ground")) return new Variant(id, "ground", true, List.of(), 0, Variant.GROUND, Map.of());
         String[] w = of.split(" ");
         if (w.length == 2 && w[1].matches("\\d{1,9}")) {
             int k = Integer.parseInt(w[1]);
             if (w[0].equals("performer"))
                 for (var p : s.performers())
-                    if (p.id() == k) return new Variant(id, p.name(), true, List.of(k), 0, Map.of());
+                    if (p.id() == k) return new Variant(id, p.name(), true, List.of(k), 0, 0, Map.of());
             if (w[0].equals("mask"))
                 for (var m : s.tracks().masks())
-                    if (m.id() == k) return new Variant(id, m.name(), true, List.of(), k, Map.of());
+                    if (m.id() == k) return new Variant(id, m.name(), true, List.of(), k, 0, Map.of());
+            if (w[0].equals("piece"))
+                for (var m : s.set().pieces())
+                    if (m.id() == k) return new Variant(id, m.name(), true, List.of(), 0, k, Map.of());
         }
-        throw new BadInput("choose a performer, or a mask, that is to have settings of its own");
+        throw new BadInput("choose a performer, a mask or a piece of the set that is to have settings of its own");
     }
 
     /** A number of a variant as its slider shows it. */
     record Own(Param param, double value) {}
 
     static List<Own> own(Variant v) {
-        return Variant.may(v.mask() != 0).stream()
+        return Variant.may(v.part()).stream()
                 .filter(p -> v.numbers().containsKey(p.name()))
                 .map(p -> new Own(p, v.numbers().get(p.name()) * p.shown()))
                 .toList();

@@ -152,7 +152,7 @@ class Drafts {
                         // Of a part of the picture masks would have to be cut, too; it is looked at for a moment only.
                         part != null
                                 ? List.of()
-                                : mended.apart(h.shot(), plate, comp, p, frame, size, () -> scenes.blocking(h.shot()))
+                                : mended.apart(h.shot(), plate, comp, p, frame, size, scenes)
                                         .there()));
     }
 }

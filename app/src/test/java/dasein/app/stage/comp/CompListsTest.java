@@ -135,6 +135,34 @@ class CompListsTest extends ServerTest {
     }
 
     @Test
+    void theGroundHasNumbersOfItsOwnWhereItIsSeen() {
+        Shot s = comp(plated(), "variant-add", "of", "ground").shot();
+        s = comp(s, "variant-number", "id", "1", "number", "exposure").shot();
+        s = comp(s, "variant-set", "id", "1", "exposure", "1").shot();
+        solve(s, "moving");
+        render(s, 2);
+        assertThat(desk.comps().frame(s, 2)).isNotNull();
+        Shot gone = comp(s, "variant-set", "id", "1", "on", "false").shot();
+        assertThat(gone.comp().variants().get(0).piece()).isEqualTo(dasein.core.comp.Variant.GROUND);
+    }
+
+    @Test
+    void whatAnotherShotHasOtherwiseIsToldBeforeItIsTaken() throws Exception {
+        long
+                other =
+                        make(comp(plated(), "settings", "shadow", "0.7", "gain", "1.2")
+                                .shot()),
+                here = make(plated());
+        var page = client.get("/shots/" + here + "/comp/1/as.json?as=" + other + "&group=shadow");
+        assertThat(page.body()).isEqualTo("[{\"label\":\"density\",\"here\":1.0,\"there\":0.7}]");
+        assertThat(client.get("/shots/" + here + "/comp/1/as.json?as=" + other).body())
+                .contains("gain")
+                .contains("1.2");
+        assertThat(client.get("/shots/" + here + "/comp/1/as.json?as=99999").statusCode())
+                .isEqualTo(422);
+    }
+
+    @Test
     void shakeIsThatOfAnotherShotWithTracks() {
         Shot s = plated();
         assertThatThrownBy(() -> comp(s, "shake-of", "from", "99999"))

@@ -7,9 +7,12 @@ import java.util.List;
 public final class Matches {
     public static final List<Match> ALL = List.of(
             new ShadowMatch(),
+            new ShadowEdgeMatch(),
+            new PlateChartMatch(),
             new ColourMatch(),
             new DriftMatch(),
             new BlacksMatch(),
+            new WhitesMatch(),
             new HazeMatch(),
             new FallOffMatch(),
             new GlowMatch(),

@@ -34,8 +34,9 @@ final class ShadowMatch implements Match {
 
     @Override
     public Outcome of(Taken t) {
-        List<Clues.Patch> lit = t.patches().stream().filter(Clues.Patch::lit).toList(),
-                dark = t.patches().stream().filter(p -> !p.lit()).toList();
+        List<Clues.Patch>
+                lit = t.clues().patches().stream().filter(Clues.Patch::lit).toList(),
+                dark = t.clues().patches().stream().filter(p -> !p.lit()).toList();
         if (lit.isEmpty() || dark.isEmpty())
             throw new BadInput("mark ground in the sun and in shadow in Light first, beside each other");
         if (t.passes() == null)

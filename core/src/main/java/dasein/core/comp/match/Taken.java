@@ -16,7 +16,7 @@ import java.util.function.IntToDoubleFunction;
  * @param plate its frames, scene-linear, at its own size; {@code first} to {@code last} of them may be asked for
  * @param passes of {@code frame}, null where none are rendered
  * @param now the comp as it is in that frame
- * @param patches places of the plate in light and in shadow
+ * @param clues what was marked of the real light: ground in sun and shadow, edges of shadows
  * @param tracks as kept; @param pairs places that are to have the same colour; @param hazes dark places at known
  *     distances
  * @param quantiser step that a frame of the plate was coded with, codes of 0 to 1, no number where it is not known
@@ -31,7 +31,7 @@ public record Taken(
         int frame,
         Passes passes,
         CompRecipe now,
-        List<Clues.Patch> patches,
+        Clues clues,
         List<Track> tracks,
         List<ColourPair> pairs,
         List<HazePick> hazes,

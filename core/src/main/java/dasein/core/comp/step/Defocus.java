@@ -50,6 +50,11 @@ public final class Defocus implements Step.Whole {
     }
 
     @Override
+    public String title() {
+        return "Out of focus";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(FAR, FOCUS, BLADES, EYE);
     }

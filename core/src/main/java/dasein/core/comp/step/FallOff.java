@@ -16,6 +16,11 @@ public final class FallOff implements Step.OnPerformer {
     }
 
     @Override
+    public String title() {
+        return "Darker corners";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(CORNER);
     }

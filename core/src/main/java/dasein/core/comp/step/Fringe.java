@@ -30,6 +30,11 @@ public final class Fringe implements Step.Whole {
     }
 
     @Override
+    public String title() {
+        return "Colour fringe";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(RED, BLUE);
     }

@@ -30,6 +30,11 @@ public final class Glow implements Step.Whole {
     }
 
     @Override
+    public String title() {
+        return "Glow";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(AMOUNT, ABOVE, SPREAD);
     }

@@ -33,6 +33,11 @@ public final class PlateColour implements Step.OnPerformer {
     }
 
     @Override
+    public String title() {
+        return "Colour of the plate";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(MIX, RED, GREEN, BLUE, FROM, TO);
     }

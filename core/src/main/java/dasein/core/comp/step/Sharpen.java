@@ -28,6 +28,11 @@ public final class Sharpen implements Step.Whole {
     }
 
     @Override
+    public String title() {
+        return "Halos of sharpening";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(AMOUNT, SPREAD);
     }

@@ -9,6 +9,11 @@ public interface Step {
     /** Under which heading its numbers stand, and with which it is switched off. */
     Group group();
 
+    /** Under which smaller heading they are folded up while they are at rest; empty: always seen. */
+    default String title() {
+        return "";
+    }
+
     /** Its numbers, in the order in which the page shows them. */
     List<Param> params();
 

@@ -2,8 +2,11 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Stream;
 
 /** The comp, step by step, in the order in which it is done. */
@@ -12,6 +15,7 @@ public final class Steps {
             new Shadow(),
             new Bounce(),
             new Reflection(),
+            new Mixing(),
             new Gain(),
             new Saturation(),
             new PlateColour(),
@@ -24,6 +28,7 @@ public final class Steps {
             new Fringe(),
             new Wrap(),
             new Sharpen(),
+            new Whites(),
             new Over(),
             new InFront(),
             new Grain(),
@@ -64,6 +69,16 @@ public final class Steps {
                         + Defocus.margin(r, scale)
                         + Sharpen.margin(r, scale)
                 : 0;
+    }
+
+    /** Numbers of one heading by their smaller ones, those without first, each in order. */
+    public static Map<String, List<Param>> titled(Group g) {
+        Map<String, List<Param>> out = new LinkedHashMap<>();
+        out.put("", new ArrayList<>());
+        for (Step s : ALL)
+            if (s.group() == g)
+                out.computeIfAbsent(s.title(), t -> new ArrayList<>()).addAll(s.params());
+        return out;
     }
 
     /** Numbers of one heading, in order. */

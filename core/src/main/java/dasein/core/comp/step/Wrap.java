@@ -29,6 +29,11 @@ public final class Wrap implements Step.Whole {
     }
 
     @Override
+    public String title() {
+        return "Light wrap";
+    }
+
+    @Override
     public List<Param> params() {
         return List.of(WRAP, SPREAD);
     }

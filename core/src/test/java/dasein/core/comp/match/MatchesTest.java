@@ -48,13 +48,19 @@ class MatchesTest {
                 1,
                 p,
                 now,
-                patches,
+                clues(patches),
                 List.of(),
                 List.of(),
                 List.of(),
                 f -> Double.NaN,
                 false,
                 0.5);
+    }
+
+    private static Clues clues(List<Clues.Patch> patches) {
+        Clues c = Clues.NONE;
+        for (Clues.Patch p : patches) c = c.with(p);
+        return c;
     }
 
     private static Image flat(float r, float g, float b) {

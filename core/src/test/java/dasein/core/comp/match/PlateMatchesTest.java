@@ -15,6 +15,7 @@ import dasein.core.comp.step.Haze;
 import dasein.core.image.Encoding;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
+import dasein.core.light.Clues;
 import dasein.core.render.pass.Passes;
 import dasein.core.track.Track;
 import java.util.ArrayList;
@@ -47,7 +48,7 @@ class PlateMatchesTest {
                 1,
                 p,
                 CompRecipe.BLANK,
-                List.of(),
+                Clues.NONE,
                 tracks,
                 pairs,
                 hazes,

@@ -7,9 +7,9 @@ import java.util.SplittableRandom;
 import java.util.function.DoubleUnaryOperator;
 
 /** A chart of known colours, photographed by a camera of known matrix under uneven light, before clutter. */
-final class KnownChart {
+public final class KnownChart {
     /** From the photograph's light to Rec. 709: what is to be found. */
-    double[] matrix = {1.65, -0.52, -0.08, -0.22, 1.41, -0.19, 0.03, -0.48, 1.62};
+    public double[] matrix = {1.65, -0.52, -0.08, -0.22, 1.41, -0.19, 0.03, -0.48, 1.62};
     /** Where the chart's corners (of its frame, which is a twentieth wider) are seen, in its own order. */
     double[][] corners = {{210, 140}, {504, 161}, {490, 350}, {203, 336}};
 
@@ -20,7 +20,7 @@ final class KnownChart {
     double noise = 0.004, exposure = 0.8;
     DoubleUnaryOperator curve = l -> l <= 0.0031308 ? 12.92 * l : 1.055 * Math.pow(l, 1 / 2.4) - 0.055;
     long seed = 1;
-    Patches edition = Patches.BEFORE_2014;
+    public Patches edition = Patches.BEFORE_2014;
 
     /** Turned about the picture's middle. */
     KnownChart turned(double degrees) {
@@ -34,7 +34,7 @@ final class KnownChart {
         return this;
     }
 
-    Photo photo() {
+    public Photo photo() {
         SplittableRandom r = new SplittableRandom(seed);
         Projective toChart = Projective.of(corners, new double[][] {{0, 0}, {6, 0}, {6, 4}, {0, 4}});
         double[] back = new Projective(matrix).inverse().h();
