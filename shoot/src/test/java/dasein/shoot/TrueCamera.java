@@ -3,6 +3,7 @@ package dasein.shoot;
 import dasein.core.ground.PickedPoint;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
+import dasein.core.math.Quat;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.solve.SolvedCamera;
@@ -11,6 +12,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
+import org.ejml.simple.SimpleMatrix;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -91,47 +93,57 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
     }
 
     /**
-     * Brings a solve onto the truth by places in front of the camera, each found from where it truly is seen in every
-     * twelfth frame: what stands among them lies right in the picture, which {@link #aligned} leaves open by 0.3 px.
+     * Brings a solve onto the truth by places in front of the camera, each by where it truly is seen in every twelfth
+     * frame (Gauss-Newton on the pixels): what stands among them lies right in the picture, which {@link #aligned}
+     * leaves open by 0.3 px.
      */
-    SolvedCamera surveyed(SolvedCamera s) {
-        List<Vec3> a = new ArrayList<>(), b = new ArrayList<>();
-        for (JsonNode q : truth.path("heldOut")) {
-            Vec3 p = Vec3.of(numbers(q)), found = met(s, p);
-            if (found == null) continue;
-            a.add(found);
-            b.add(p);
+    SolvedCamera surveyed(SolvedCamera raw) {
+        SolvedCamera s = aligned(raw);
+        List<Vec3> places = new ArrayList<>();
+        for (JsonNode q : truth.path("heldOut")) places.add(Vec3.of(numbers(q)));
+        double[] x = new double[7];
+        for (int round = 0; round < 8; round++) {
+            SimpleMatrix r = off(s, places, x), j = new SimpleMatrix(r.getNumRows(), 7);
+            for (int k = 0; k < 7; k++) {
+                double[] more = x.clone();
+                more[k] += 1e-5;
+                j.insertIntoThis(0, k, off(s, places, more).minus(r).divide(1e-5));
+            }
+            SimpleMatrix step = j.transpose().mult(j).solve(j.transpose().mult(r));
+            for (int k = 0; k < 7; k++) x[k] -= step.get(k);
         }
-        return s.in(Similarity.fit(a, b));
+        double[] found = x;
+        return s.in(Similarity.fit(places.stream().map(p -> moved(p, found)).toList(), places));
     }
 
-    /** Where the rays through a true place's images meet best in a solve; null where too few frames show it. */
-    private Vec3 met(SolvedCamera s, Vec3 p) {
-        double[][] m = new double[3][3];
-        Vec3 right = Vec3.ZERO;
-        int n = 0;
+    /** @param x turned by the first three (radians), moved by the next (metres), larger by the last (its logarithm) */
+    private static Vec3 moved(Vec3 p, double[] x) {
+        return Quat.fromRotationVector(x[0], x[1], x[2])
+                .rotate(p)
+                .times(Math.exp(x[6]))
+                .plus(new Vec3(x[3], x[4], x[5]));
+    }
+
+    /** Pixels by which places that were so moved are seen elsewhere than they truly are. */
+    private SimpleMatrix off(SolvedCamera s, List<Vec3> places, double[] x) {
+        List<Double> out = new ArrayList<>();
         for (SolvedCamera.Frame f : s.frames()) {
-            double[] at = f.frame() % 12 == 0 ? pixel(f.frame(), p) : null;
-            if (at == null || at[0] < 0 || at[1] < 0 || at[0] >= 2 * lens.centreX() || at[1] >= 2 * lens.centreY())
-                continue;
-            Vec3
-                    d =
-                            f.pose()
-                                    .rotation()
-                                    .rotate(s.lens(f.frame()).ray(at[0], at[1]))
-                                    .unit(),
-                    o = f.pose().position();
-            double[] k = d.array();
-            for (int i = 0; i < 3; i++) for (int j = 0; j < 3; j++) m[i][j] += (i == j ? 1 : 0) - k[i] * k[j];
-            right = right.plus(o.minus(d.times(d.dot(o))));
-            n++;
+            if (f.frame() % 12 != 0) continue;
+            for (Vec3 p : places) {
+                double[] want = pixel(f.frame(), p);
+                if (want == null
+                        || want[0] < 0
+                        || want[1] < 0
+                        || want[0] >= 2 * lens.centreX()
+                        || want[1] >= 2 * lens.centreY()) continue;
+                double[] is = s.lens(f.frame()).project(f.pose().toLocal(moved(p, x)));
+                out.add(is[0] - want[0]);
+                out.add(is[1] - want[1]);
+            }
         }
-        if (n < 4) return null;
-        Vec3 c0 = new Vec3(m[0][0], m[1][0], m[2][0]),
-                c1 = new Vec3(m[0][1], m[1][1], m[2][1]),
-                c2 = new Vec3(m[0][2], m[1][2], m[2][2]);
-        double det = c0.dot(c1.cross(c2));
-        return new Vec3(right.dot(c1.cross(c2)) / det, c0.dot(right.cross(c2)) / det, c0.dot(c1.cross(right)) / det);
+        SimpleMatrix m = new SimpleMatrix(out.size(), 1);
+        for (int i = 0; i < out.size(); i++) m.set(i, out.get(i));
+        return m;
     }
 
     /**

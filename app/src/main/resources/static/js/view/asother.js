@@ -42,7 +42,8 @@ export function asOther(picture) {
     if (e.target.id !== 'as-compare') return;
     const from = document.getElementById('from'),
       name = from.selectedOptions[0].textContent;
-    if (!state.data.rendered.includes(state.frame)) say('This frame is not rendered yet, so there is nothing to compare.');
+    if (!state.data.rendered.includes(state.frame))
+      say('This frame is not rendered yet, so there is nothing to compare.');
     else picture.compare.against(null, chosen(), `this shot, as in ${name}`);
   });
 }
