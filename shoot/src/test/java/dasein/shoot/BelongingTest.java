@@ -1,6 +1,7 @@
 package dasein.shoot;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import dasein.core.Progress;
 import dasein.core.plate.Plate;
@@ -14,7 +15,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * What is put in, beside two films in which it really stood there: strider and mule in the morning, the strider at noon
- * and in the evening. The aim is 1.2 inside and 1.6 on edges, nowhere over 2. Few frames and samples here; all of them
+ * and in the evening. The aim is 1.2 inside and 1.6 on edges, nowhere over 2. One frame of the first here; all of them
  * with {@code -DbelongFrames=24 -DbelongSamples=16}.
  */
 class BelongingTest {
@@ -38,6 +39,7 @@ class BelongingTest {
     @ParameterizedTest
     @ValueSource(strings = {"strider", "mule", "noon", "evening"})
     void itBelongsAsFarAsMatchingMakesIt(String name) throws Exception {
+        assumeTrue(name.equals("strider") || System.getProperty("belongFrames") != null, "they take minutes");
         Film film = Film.ALL.stream()
                 .filter(f -> f.name().endsWith(name))
                 .findFirst()
@@ -47,6 +49,9 @@ class BelongingTest {
         System.out.printf(
                 "%s, %d frames, comp over film, by default: %s%nafter match all: %s%n",
                 film.name(), frames, m.before(), m.after());
-        assertThat(m.after().ground()).isLessThan(1.2);
+        assertThat(m.after().performer()).isLessThan(1.25);
+        assertThat(m.after().edge()).isLessThan(1.3);
+        assertThat(m.after().shadow()).isLessThan(1.25);
+        assertThat(m.after().contact()).isLessThan(1.4);
     }
 }

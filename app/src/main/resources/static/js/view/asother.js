@@ -23,7 +23,7 @@ async function list() {
       ? all.slice(0, MOST).flatMap((d) => {
           const term = document.createElement('dt'),
             said = document.createElement('dd');
-          term.textContent = d.label;
+          term.textContent = `${d.heading}: ${d.label}`;
           said.textContent = `here ${shown(d.here)}, there ${shown(d.there)}`;
           return [term, said];
         })

@@ -48,6 +48,7 @@ export class Compare {
     this.ways.hidden = !this.kept;
     this.line.hidden = !this.kept;
     this.line.classList.toggle('only-said', this.way !== 'wipe');
+    this.line.classList.toggle('at-left', this.way === 'beside');
   }
 
   keep() {
@@ -115,7 +116,7 @@ export class Compare {
   /** Whether a frame of what is kept can be shown; it is asked for where it is not: both play in step. */
   ready(f) {
     const k = this.kept;
-    if (!k || !k.version || this.none === f) return true;
+    if (!k || !k.version || this.none === f || !this.p.s.data.rendered.includes(f)) return true;
     const over = this.p.over,
       url = over.address(f, 'comp', k.version);
     if (over.cache.now(url)) return true;
@@ -149,8 +150,7 @@ export class Compare {
     } else if (this.way === 'beside') {
       const w = this.p.el.clientWidth,
         h = this.p.el.clientHeight;
-      g.fillStyle = getComputedStyle(this.p.el).backgroundColor;
-      g.fillRect(0, 0, w, h);
+      g.clearRect(0, 0, w, h);
       [kept, shown].forEach((im, side) => half(g, im, box, w, h, side));
     } else g.drawImage(differing(kept, shown), ...box);
     g.restore();

@@ -131,7 +131,7 @@ export class Over {
     if (want === 'comp' && !this.p.s.playing) this.fillSoon();
   }
 
-  /** Of a finished frame or one of its passes. @param other one that is not worked on: which, as a part of the address */
+  /** Of a finished frame or one of its passes. @param other part of the address: which, if not what is worked on */
   address(f, want, other) {
     const of = want === 'comp' ? 'comp' : 'pass',
       version = other ? `&${other}` : `&rev=${this.p.s.data.revision}&without=${this.p.without || ''}`;

@@ -42,9 +42,9 @@ class CompFrom {
     /**
      * A comp with numbers of another shot's.
      *
-     * @param numbers those that may differ; @param said what was done
+     * @param groups headings whose numbers may differ; @param said what was done
      */
-    record Taken(CompRecipe recipe, List<Param> numbers, String said) {}
+    record Taken(CompRecipe recipe, List<Group> groups, String said) {}
 
     /**
      * What is keyed there is taken as it is in that shot's first frame: its frames are not this one's.
@@ -66,18 +66,14 @@ class CompFrom {
             var facts = desk.plates().facts(from.shot());
             there = there.at(facts.first(), facts.rate().perSecond());
         }
-        List<Param> all = new ArrayList<>();
-        for (Group g : groups) {
-            all.addAll(Steps.params(g));
-            all.add(g.on());
-        }
-        for (Param p : all) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
+        for (Group g : groups)
+            for (Param p : of(g)) r = r.with(p.name(), Curve.NONE).with(p, there.get(p));
         String what = group.isEmpty() ? "comp" : groups.get(0).label();
-        return new Taken(r, all, what + " as in " + row.name());
+        return new Taken(r, groups, what + " as in " + row.name());
     }
 
     /** One number that the other shot has otherwise, as the page shows it. */
-    record Difference(String label, double here, double there) {}
+    record Difference(String heading, String label, double here, double there) {}
 
     /** What would change. @param frame in which this shot's own numbers are looked at */
     List<Difference> differences(Desk desk, Shots.Head to, String other, String group, int frame) {
@@ -86,9 +82,18 @@ class CompFrom {
         if (!now.keys().isEmpty())
             now = now.at(frame, desk.plates().facts(to.shot()).rate().perSecond());
         List<Difference> out = new ArrayList<>();
-        for (Param p : t.numbers)
-            if (now.get(p) != t.recipe.get(p))
-                out.add(new Difference(p.label(), now.get(p) * p.shown(), t.recipe.get(p) * p.shown()));
+        for (Group g : t.groups)
+            for (Param p : of(g)) {
+                double here = now.get(p) * p.shown(), there = t.recipe.get(p) * p.shown();
+                if (here != there) out.add(new Difference(g.label(), p.label(), here, there));
+            }
         return out;
+    }
+
+    /** Its numbers and its switch. */
+    private static List<Param> of(Group g) {
+        List<Param> all = new ArrayList<>(Steps.params(g));
+        all.add(g.on());
+        return all;
     }
 }

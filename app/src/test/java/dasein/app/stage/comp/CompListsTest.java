@@ -154,7 +154,8 @@ class CompListsTest extends ServerTest {
                                 .shot()),
                 here = make(plated());
         var page = client.get("/shots/" + here + "/comp/1/as.json?as=" + other + "&group=shadow");
-        assertThat(page.body()).isEqualTo("[{\"label\":\"density\",\"here\":1.0,\"there\":0.7}]");
+        assertThat(page.body())
+                .isEqualTo("[{\"heading\":\"Shadow\",\"label\":\"density\",\"here\":1.0,\"there\":0.7}]");
         assertThat(client.get("/shots/" + here + "/comp/1/as.json?as=" + other).body())
                 .contains("gain")
                 .contains("1.2");

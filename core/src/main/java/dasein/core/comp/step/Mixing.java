@@ -12,12 +12,12 @@ import java.util.List;
 public final class Mixing implements Step.OnPerformer {
     /** Of each colour in turn what it takes of the other two. */
     private static final Param[] PARTS = {
-        part("mixRedGreen", "red takes of green, %"),
-        part("mixRedBlue", "red takes of blue, %"),
-        part("mixGreenRed", "green takes of red, %"),
-        part("mixGreenBlue", "green takes of blue, %"),
-        part("mixBlueRed", "blue takes of red, %"),
-        part("mixBlueGreen", "blue takes of green, %")
+        part("mixRedGreen", "red from green"),
+        part("mixRedBlue", "red from blue"),
+        part("mixGreenRed", "green from red"),
+        part("mixGreenBlue", "green from blue"),
+        part("mixBlueRed", "blue from red"),
+        part("mixBlueGreen", "blue from green")
     };
 
     private static Param part(String name, String label) {
@@ -31,7 +31,7 @@ public final class Mixing implements Step.OnPerformer {
 
     @Override
     public String title() {
-        return "Colours mixed";
+        return "Colours mixed, %";
     }
 
     @Override

@@ -12,7 +12,7 @@ import java.util.List;
 public final class Whites implements Step.OnPerformer {
     /** Scene-linear; 0: as bright as it is. */
     public static final Param WHITES =
-            Param.of("whites", "whites end at", 0, 20).sliding(0, 4, 0.01);
+            Param.of("whites", "whites end at (0: open)", 0, 20).sliding(0, 4, 0.01);
 
     /** Part of the ceiling up to which light stays as it is. */
     private static final float KNEE = 0.8f;
