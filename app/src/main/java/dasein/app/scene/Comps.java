@@ -122,12 +122,20 @@ public class Comps {
                 s.set().catcher(),
                 Steps.margin(r, part),
                 Steps.shadowMargin(r, part),
-                Steps.everywhere(r));
+                Steps.everywhere(r),
+                r,
+                plate.encoding(),
+                other -> finished(s, plate, frame, p, source, other));
     }
 
     private Image finished(Shot s, Plate plate, int frame, Passes p, Image source) {
+        return finished(
+                s, plate, frame, p, source, s.comp().at(frame, plate.rate().perSecond()));
+    }
+
+    /** @param r the comp as it is in this frame, or as it might be */
+    private Image finished(Shot s, Plate plate, int frame, Passes p, Image source, CompRecipe r) {
         double part = (double) p.width / plate.width();
-        CompRecipe r = s.comp().at(frame, plate.rate().perSecond());
         Supplier<Blocking> blocking = () -> scenes.blocking(s);
         Beside beside = new Beside(
                 mended.front(s, plate, source, frame, part, blocking),

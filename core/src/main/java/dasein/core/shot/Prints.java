@@ -46,7 +46,8 @@ public final class Prints {
             Map.entry("passes", 5),
             Map.entry("filtered", 1),
             Map.entry("comp", 2),
-            Map.entry("presence", 2),
+            Map.entry("presence", 3),
+            Map.entry("standing", 1),
             Map.entry("output", 1));
 
     private Prints() {}
@@ -420,6 +421,19 @@ public final class Prints {
 
     /** @param frames those that are rendered and looked at; @param filtered those that are filtered over neighbours */
     public static String presence(Shot s, List<Integer> frames, List<Integer> filtered) {
-        return of("presence", frames.isEmpty() ? "" : comp(s, frames.get(0)), frames, filtered);
+        return of("presence", frames.isEmpty() ? "" : comp(s, frames.get(0)), standing(s), frames, filtered);
+    }
+
+    /** How everything stands, with what was noted and marked of the real place. */
+    public static String standing(Shot s) {
+        Clues c = s.light().clues();
+        return of(
+                "standing",
+                blocking(s),
+                light(s),
+                range(s),
+                List.of(c.shadows(), c.patches(), c.edges()),
+                s.plate().focalMm(),
+                s.plate().sensorWidthMm());
     }
 }

@@ -5,6 +5,7 @@ import dasein.core.comp.CompRecipe;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.presence.PresenceRecipe;
 import dasein.core.render.LightGroups;
 import dasein.core.render.PassesRecipe;
 import dasein.core.solve.CameraMatch;
@@ -25,7 +26,12 @@ public record Shot(
         List<Performer> performers,
         LightRecipe light,
         PassesRecipe passes,
-        CompRecipe comp) {
+        CompRecipe comp,
+        PresenceRecipe presence) {
+    public Shot {
+        if (presence == null) presence = PresenceRecipe.BLANK;
+    }
+
     public static final String SCHEMA = "dasein-shot/4";
 
     public static final Shot BLANK = new Shot(
@@ -65,7 +71,8 @@ public record Shot(
             List.of(),
             LightRecipe.BLANK,
             PassesRecipe.BLANK,
-            CompRecipe.BLANK);
+            CompRecipe.BLANK,
+            PresenceRecipe.BLANK);
 
     /** Part of a frame's time for which the shutter is open: as set for the passes, else as noted on set, else half. */
     public double shutter() {
@@ -74,27 +81,27 @@ public record Shot(
     }
 
     public Shot with(PlateRecipe p) {
-        return new Shot(schema, p, tracks, camera, set, performers, light, passes, comp);
+        return new Shot(schema, p, tracks, camera, set, performers, light, passes, comp, presence);
     }
 
     public Shot with(TrackRecipe t) {
-        return new Shot(schema, plate, t, camera, set, performers, light, passes, comp);
+        return new Shot(schema, plate, t, camera, set, performers, light, passes, comp, presence);
     }
 
     public Shot with(CameraRecipe c) {
-        return new Shot(schema, plate, tracks, c, set, performers, light, passes, comp);
+        return new Shot(schema, plate, tracks, c, set, performers, light, passes, comp, presence);
     }
 
     public Shot with(SetRecipe s) {
-        return new Shot(schema, plate, tracks, camera, s, performers, light, passes, comp);
+        return new Shot(schema, plate, tracks, camera, s, performers, light, passes, comp, presence);
     }
 
     public Shot with(List<Performer> p) {
-        return new Shot(schema, plate, tracks, camera, set, List.copyOf(p), light, passes, comp);
+        return new Shot(schema, plate, tracks, camera, set, List.copyOf(p), light, passes, comp, presence);
     }
 
     public Shot with(LightRecipe l) {
-        return new Shot(schema, plate, tracks, camera, set, performers, l, passes, comp);
+        return new Shot(schema, plate, tracks, camera, set, performers, l, passes, comp, presence);
     }
 
     /** Lights that its passes keep apart, as passes call them, and what people call them; none when all is together. */
@@ -109,10 +116,14 @@ public record Shot(
     }
 
     public Shot with(PassesRecipe p) {
-        return new Shot(schema, plate, tracks, camera, set, performers, light, p, comp);
+        return new Shot(schema, plate, tracks, camera, set, performers, light, p, comp, presence);
     }
 
     public Shot with(CompRecipe c) {
-        return new Shot(schema, plate, tracks, camera, set, performers, light, passes, c);
+        return new Shot(schema, plate, tracks, camera, set, performers, light, passes, c, presence);
+    }
+
+    public Shot with(PresenceRecipe p) {
+        return new Shot(schema, plate, tracks, camera, set, performers, light, passes, comp, p);
     }
 }

@@ -14,7 +14,7 @@ import dasein.core.comp.step.Softness;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.presence.Check;
-import dasein.core.presence.PlateUntouched;
+import dasein.core.presence.picture.PlateUntouched;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.Random;
@@ -66,8 +66,8 @@ class CompTest {
                                 1,
                                 7);
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 7, 0, false));
-        assertThat(check.finding().passed()).isTrue();
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 7, 0, false), null);
+        assertThat(check.finding(null).passed()).isTrue();
         int same = 0;
         for (int y = 0; y < H; y++) {
             for (int x = 0; x < W; x++) {
@@ -88,9 +88,9 @@ class CompTest {
     void aGradedFrameIsNotTakenForAFault() {
         PlateUntouched check = new PlateUntouched();
         Image plate = new Image(W, H, 3);
-        check.look(new Check.Frame(7, plate, passes(), plate, null, null, 0, 0, true));
-        assertThat(check.finding().passed()).isTrue();
-        assertThat(check.finding().sentence()).contains("grade");
+        check.look(new Check.Frame(7, plate, passes(), plate, null, null, 0, 0, true), null);
+        assertThat(check.finding(null).passed()).isTrue();
+        assertThat(check.finding(null).sentence()).contains("grade");
     }
 
     @Test
@@ -98,9 +98,9 @@ class CompTest {
         Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
         out.planes[1][5] += 0.1f;
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false));
-        assertThat(check.finding().passed()).isFalse();
-        assertThat(check.finding().sentence()).contains("frame 7");
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false), null);
+        assertThat(check.finding(null).passed()).isFalse();
+        assertThat(check.finding(null).sentence()).contains("frame 7");
     }
 
     @Test
@@ -174,8 +174,8 @@ class CompTest {
         assertThat(out.planes[0][fire]).isCloseTo(plate.planes[0][fire] + 0.5f, within(1e-6f));
         assertThat(out.planes[1][fire]).isCloseTo(plate.planes[1][fire] + 0.2f, within(1e-6f));
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(1, plate, p, out, null, null, 0, 0, false));
-        assertThat(check.finding().passed()).isTrue();
+        check.look(new Check.Frame(1, plate, p, out, null, null, 0, 0, false), null);
+        assertThat(check.finding(null).passed()).isTrue();
     }
 
     /** Softness spreads light and keeps its sum, also of what covers nothing. */
@@ -205,7 +205,7 @@ class CompTest {
         Image plate = plate(), out = Comp.frame(plate, passes(), CompRecipe.BLANK, Encoding.REC709, 1, 7);
         out.planes[2][3] = Math.nextUp(out.planes[2][3]);
         PlateUntouched check = new PlateUntouched();
-        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false));
-        assertThat(check.finding().passed()).isFalse();
+        check.look(new Check.Frame(7, plate, passes(), out, null, null, 4, 0, false), null);
+        assertThat(check.finding(null).passed()).isFalse();
     }
 }

@@ -23,8 +23,11 @@ import dasein.core.model.file.ModelReader;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateHealth;
 import dasein.core.plate.Rate;
+import dasein.core.presence.Bare;
 import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
+import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
 import dasein.core.render.pass.Passes;
 import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.SolvedCamera;
@@ -43,6 +46,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -60,7 +64,8 @@ class StageEnginesTest {
             Map.entry("output", "1: 4.00 6.27e+03"),
             Map.entry("planes", "1: 6.00 -6.50 3.50"),
             Map.entry("plate", "1: 0.413 0.332 6.00"),
-            Map.entry("presence", "2: 1.00 40.0"));
+            Map.entry("presence", "3: rate 24.0 untouched 1.00 catcher 40.0"),
+            Map.entry("standing", "1: GUUUUUUUUU"));
 
     @TempDir
     Path folder;
@@ -224,12 +229,19 @@ class StageEnginesTest {
     }
 
     private void shown(Map<String, String> now) {
+        Subject bare = new Bare().subject();
         List<String> findings = new ArrayList<>();
         for (Check c : Checks.all()) {
-            c.look(shaded());
-            findings.add(said(c.finding().figure()));
+            c.look(shaded(), bare);
+            Finding f = c.finding(bare);
+            if (f.figure() != 0) findings.add(f.key() + " " + said(f.figure()));
         }
         now.put("presence", String.join(" ", findings));
+        now.put(
+                "standing",
+                Checks.layout().stream()
+                        .map(c -> c.finding(bare).state().name().substring(0, 1))
+                        .collect(Collectors.joining()));
         Path movie = folder.resolve("m.mp4");
         try (MovieWriter w = new MovieWriter(movie, W, H, 24, 1, Encoding.REC709, 2_000_000)) {
             for (int f = 1; f <= 4; f++) w.write(painted(f));

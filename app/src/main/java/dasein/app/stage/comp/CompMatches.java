@@ -1,5 +1,6 @@
 package dasein.app.stage.comp;
 
+import dasein.app.scene.Subjects;
 import dasein.app.stage.Change;
 import dasein.app.stage.Seen;
 import dasein.app.store.Plates;
@@ -14,7 +15,6 @@ import dasein.core.comp.step.Steps;
 import dasein.core.plate.Plate;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
-import dasein.core.track.Track;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -25,6 +25,12 @@ import org.springframework.stereotype.Component;
 @Component
 class CompMatches {
     private static final String ALL = "all";
+
+    private final Subjects subjects;
+
+    CompMatches(Subjects subjects) {
+        this.subjects = subjects;
+    }
 
     /** What was found last, by shot and match. */
     private final Map<Long, Map<String, Found>> last = new ConcurrentHashMap<>();
@@ -49,8 +55,6 @@ class CompMatches {
         if (these.isEmpty()) throw new BadInput("there is nothing called " + which + " to be matched");
         Shot shot = s.shot(), next = shot;
         CompRecipe r = shot.comp();
-        List<Track> kept = s.desk().results().kept(shot);
-        List<Track> tracks = kept == null ? s.desk().results().byHand(shot) : kept;
         List<String> done = new ArrayList<>(), not = new ArrayList<>();
         Map<String, Found> found = last.computeIfAbsent(s.id(), id -> new ConcurrentHashMap<>());
         try (Plates.Lent lent = s.desk().plates().need(shot)) {
@@ -59,21 +63,7 @@ class CompMatches {
             Passes passes = s.desk().comps().passes(shot, frame);
             for (Match m : these) {
                 CompRecipe now = r.at(frame, rate);
-                Taken t = new Taken(
-                        plate::frame,
-                        s.first(),
-                        s.last(),
-                        plate.encoding(),
-                        frame,
-                        passes,
-                        now,
-                        shot.light().clues(),
-                        tracks,
-                        shot.comp().pairs(),
-                        shot.comp().hazes(),
-                        plate::quantiser,
-                        plate.halfColour(),
-                        shot.shutter());
+                Taken t = subjects.taken(shot, plate, frame, passes, now);
                 if (which.equals(ALL) && !m.ready(t)) continue;
                 try {
                     Match.Outcome o = m.of(t);

@@ -1,5 +1,6 @@
 package dasein.app.stage.presence;
 
+import dasein.app.scene.Subjects;
 import dasein.app.stage.Desk;
 import dasein.app.store.Plates;
 import dasein.app.task.Task;
@@ -9,6 +10,7 @@ import dasein.core.Progress;
 import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
@@ -17,15 +19,18 @@ import dasein.core.shot.ShotSteps;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 import org.springframework.stereotype.Component;
 
 /** Runs the presence checks over every rendered frame. */
 @Component
 class PresenceWork implements Work {
     private final Desk desk;
+    private final Subjects subjects;
 
-    PresenceWork(Desk desk) {
+    PresenceWork(Desk desk, Subjects subjects) {
         this.desk = desk;
+        this.subjects = subjects;
     }
 
     @Override
@@ -44,6 +49,11 @@ class PresenceWork implements Work {
     private String look(Shot s, Plates.Lent lent, Progress progress) {
         int first = ShotSteps.cutFirst(s.plate(), lent.plate()), last = ShotSteps.cutLast(s.plate(), lent.plate());
         List<Check> checks = Checks.all();
+        List<Integer> rendered = IntStream.rangeClosed(first, last)
+                .filter(f -> desk.filtered().file(s, f) != null)
+                .boxed()
+                .toList();
+        Subject subject = subjects.of(s, lent.plate(), rendered);
         List<Integer> seen = new ArrayList<>(), filtered = new ArrayList<>();
         ShotScene scene = desk.scenes().of(s);
         for (int f = first; f <= last; f++) {
@@ -52,16 +62,15 @@ class PresenceWork implements Work {
             if (p == null) continue;
             if (desk.filtered().done(s, f)) filtered.add(f);
             Check.Frame frame = desk.comps().checked(s, lent.plate(), f, p, scene);
-            for (Check c : checks) c.look(frame);
+            for (Check c : checks) c.look(frame, subject);
             seen.add(f);
         }
         if (seen.isEmpty()) throw new BadInput("no frame is rendered yet; render passes first");
-        List<Finding> found = checks.stream().map(Check::finding).toList();
+        List<Finding> found = checks.stream().map(c -> c.finding(subject)).toList();
         desk.results()
                 .save(kind(), Prints.presence(s, seen, filtered), Map.of("frames", seen.size(), "findings", found), "");
         long bad = found.stream().filter(x -> !x.passed()).count();
-        return bad == 0
-                ? "nothing found in " + seen.size() + " frames"
-                : bad + " findings in " + seen.size() + " frames";
+        return (bad == 0 ? "nothing found" : bad == 1 ? "1 finding" : bad + " findings") + " in " + seen.size()
+                + " frames, by " + found.size() + " checks";
     }
 }

@@ -1,10 +1,19 @@
-package dasein.core.presence;
+package dasein.core.presence.picture;
 
 import dasein.core.image.Image;
+import dasein.core.presence.Check;
+import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
 import dasein.core.render.pass.Passes;
+import java.util.ArrayList;
+import java.util.List;
 
 /** Counts pixels outside the influence of CG that differ from the plate's by a single bit. There may be none. */
 public final class PlateUntouched implements Check {
+    private static final Finding.About ABOUT = new Finding.About(
+            "untouched", "Plate untouched", "comp", "pixels", 0, "what nobody changed is the plate's, bit for bit");
+
+    private final List<Integer> bad = new ArrayList<>();
     private int frames, graded;
     private long outside;
     private long changed;
@@ -12,7 +21,7 @@ public final class PlateUntouched implements Check {
     private long worst;
 
     @Override
-    public void look(Frame f) {
+    public void look(Frame f, Subject s) {
         if (f.graded()) {
             graded++;
             return;
@@ -21,21 +30,22 @@ public final class PlateUntouched implements Check {
         Passes p = f.passes();
         int w = plate.width;
         boolean[] near = spread(p, f.reach(), f.shadowReach());
-        long bad = 0;
+        long here = 0;
         for (int i = 0; i < w * plate.height; i++) {
             if (near[i]) continue;
             outside++;
             for (int c = 0; c < 3; c++) {
                 if (Float.floatToRawIntBits(plate.planes[c][i]) != Float.floatToRawIntBits(comp.planes[c][i])) {
-                    bad++;
+                    here++;
                     break;
                 }
             }
         }
         frames++;
-        changed += bad;
-        if (bad > worst) {
-            worst = bad;
+        changed += here;
+        if (here > 0) bad.add(f.frame());
+        if (here > worst) {
+            worst = here;
             worstFrame = f.frame();
         }
     }
@@ -58,18 +68,17 @@ public final class PlateUntouched implements Check {
     }
 
     @Override
-    public Finding finding() {
-        boolean all = frames == 0 && graded > 0;
-        String s = all
-                ? "The grade or the reframing changes the whole frame, so the plate is not looked at; switch them off to "
-                        + "have it looked at."
-                : frames == 0
-                        ? "No finished frame to look at yet."
-                        : changed == 0
-                                ? "Outside the CG every pixel of " + frames + " frames is the plate's own."
-                                : changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame
-                                        + ".";
-        return new Finding(
-                "Plate untouched", all || frames > 0 && changed == 0, changed, "pixels", 0, s, "comp", worstFrame);
+    public Finding finding(Subject s) {
+        if (frames == 0)
+            return ABOUT.unseen(
+                    graded > 0
+                            ? "The grade or the reframing changes the whole frame; switch them off to have it looked at."
+                            : "No finished frame to look at yet.");
+        if (changed == 0)
+            return ABOUT.good(0, "Outside the CG every pixel of " + frames + " frames is the plate's own.");
+        return ABOUT.found(
+                        changed,
+                        changed + " pixels outside the CG differ from the plate, most in frame " + worstFrame + ".")
+                .in(List.copyOf(bad), worstFrame);
     }
 }

@@ -1,4 +1,4 @@
-package dasein.core.presence;
+package dasein.core.presence.picture;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -7,6 +7,7 @@ import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.presence.Check;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import org.junit.jupiter.api.Test;
@@ -33,10 +34,13 @@ class ShadowEdgeTest {
     @Test
     void aShadowCutByTheCatcherIsFoundAndOneInsideIsNot() {
         ShadowEdge cut = new ShadowEdge(), whole = new ShadowEdge();
-        cut.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0.6, 0, 2, 6), 0, 0, false));
-        whole.look(new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0, 0, false));
-        assertThat(cut.finding().passed()).isFalse();
-        assertThat(cut.finding().sentence()).contains("frame 12").contains("50 %");
-        assertThat(whole.finding().passed()).isTrue();
+        cut.look(
+                new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0.6, 0, 2, 6), 0, 0, false),
+                null);
+        whole.look(
+                new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0, 0, false), null);
+        assertThat(cut.finding(null).passed()).isFalse();
+        assertThat(cut.finding(null).sentence()).contains("frame 12").contains("50 %");
+        assertThat(whole.finding(null).passed()).isTrue();
     }
 }

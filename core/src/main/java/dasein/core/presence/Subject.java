@@ -1,0 +1,72 @@
+package dasein.core.presence;
+
+import dasein.core.cast.Blocking;
+import dasein.core.cast.Performer;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.Taken;
+import dasein.core.ground.GroundFit;
+import dasein.core.ground.SetRecipe;
+import dasein.core.light.Clues;
+import dasein.core.light.sun.ShadowSun;
+import dasein.core.math.Vec3;
+import dasein.core.plate.PlateFacts;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import java.util.List;
+
+/**
+ * What there is of a shot beside its finished frames. What is not there yet is null, or empty.
+ *
+ * @param cutFirst, cutLast what is delivered; @param rateKnown whether the file or a person said how fast it runs
+ * @param focalMm, sensorMm as noted on set, 0 where nobody did
+ * @param camera in the set; @param measured what was measured on set, and what the solve has of it
+ * @param sun towards the sun that lights performers; @param realSun as shadows tell it that were drawn in the plate
+ * @param tracks as kept; @param rendered frames that are, as they would be now; @param size part of the plate's size at
+ *     which they are; @param pops frames in which what stands in front pops
+ * @param comp with its keys; @param taken what matches are made from, of one rendered frame
+ */
+public record Subject(
+        PlateFacts plate,
+        int cutFirst,
+        int cutLast,
+        boolean rateKnown,
+        double focalMm,
+        double sensorMm,
+        SolvedCamera camera,
+        List<GroundFit.Check> measured,
+        List<Performer> performers,
+        Blocking blocking,
+        SetRecipe set,
+        Vec3 sun,
+        ShadowSun.Result realSun,
+        Clues clues,
+        List<Track> tracks,
+        List<Integer> rendered,
+        double size,
+        List<Integer> pops,
+        CompRecipe comp,
+        Taken taken) {
+
+    /** Pixels of the plate for a metre at a place; 0 where it is not before the camera. */
+    public double pixels(int frame, Vec3 at) {
+        if (camera == null || !camera.has(frame)) return 0;
+        double z = -camera.frame(frame).pose().toLocal(at).z();
+        return z > 0.01 ? camera.lens(frame).focalPx() / z : 0;
+    }
+
+    /** Where a place is seen; null where it is not. */
+    public Finding.Place seen(int frame, Vec3 at, double half) {
+        if (camera == null || !camera.has(frame)) return null;
+        double[] q = camera.lens(frame).project(camera.frame(frame).pose().toLocal(at));
+        return q == null || q[0] < 0 || q[1] < 0 || q[0] >= plate.width() || q[1] >= plate.height()
+                ? null
+                : new Finding.Place(q[0], q[1], half);
+    }
+
+    /** First and last frame that is both delivered and solved; null without a camera. */
+    public int[] solved() {
+        if (camera == null) return null;
+        int a = Math.max(cutFirst, camera.first()), b = Math.min(cutLast, camera.last());
+        return a > b ? null : new int[] {a, b};
+    }
+}

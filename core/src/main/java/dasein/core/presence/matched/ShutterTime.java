@@ -1,0 +1,50 @@
+package dasein.core.presence.matched;
+
+import dasein.core.NoSolution;
+import dasein.core.presence.Check;
+import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** Whether performers are smeared by motion as long as what really moved. */
+public final class ShutterTime implements Check {
+    private static final double LIMIT = 30;
+    private static final Finding.About ABOUT = new Finding.About(
+            "blur",
+            "Motion blur as long",
+            "passes",
+            "degrees",
+            LIMIT,
+            "a sixth of the usual 180 degrees is not told apart (common practice)");
+
+    private final Outcomes outcomes;
+
+    public ShutterTime(Outcomes outcomes) {
+        this.outcomes = outcomes;
+    }
+
+    @Override
+    public Finding finding(Subject s) {
+        if (s.taken() == null) return ABOUT.unseen("No rendered frame to measure in yet.");
+        try {
+            double real = outcomes.of("shutter", s.taken()).shutterDeg(),
+                    own = 360 * s.taken().shutter(),
+                    off = Math.abs(real - own);
+            String said = String.format(
+                    Locale.ROOT, "The plate's streaks are those of %.0f degrees, performers have %.0f.", real, own);
+            int f = s.taken().frame();
+            return off <= LIMIT
+                    ? ABOUT.good(off, said)
+                    : ABOUT.found(off, said)
+                            .mendedBy(new Finding.Mend(
+                                    "comp",
+                                    "Match shutter",
+                                    Map.of("action", "match", "which", "shutter", "frame", Integer.toString(f))))
+                            .in(List.of(f), f);
+        } catch (NoSolution e) {
+            return ABOUT.unseen("In the plate " + e.getMessage() + ".");
+        }
+    }
+}

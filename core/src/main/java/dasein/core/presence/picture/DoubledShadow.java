@@ -1,0 +1,104 @@
+package dasein.core.presence.picture;
+
+import dasein.core.image.Image;
+import dasein.core.light.Clues;
+import dasein.core.presence.Check;
+import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
+import dasein.core.render.pass.Passes;
+import java.util.List;
+import java.util.Locale;
+import java.util.stream.Stream;
+
+/**
+ * Whether ground that lies in a real shadow is shaded once more, as no sun could: how much darker the comp is there
+ * than the darkest shadow that was marked.
+ */
+public final class DoubledShadow implements Check {
+    private static final double LIMIT = 20;
+    private static final int LEAST = 400, HALF = 3;
+    private static final Finding.About ABOUT = new Finding.About(
+            "doubled",
+            "Shadow is not laid twice",
+            "comp",
+            "% darker",
+            LIMIT,
+            "ground differs by a fifth within one shadow (common practice)");
+
+    private final Worst worst = new Worst(LIMIT);
+
+    @Override
+    public void look(Frame f, Subject s) {
+        List<Clues.Patch> dark =
+                s.clues().patches().stream().filter(p -> !p.lit()).toList();
+        if (dark.isEmpty() || f.graded()) return;
+        // Marked in other frames: of those in this one, or of all where they can be seen from here.
+        double level = Stream.of(
+                        dark.stream().filter(p -> p.frame() == f.frame()).toList())
+                .filter(l -> !l.isEmpty())
+                .flatMap(List::stream)
+                .mapToDouble(p -> around(
+                        f.plate(),
+                        p.x() * f.plate().width / s.plate().width(),
+                        p.y() * f.plate().width / s.plate().width()))
+                .min()
+                .orElse(known);
+        if (!(level > 0)) return;
+        known = level;
+        Passes p = f.passes();
+        int w = p.width, n = 0;
+        double sum = 0, x = 0, y = 0;
+        for (int i = 0; i < p.alpha.length; i++) {
+            if (p.alpha[i] > 0.01f || p.shadow[1][i] > 0.8f) continue;
+            // In shadow already: as dark as the marked one is.
+            if (luma(f.plate(), i) > 1.15 * level || luma(f.plate(), i) < 0.4 * level) continue;
+            sum += luma(f.comp(), i) / level;
+            x += i % w;
+            y += i / w;
+            n++;
+        }
+        if (n < LEAST) {
+            worst.add(f.frame(), 0, null);
+            return;
+        }
+        worst.add(
+                f.frame(),
+                Math.max(0, 100 * (1 - sum / n)),
+                new Finding.Place(
+                        x / n * s.plate().width() / w, y / n * s.plate().width() / w, 80));
+    }
+
+    private double known = Double.NaN;
+
+    private static double around(Image im, double x, double y) {
+        double sum = 0;
+        int n = 0;
+        for (int j = (int) y - HALF; j <= y + HALF; j++)
+            for (int i = (int) x - HALF; i <= x + HALF; i++) {
+                if (i < 0 || j < 0 || i >= im.width || j >= im.height) continue;
+                sum += luma(im, j * im.width + i);
+                n++;
+            }
+        return n == 0 ? Double.NaN : sum / n;
+    }
+
+    private static double luma(Image im, int i) {
+        return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
+    }
+
+    @Override
+    public Finding finding(Subject s) {
+        if (worst.frames == 0)
+            return ABOUT.unseen("No ground in shadow is marked in Light, by which real shadows are told.");
+        return worst.found()
+                ? worst.on(ABOUT.found(
+                        worst.figure,
+                        String.format(
+                                Locale.ROOT,
+                                "In frame %d the performer's shadow makes ground darker by %.0f %% that lies in shadow "
+                                        + "already: spare what is darker, or build what throws that shadow.",
+                                worst.frame,
+                                worst.figure)))
+                : ABOUT.good(worst.figure, "Where real shadow lies none is laid again.");
+    }
+}

@@ -1,0 +1,2 @@
+/** Checks that look at finished frames. */
+package dasein.core.presence.picture;
