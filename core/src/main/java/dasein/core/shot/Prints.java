@@ -43,7 +43,7 @@ public final class Prints {
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),
-            Map.entry("passes", 5),
+            Map.entry("passes", 6),
             Map.entry("filtered", 1),
             Map.entry("comp", 2),
             Map.entry("presence", 3),

@@ -422,7 +422,7 @@ public final class ShotScene {
                 meshes,
                 lighting(frame),
                 seen,
-                new PlateGround(projections(frame, plate, view, meshes), lit.in(frame)),
+                new PlateGround(projections(frame, plate, view, meshes), lit.in(frame), PlateGround.middle(meshes)),
                 new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
                 quality,
                 false,

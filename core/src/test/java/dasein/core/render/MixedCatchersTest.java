@@ -83,7 +83,8 @@ class MixedCatchersTest {
         Passes without = seen(set, null, 64), with = seen(whole, null, 96);
         Image plate = new Image(W, H, 3);
         for (int c = 0; c < 3; c++) System.arraycopy(without.beauty[c], 0, plate.planes[c], 0, W * H);
-        Ground told = new PlateGround(List.of(new Projection(plate, VIEW, stand.subList(0, 2))), new Irradiance(LIGHT));
+        Ground told =
+                new PlateGround(List.of(new Projection(plate, VIEW, stand.subList(0, 2))), new Irradiance(LIGHT), null);
         Passes p = seen(stand, told, 96);
         double off = 0, mean = 0, level = 0;
         int n = 0;

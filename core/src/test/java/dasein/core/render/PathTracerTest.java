@@ -53,7 +53,8 @@ class PathTracerTest {
                 List.of(
                         new Projection(red, new View(here, here, LENS, 80, 60), catchers),
                         new Projection(green, new View(there, there, LENS, 80, 60), catchers)),
-                sky);
+                sky,
+                new Vec3(0, 1, 0));
         float[] out = new float[3];
         // Light of radiance 1 all around: albedo is pi times the plate's colour over pi.
         g.albedo(0, 0, 0, 0, 1, 0, out);
@@ -74,6 +75,37 @@ class PathTracerTest {
      * the wall keeps away already is not taken a second time; a piece that hides covers the performer, one that does
      * not lets it through.
      */
+    /** Level ground that no frame sees is as the map shows it from where it was taken; above an even sky nothing is. */
+    @Test
+    void groundThatNoFrameSeesIsAsTheMapShowsIt() {
+        Image map = new Image(64, 32, 3);
+        for (int i = 0; i < 64 * 32; i++)
+            for (int c = 0; c < 3; c++) map.planes[c][i] = i < 64 * 16 ? 1 : i % 64 < 32 ? 0.1f : 0.3f;
+        Irradiance light = new Irradiance(new Lighting(new Environment(map, 0, 1), List.of()));
+        Image plate = new Image(80, 60, 3);
+        for (float[] p : plate.planes) Arrays.fill(p, 0.25f);
+        Pose eye = Pose.lookAt(new Vec3(0, 1.5, 4), new Vec3(0, 1, -4), Vec3.Y);
+        List<Projection> seen = List.of(new Projection(plate, new View(eye, eye, LENS, 80, 60), null));
+        PlateGround g = new PlateGround(seen, light, new Vec3(0, 1, 0)), plain = new PlateGround(seen, light, null);
+        float[] left = new float[3], right = new float[3], mean = new float[3], wall = new float[3];
+        g.albedo(-3, 0, 6, 0, 1, 0, left);
+        g.albedo(3, 0, 6, 0, 1, 0, right);
+        double[] uv = Environment.toUv(new Vec3(-3, -1, 6).unit());
+        float bright = uv[0] < 0.5 ? 0.1f : 0.3f;
+        // Level ground under such a sky gets pi of light: what it radiates is its albedo.
+        assertThat(left[1]).isCloseTo(bright, within(0.01f));
+        assertThat(right[1]).isCloseTo(0.4f - bright, within(0.01f));
+        plain.albedo(-3, 0, 6, 0, 1, 0, mean);
+        assertThat(mean[1]).isCloseTo(0.25f, within(0.01f));
+        g.albedo(-3, 1, 6, 0, 0, 1, wall);
+        assertThat(wall[1])
+                .as("what stands up the map would show from another side")
+                .isEqualTo(mean[1]);
+        PlateGround even = new PlateGround(seen, new Irradiance(new Lighting(even(1), List.of())), new Vec3(0, 1, 0));
+        even.albedo(-3, 0, 6, 0, 1, 0, wall);
+        assertThat(wall[1]).isCloseTo(0.25f, within(0.01f));
+    }
+
     @Test
     void setPiecesTakeShadowHideAndKeepLightAway() {
         Sun sun = new Sun(new Vec3(0, 1, 1).unit(), Math.toRadians(0.4), new float[] {3, 3, 3});
