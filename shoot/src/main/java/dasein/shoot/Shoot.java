@@ -3,7 +3,6 @@ package dasein.shoot;
 import dasein.core.cast.Blocking;
 import dasein.core.format.Exr;
 import dasein.core.format.MovieWriter;
-import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import dasein.core.model.Mesh;
@@ -20,7 +19,6 @@ import java.util.function.IntToDoubleFunction;
  */
 public final class Shoot {
     private static final int SAMPLES = 6, TAKE_SAMPLES = 3;
-    private static final int TRUTH_SAMPLES = 16;
     private static final long BITS_PER_SECOND = 7_400_000, TAKE_BITS_PER_SECOND = 6_000_000;
 
     private Shoot() {}
@@ -84,27 +82,8 @@ public final class Shoot {
         }
         if (parts.contains("kit")) Kit.write(stage, demo.resolve("kit"));
         if (parts.contains("hours")) Kit.hours(demo.resolve("kit"));
-        if (parts.contains("truth")) {
-            Truth.write(stage.set, truth.resolve("LW_010.json"));
-            Model m = ModelReader.read(strider);
-            for (int f : Truth.WITH_STRIDER) {
-                Path clean = work.resolve(String.format("strider_%04d.exr", f));
-                if (!Files.exists(clean))
-                    Exr.writeColour(clean, stage.frame(f, List.of(strider(m, f)), TRUTH_SAMPLES, 1));
-                Stills.writePng(
-                        truth.resolve(String.format("LW_010_strider_%04d.png", f)),
-                        Sensor.expose(Exr.readColour(clean), 1000 + f),
-                        Encoding.REC709);
-            }
-        }
+        if (parts.contains("truth")) Truth.write(stage.set, truth.resolve("LW_010.json"));
         for (Film f : Film.ALL) if (parts.contains("films") || parts.contains(f.name())) f.shoot(work, demo, truth);
-    }
-
-    private static Mesh strider(Model m, int frame) {
-        double half = Walk.SHUTTER / 2;
-        return Blocking.alone(Truth.STRIDER, m, Walk.RATE)
-                .meshes(frame - half, frame + half)
-                .get(0);
     }
 
     /** The mover between shutter open and close: its place moves as well as its wheels. */

@@ -18,9 +18,6 @@ final class Truth {
     /** The strider as it stood in the truth frames. */
     static final Performer STRIDER =
             new Performer(1, "strider", "strider.glb", 0.6, 0, -6.2, -28, 2.4, "look around", 0, 1, true);
-    /** Frames in which it really was there. */
-    static final int[] WITH_STRIDER = {24, 48, 72};
-
     /** Frames of the two films in which it was there, moving. */
     static final int FILMED_FIRST = 37, FILMED = 24;
 

@@ -76,7 +76,8 @@ final class Belonging {
         }
 
         private static double code(Image im, int c, int i) {
-            return Encoding.REC709.encode(im.planes[c][i]);
+            // As it is written: the films end at white.
+            return Encoding.REC709.encode(Math.min(1, im.planes[c][i]));
         }
 
         Ratio ratio() {
@@ -118,7 +119,8 @@ final class Belonging {
         }
     }
 
-    private static CompRecipe matched(Plate plate, int off, int frame, Passes p) {
+    /** Match all, in one frame. @param off from frames of the shot to those of the plate */
+    static CompRecipe matched(Plate plate, int off, int frame, Passes p) {
         CompRecipe r = CompRecipe.BLANK;
         for (Match m : Matches.ALL) {
             try {

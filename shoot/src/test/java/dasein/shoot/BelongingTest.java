@@ -3,12 +3,7 @@ package dasein.shoot;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import dasein.core.Progress;
-import dasein.core.plate.Plate;
-import dasein.core.shot.Shot;
-import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
-import java.nio.file.Path;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -24,16 +19,7 @@ class BelongingTest {
     /** The camera went the same way at every hour. */
     @BeforeAll
     static void solve() throws Exception {
-        TrueCamera real = TrueCamera.of("LW_010");
-        try (Plate plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null)) {
-            solved = real.surveyed(ShotSteps.camera(
-                    Shot.BLANK,
-                    ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE),
-                    plate,
-                    null,
-                    null,
-                    Progress.NONE));
-        }
+        solved = TrueCamera.of("LW_010").surveyed(LowWaterSolve.get().camera());
     }
 
     @ParameterizedTest

@@ -1,9 +1,11 @@
 package dasein.shoot;
 
+import dasein.core.cast.Blocking;
 import dasein.core.format.Stills;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.light.LightRecipe;
+import dasein.core.model.Model;
 import dasein.core.model.file.ModelReader;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
@@ -11,6 +13,7 @@ import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 
 /** A shot as an artist lays it who knows where something really stood: one ground, and the map of that hour's kit. */
 final class FilmedShot {
@@ -24,10 +27,28 @@ final class FilmedShot {
     }
 
     static ShotScene scene(Film film, SolvedCamera solved) throws Exception {
+        return scene(film, of(film), solved);
+    }
+
+    /** @param shot as of the film, or made otherwise */
+    static ShotScene scene(Film film, Shot shot, SolvedCamera solved) throws Exception {
         return new ShotScene(
-                of(film),
+                shot,
                 solved,
-                Map.of(film.cast().model(), ModelReader.read(Path.of("demo/models", film.model()))),
+                models(film),
                 Stills.read(Path.of("demo/kit", film.hour().name() + "_latlong.exr"), Encoding.LINEAR));
     }
+
+    /** Where everybody is, without what lights them. */
+    static Blocking blocking(Film film, Shot shot, SolvedCamera solved) {
+        return ShotScene.blocking(shot, solved, models(film), Map.of(), List.of(), Map.of());
+    }
+
+    private static Map<String, Model> models(Film film) {
+        return Map.of(
+                film.cast().model(),
+                MODELS.computeIfAbsent(film.model(), m -> ModelReader.read(Path.of("demo/models", m))));
+    }
+
+    private static final Map<String, Model> MODELS = new ConcurrentHashMap<>();
 }

@@ -2,29 +2,14 @@ package dasein.shoot;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dasein.core.Progress;
-import dasein.core.comp.Comp;
-import dasein.core.comp.CompRecipe;
-import dasein.core.comp.step.Grain;
-import dasein.core.comp.step.Softness;
-import dasein.core.format.Stills;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.PickedPoint;
 import dasein.core.ground.Piece;
 import dasein.core.ground.PieceFit;
 import dasein.core.ground.SetRecipe;
 import dasein.core.ground.Shape;
-import dasein.core.image.Encoding;
-import dasein.core.image.Filters;
-import dasein.core.image.Image;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
-import dasein.core.render.FrameRenderer;
-import dasein.core.render.Quality;
-import dasein.core.render.pass.Passes;
-import dasein.core.shot.Shot;
-import dasein.core.shot.ShotScene;
-import dasein.core.shot.ShotSteps;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Path;
 import java.util.List;
@@ -48,10 +33,7 @@ class LowWaterTest {
     static void solve() throws Exception {
         real = TrueCamera.of("LW_010");
         plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
-        long t = System.nanoTime();
-        SolvedCamera s = ShotSteps.camera(
-                Shot.BLANK, ShotSteps.tracks(Shot.BLANK, plate, null, Progress.NONE), plate, null, null, Progress.NONE);
-        System.out.printf("LW_010 tracked and solved in %.1f s%n", (System.nanoTime() - t) / 1e9);
+        SolvedCamera s = LowWaterSolve.get().camera();
         own = s;
         solved = real.aligned(s);
     }
@@ -154,91 +136,5 @@ class LowWaterTest {
         assertThat(scale).isCloseTo(1, org.assertj.core.api.Assertions.within(0.005));
         assertThat(Math.sqrt(sum / n)).isLessThan(1);
         assertThat(g.checks()).noneMatch(GroundFit.Check::contradicts);
-    }
-
-    /**
-     * Our comp of the strider beside the frame in which it really stood, in the region of the strider and its shadow
-     * without a two-pixel edge.
-     */
-    @Test
-    void theCompIsLikeTheFrameInWhichTheStriderReallyStood() throws Exception {
-        int frame = Integer.getInteger("truthFrame", 48);
-        Difference d = compare(frame, 16);
-        System.out.printf(
-                "comp against truth, frame %d: mean difference %.2f of 255 on the strider, %.2f in its "
-                        + "shadow, %.2f on ground without CG; grain alone would give %.2f and %.2f%n",
-                frame, d.performer, d.shadow, d.ground, d.grainPerformer, d.grainShadow);
-        // The aim is 1.5 times the grain; measured 2.2 to 2.6 (fine texture half a pixel off, the map taken at one
-        // spot). This keeps it from getting worse.
-        assertThat(d.performer).isLessThan(3 * d.grainPerformer);
-        // The plate's compression is in the comp but not in the truth: the shadow must be as like as open ground is.
-        assertThat(d.shadow).isLessThan(1.2 * d.ground);
-    }
-
-    /**
-     * Mean absolute differences in codes of 255; {@code ground}: where no CG reaches, plate against the truth frame,
-     * that is, two takes of the same ground.
-     */
-    record Difference(double performer, double shadow, double ground, double grainPerformer, double grainShadow) {}
-
-    static Difference compare(int frame, int samples) throws Exception {
-        ShotScene scene = FilmedShot.scene(Film.STRIDER, solved);
-        Image source = plate.frame(frame);
-        Passes p = FrameRenderer.render(
-                scene.job(frame, source, 1, new Quality(samples, samples, 0, 2, true)), Progress.NONE, null);
-        CompRecipe c = CompRecipe.BLANK.with(Softness.SOFTNESS, 0).with(Grain.GRAIN, 0.006);
-        Image comp = Comp.frame(source, p, c, plate.encoding(), 1, frame),
-                real =
-                        Stills.read(
-                                Path.of(String.format("shoot/truth/LW_010_strider_%04d.png", frame)), Encoding.REC709);
-        if (System.getProperty("differencePicture") != null)
-            picture(comp, real, Path.of(System.getProperty("differencePicture")));
-        float[] near = Filters.gaussian(p.alpha, p.width, p.height, 1);
-        double[] sum = new double[3], grain = new double[3];
-        int[] n = new int[3];
-        for (int y = 8; y < p.height - 8; y++) {
-            for (int x = 8; x < p.width - 8; x++) {
-                int i = y * p.width + x,
-                        k =
-                                near[i] > 0.999
-                                        ? 0
-                                        : near[i] > 0.001
-                                                ? -1
-                                                : p.shadow[1][i] < 0.97
-                                                        ? 1
-                                                        : p.shadow[1][i] == 1 && y > p.height * 0.62 ? 2 : -1;
-                if (k < 0) continue;
-                for (int ch = 0; ch < 3; ch++) {
-                    sum[k] += Math.abs(
-                            Encoding.REC709.encode8(comp.planes[ch][i]) - Encoding.REC709.encode8(real.planes[ch][i]));
-                    // Two independent exposures: mean absolute difference of two normal values is 2 sigma / sqrt(pi).
-                    double v = Math.max(real.planes[ch][i], 1e-4),
-                            sigma = Math.sqrt(0.00011 * v + 0.0000025),
-                            slope = v < 0.018 ? 4.5 : 1.0993 * 0.45 * Math.pow(v, -0.55);
-                    grain[k] += 255 * 2 / Math.sqrt(Math.PI) * sigma * slope;
-                    n[k]++;
-                }
-            }
-        }
-        assertThat(n[0]).isGreaterThan(20_000);
-        assertThat(n[1]).isGreaterThan(5_000);
-        return new Difference(sum[0] / n[0], sum[1] / n[1], sum[2] / n[2], grain[0] / n[0], grain[1] / n[1]);
-    }
-
-    /** Comp above, truth in the middle, eight times their difference below. */
-    private static void picture(Image comp, Image real, Path out) {
-        Image all = new Image(comp.width, 3 * comp.height, 3);
-        int size = comp.width * comp.height;
-        for (int c = 0; c < 3; c++) {
-            System.arraycopy(comp.planes[c], 0, all.planes[c], 0, size);
-            System.arraycopy(real.planes[c], 0, all.planes[c], size, size);
-            for (int i = 0; i < size; i++)
-                all.planes[c][2 * size + i] = (float) Encoding.REC709.decode(Math.min(
-                        1,
-                        8
-                                * Math.abs(Encoding.REC709.encode(comp.planes[c][i])
-                                        - Encoding.REC709.encode(real.planes[c][i]))));
-        }
-        Stills.writePng(out, all, Encoding.REC709);
     }
 }

@@ -62,6 +62,13 @@ public interface Check {
         }
     }
 
+    /** In addresses. */
+    default String key() {
+        return about().key();
+    }
+
+    Finding.About about();
+
     /** @param s what else there is of the shot */
     default void look(Frame f, Subject s) {}
 

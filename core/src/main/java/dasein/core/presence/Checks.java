@@ -93,18 +93,13 @@ public final class Checks {
                 new Matched(
                         o,
                         "shadow",
-                        about("density", "Shadow as dark", "of 1", 0.12, "an eighth less or more is seen beside it"),
+                        about("density", "Shadow density", "of 1", 0.12, "an eighth less or more is seen beside it"),
                         1,
                         Shadow.DENSITY),
                 new Matched(
                         o,
                         "shadow",
-                        about(
-                                "shadow-tint",
-                                "Shadow of the right colour",
-                                "of 1",
-                                0.08,
-                                "more is seen beside a real one"),
+                        about("shadow-tint", "Shadow colour", "of 1", 0.08, "more is seen beside a real one"),
                         1,
                         Shadow.RED,
                         Shadow.GREEN,
@@ -114,7 +109,7 @@ public final class Checks {
                         "shadow edge",
                         about(
                                 "shadow-edge",
-                                "Shadow's edge as soft",
+                                "Softness of the shadow",
                                 "px",
                                 1.5,
                                 "edges of one shadow differ by that much"),
@@ -123,7 +118,7 @@ public final class Checks {
                 new Matched(
                         o,
                         "colour",
-                        about("colour", "Colours as picked", "%", 10, "a tenth is an eighth of a stop"),
+                        about("colour", "Picked colours", "%", 10, "a tenth is an eighth of a stop"),
                         0,
                         Gain.GAIN,
                         Gain.RED,
@@ -132,25 +127,25 @@ public final class Checks {
                 new Matched(
                         o,
                         "blacks",
-                        about("blacks", "Blacks as the plate's", "% of white's light", 0.4, "less is lost in grain"),
+                        about("blacks", "Blacks", "% of white's light", 0.4, "less is lost in grain"),
                         100,
                         Blacks.BLACKS),
                 new Matched(
                         o,
                         "haze",
-                        about("haze", "Haze as the plate's", "of 1", 0.05, "a twentieth is what picks are good for"),
+                        about("haze", "Haze", "of 1", 0.05, "a twentieth is what picks are good for"),
                         1,
                         Haze.HAZE),
                 new Matched(
                         o,
                         "fall-off",
-                        about("corners", "Corners as dark", "of 1", 0.06, "a twelfth of a stop at the corner"),
+                        about("corners", "Darker corners", "of 1", 0.06, "a twelfth of a stop at the corner"),
                         1,
                         FallOff.CORNER),
                 new Matched(
                         o,
                         "glow",
-                        about("glow", "Glow as the plate's", "of 1", 0.05, "a twentieth of a lamp's light"),
+                        about("glow", "Glow", "of 1", 0.05, "a twentieth of a lamp's light"),
                         1,
                         Glow.AMOUNT),
                 new Matched(
@@ -158,7 +153,7 @@ public final class Checks {
                         "halos",
                         about(
                                 "halos",
-                                "Sharpened as the plate",
+                                "Halos of sharpening",
                                 "of 1",
                                 0.25,
                                 "a quarter of the plate's own is not told apart"),
@@ -167,32 +162,32 @@ public final class Checks {
                 new Matched(
                         o,
                         "softness",
-                        about("softness", "Edges as soft", "px", 0.2, "edges of one plate differ by that much"),
+                        about("softness", "Softness of edges", "px", 0.2, "edges of one plate differ by that much"),
                         1,
                         Softness.SOFTNESS),
                 new Matched(
                         o,
                         "fringe",
-                        about("fringe", "Colour fringe as the plate's", "px at the corner", 0.3, "less is not seen"),
+                        about("fringe", "Colour fringe", "px at the corner", 0.3, "less is not seen"),
                         1,
                         Fringe.RED,
                         Fringe.BLUE),
                 new Matched(
                         o,
                         "grain",
-                        about("grain", "Grain as strong", "%", 15, "a sixth less or more is just seen"),
+                        about("grain", "Grain strength", "%", 15, "a sixth less or more is just seen"),
                         0,
                         Grain.GRAIN),
                 new Matched(
                         o,
                         "grain",
-                        about("grain-size", "Grain as coarse", "px", 0.25, "a quarter of a pixel is just seen"),
+                        about("grain-size", "Grain size", "px", 0.25, "a quarter of a pixel is just seen"),
                         1,
                         Grain.SIZE),
                 new Matched(
                         o,
                         "compression",
-                        about("compression", "Compressed as the plate", "% of white", 3, "steps of less hide in grain"),
+                        about("compression", "Compression", "% of white", 3, "steps of less hide in grain"),
                         100,
                         Codec.STEP));
     }

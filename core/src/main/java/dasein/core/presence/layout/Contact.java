@@ -31,6 +31,11 @@ public final class Contact implements Check {
     private record Off(Performer who, double metres, double limit, int frame, Vec3 at, List<Integer> frames) {}
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");

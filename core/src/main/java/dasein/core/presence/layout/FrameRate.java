@@ -8,7 +8,12 @@ import java.util.Locale;
 /** Whether it is known how fast the footage runs: a wrong rate makes everybody too fast or too slow. */
 public final class FrameRate implements Check {
     private static final Finding.About ABOUT = new Finding.About(
-            "rate", "Frame rate known", "plate", "frames/s", 0, "it has to be what the footage was shot at");
+            "rate", "Frame rate", "plate", "frames/s", 0, "it has to be what the footage was shot at");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

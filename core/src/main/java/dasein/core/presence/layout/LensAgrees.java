@@ -17,6 +17,11 @@ public final class LensAgrees implements Check {
             "what is written on lenses is rounded, and they breathe, by a few percent (common practice)");
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         if (s.camera() == null) return ABOUT.unseen("The camera is not solved yet.");
         if (!(s.focalMm() > 0) || !(s.sensorMm() > 0))

@@ -17,6 +17,11 @@ public final class OnGround implements Check {
             "ground", "Ground under everybody", "set", "m outside", 0, "who stands beside the ground casts no shadow");
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");

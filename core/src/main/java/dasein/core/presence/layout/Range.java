@@ -10,7 +10,12 @@ import java.util.stream.IntStream;
 /** Whether every frame that is delivered is rendered as the shot is now, at full size. */
 public final class Range implements Check {
     private static final Finding.About ABOUT = new Finding.About(
-            "frames", "All frames there", "passes", "frames missing", 0, "a delivered shot has all of its frames");
+            "frames", "Missing frames", "passes", "frames missing", 0, "a delivered shot has all of its frames");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

@@ -25,6 +25,11 @@ public final class Sliding implements Check {
             "half a pixel a frame is what solved cameras themselves slide by (common practice)");
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");

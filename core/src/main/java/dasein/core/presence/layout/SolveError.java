@@ -12,11 +12,16 @@ public final class SolveError implements Check {
     private static final double LIMIT = 1;
     private static final Finding.About ABOUT = new Finding.About(
             "solve",
-            "Camera solved",
+            "Camera error",
             "camera",
             "px",
             LIMIT,
             "under a pixel a solve is usable, about 0.7 is a good first try (common practice)");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

@@ -25,11 +25,16 @@ public final class Sticking implements Check {
 
     private static final Finding.About ABOUT = new Finding.About(
             "stick",
-            "Sticks to the plate",
+            "Sticking to the plate",
             "camera",
             "px",
             LIMIT,
             "half a pixel is not seen to move against the ground (common practice)");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

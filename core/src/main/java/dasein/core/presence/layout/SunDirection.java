@@ -10,11 +10,16 @@ public final class SunDirection implements Check {
     private static final double LIMIT = 5;
     private static final Finding.About ABOUT = new Finding.About(
             "sun",
-            "Light from the right side",
+            "Direction of the light",
             "light",
             "degrees",
             LIMIT,
             "shadows that lie beside each other tell apart about that much (common practice)");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

@@ -12,11 +12,16 @@ public final class TrueSize implements Check {
     private static final double LIMIT = 2;
     private static final Finding.About ABOUT = new Finding.About(
             "size",
-            "True to size",
+            "Size of the set",
             "set",
             "%",
             LIMIT,
             "a tape over the set is good for one part in a hundred, picked ends for another (common practice)");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

@@ -26,11 +26,16 @@ public final class Weight implements Check {
 
     private static final Finding.About ABOUT = new Finding.About(
             "weight",
-            "Moves with its weight",
+            "Weight",
             "blocking",
             "x",
             LIMIT,
             "half as much again as bodies fall, or as legs of that length can walk (Alexander 1989)");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

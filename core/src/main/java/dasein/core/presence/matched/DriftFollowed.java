@@ -17,7 +17,7 @@ public final class DriftFollowed implements Check {
     private static final double LIMIT = 0.12;
     private static final Finding.About ABOUT = new Finding.About(
             "drift",
-            "Follows the plate's exposure",
+            "Exposure drift",
             "comp",
             "stops",
             LIMIT,
@@ -27,6 +27,11 @@ public final class DriftFollowed implements Check {
 
     public DriftFollowed(Outcomes outcomes) {
         this.outcomes = outcomes;
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

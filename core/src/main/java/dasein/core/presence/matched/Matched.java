@@ -35,6 +35,11 @@ public final class Matched implements Check {
     }
 
     @Override
+    public Finding.About about() {
+        return about;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         if (s.taken() == null) return about.unseen("No rendered frame to measure in yet.");
         Match.Outcome o;

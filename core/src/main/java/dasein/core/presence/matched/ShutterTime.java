@@ -13,7 +13,7 @@ public final class ShutterTime implements Check {
     private static final double LIMIT = 30;
     private static final Finding.About ABOUT = new Finding.About(
             "blur",
-            "Motion blur as long",
+            "Length of motion blur",
             "passes",
             "degrees",
             LIMIT,
@@ -23,6 +23,11 @@ public final class ShutterTime implements Check {
 
     public ShutterTime(Outcomes outcomes) {
         this.outcomes = outcomes;
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -12,7 +12,7 @@ public final class Clipped implements Check {
     private static final int LEAST = 200;
     private static final Finding.About ABOUT = new Finding.About(
             "clipped",
-            "Nothing burnt out",
+            "Burnt out parts",
             "comp",
             "% of performers",
             LIMIT,
@@ -39,6 +39,11 @@ public final class Clipped implements Check {
                 f.frame(),
                 100.0 * cut / all,
                 cut == 0 ? null : new Finding.Place(x / cut, y / cut, 0.06 * f.comp().width));
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -58,6 +58,11 @@ public final class DepthOrder implements Check {
     }
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         if (worst.frames == 0) return ABOUT.unseen("No rendered frame that is solved and tracked to look at yet.");
         return worst.found()

@@ -19,7 +19,7 @@ public final class DoubledShadow implements Check {
     private static final int LEAST = 400, HALF = 3;
     private static final Finding.About ABOUT = new Finding.About(
             "doubled",
-            "Shadow is not laid twice",
+            "Shadow laid twice",
             "comp",
             "% darker",
             LIMIT,
@@ -84,6 +84,11 @@ public final class DoubledShadow implements Check {
 
     private static double luma(Image im, int i) {
         return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

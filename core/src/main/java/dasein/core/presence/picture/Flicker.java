@@ -16,7 +16,7 @@ public final class Flicker implements Check {
     private static final int LEAST = 400;
     private static final Finding.About ABOUT = new Finding.About(
             "flicker",
-            "No flicker",
+            "Flicker",
             "passes",
             "stops",
             LIMIT,
@@ -43,6 +43,11 @@ public final class Flicker implements Check {
 
     private static double luma(Image im, int i) {
         return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -18,7 +18,7 @@ public final class GrainMoves implements Check {
     private static final int LEAST = 2000, MOST = 6;
     private static final Finding.About ABOUT = new Finding.About(
             "frozen",
-            "Grain moves",
+            "Moving grain",
             "comp",
             "% alike",
             LIMIT,
@@ -61,23 +61,29 @@ public final class GrainMoves implements Check {
 
     /** Codes by which grain changed performers; no number elsewhere; null without any. */
     private float[] grain(Frame f) {
-        CompRecipe without = f.recipe().with(Group.GRAIN.on(), 0);
-        if (without.equals(f.recipe())) {
+        // Coarse coding swallows grain, or lays its own pattern over it: both are looked at without.
+        CompRecipe plainly = f.recipe().with(Group.CODEC.on(), 0), without = plainly.with(Group.GRAIN.on(), 0);
+        if (without.equals(plainly)) {
             none = true;
             return null;
         }
-        Image plain = f.remade().apply(without);
+        Image grainy = f.remade().apply(plainly), plain = f.remade().apply(without);
         CodeTable t = CodeTable.of(f.encoding());
         float[] out = new float[plain.planes[1].length];
         boolean any = false;
         for (int i = 0; i < out.length; i++) {
             out[i] = f.passes().alpha[i] > 0.98f
-                    ? t.encode(Math.max(0, f.comp().planes[1][i])) - t.encode(Math.max(0, plain.planes[1][i]))
+                    ? t.encode(Math.max(0, grainy.planes[1][i])) - t.encode(Math.max(0, plain.planes[1][i]))
                     : Float.NaN;
             any |= out[i] != 0 && !Float.isNaN(out[i]);
         }
         none |= !any;
         return any ? out : null;
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

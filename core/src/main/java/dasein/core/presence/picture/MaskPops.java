@@ -7,7 +7,12 @@ import dasein.core.presence.Subject;
 /** Whether what stands in front pops: comes, goes or jumps from one frame to the next. */
 public final class MaskPops implements Check {
     private static final Finding.About ABOUT = new Finding.About(
-            "pops", "Masks hold still", "comp", "frames", 0, "a mask that jumps for one frame is always seen");
+            "pops", "Masks that pop", "comp", "frames", 0, "a mask that jumps for one frame is always seen");
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
 
     @Override
     public Finding finding(Subject s) {

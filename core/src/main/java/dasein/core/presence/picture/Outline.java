@@ -20,7 +20,7 @@ public final class Outline implements Check {
     private static final int LEAST = 300;
     private static final Finding.About ABOUT = new Finding.About(
             "outline",
-            "No line around performers",
+            "Line around performers",
             "comp",
             "% of white",
             LIMIT,
@@ -58,6 +58,11 @@ public final class Outline implements Check {
         return 0.2126 * t.encode(Math.max(0, im.planes[0][i]))
                 + 0.7152 * t.encode(Math.max(0, im.planes[1][i]))
                 + 0.0722 * t.encode(Math.max(0, im.planes[2][i]));
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -68,6 +68,11 @@ public final class PlateUntouched implements Check {
     }
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         if (frames == 0)
             return ABOUT.unseen(

@@ -10,7 +10,7 @@ public final class RenderNoise implements Check {
     private static final double LIMIT = 10;
     private static final Finding.About ABOUT = new Finding.About(
             "noise",
-            "Rendered without noise",
+            "Render noise",
             "passes",
             "% of its level",
             LIMIT,
@@ -21,6 +21,11 @@ public final class RenderNoise implements Check {
     @Override
     public void look(Frame f, Subject s) {
         if (f.passes().noise > 0) worst.add(f.frame(), 100 * f.passes().noise, null);
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -75,6 +75,11 @@ public final class ShadowEdge implements Check {
     }
 
     @Override
+    public Finding.About about() {
+        return ABOUT;
+    }
+
+    @Override
     public Finding finding(Subject s) {
         if (worst.frames == 0) return ABOUT.unseen("No rendered frame to look at yet.");
         if (!worst.found()) return ABOUT.good(worst.figure, "The shadow has faded before the catcher ends.");

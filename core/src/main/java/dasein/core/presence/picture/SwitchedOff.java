@@ -17,7 +17,7 @@ public final class SwitchedOff implements Check {
     private static final int RUN = 500;
     private static final Finding.About ABOUT = new Finding.About(
             "left-out",
-            "Nothing rendered is left out",
+            "What is left out",
             "comp",
             "% of the plate's light",
             LIMIT,
@@ -56,6 +56,11 @@ public final class SwitchedOff implements Check {
         java.util.Arrays.sort(most);
         double v = n > RUN ? 100 * most[n - RUN] : 0;
         out.computeIfAbsent(what, w -> new Worst(LIMIT)).add(f.frame(), v, null);
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

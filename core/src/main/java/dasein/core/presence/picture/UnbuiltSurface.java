@@ -24,7 +24,7 @@ public final class UnbuiltSurface implements Check {
     private static final double NEAR_PIECE = 0.3, SURE = 3;
     private static final Finding.About ABOUT = new Finding.About(
             "unbuilt",
-            "Shadow falls on what is there",
+            "Shadow on what stands there",
             "set",
             "points shaded",
             LIMIT,
@@ -71,6 +71,11 @@ public final class UnbuiltSurface implements Check {
             if (Math.hypot(at.x() - p.x(), at.z() - p.z()) < r && at.y() < p.y() + p.height() + NEAR_PIECE) return true;
         }
         return false;
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

@@ -17,13 +17,16 @@ import java.util.Locale;
  */
 public final class WetGround implements Check {
     private static final double LIMIT = 0.35;
-    private static final int LEAST = 4000, STEP = 2;
+    private static final int STEP = 2;
+    /** Part of the picture in which ground and what it would mirror are seen. */
+    private static final double LEAST = 0.02;
+
     /** Structure between these, pixels for a picture 1280 wide. */
     private static final double FINE = 2, COARSE = 14;
 
     private static final Finding.About ABOUT = new Finding.About(
             "wet",
-            "Wet ground mirrors",
+            "Mirroring ground",
             "set",
             "correlation",
             LIMIT,
@@ -67,7 +70,13 @@ public final class WetGround implements Check {
                 ab += y[i] * y[o];
                 n++;
             }
-        if (n >= LEAST && aa > 0 && bb > 0) worst.add(f.frame(), ab / Math.sqrt(aa * bb), null);
+        if (n >= LEAST * im.width * im.height / (STEP * STEP) && aa > 0 && bb > 0)
+            worst.add(f.frame(), ab / Math.sqrt(aa * bb), null);
+    }
+
+    @Override
+    public Finding.About about() {
+        return ABOUT;
     }
 
     @Override

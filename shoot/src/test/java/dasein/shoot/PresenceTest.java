@@ -1,0 +1,385 @@
+package dasein.shoot;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import dasein.core.Progress;
+import dasein.core.cast.ClipUse;
+import dasein.core.cast.Performer;
+import dasein.core.comp.Comp;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.Taken;
+import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Codec;
+import dasein.core.comp.step.FallOff;
+import dasein.core.comp.step.Fringe;
+import dasein.core.comp.step.Gain;
+import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Saturation;
+import dasein.core.comp.step.Sharpen;
+import dasein.core.comp.step.Softness;
+import dasein.core.comp.step.Steps;
+import dasein.core.ground.GroundFit;
+import dasein.core.ground.SetRecipe;
+import dasein.core.image.Image;
+import dasein.core.key.Curve;
+import dasein.core.light.Clues;
+import dasein.core.light.sun.ShadowSun;
+import dasein.core.math.Quat;
+import dasein.core.math.Vec3;
+import dasein.core.plate.Plate;
+import dasein.core.plate.PlateFacts;
+import dasein.core.presence.Check;
+import dasein.core.presence.Checks;
+import dasein.core.presence.Finding;
+import dasein.core.presence.Subject;
+import dasein.core.render.Quality;
+import dasein.core.render.pass.Passes;
+import dasein.core.shot.Shot;
+import dasein.core.shot.ShotScene;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.IntStream;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/**
+ * The strider in LW_010, as right as matching makes it, passes every check; with one thing made wrong on purpose that
+ * one is found; and what was really filmed, put in as if it were a comp, passes, too.
+ */
+class PresenceTest {
+    private static final int FIRST = 47, LAST = 49;
+    private static final Film FILM = Film.STRIDER;
+
+    private static Plate plate, truth;
+    private static SolvedCamera camera;
+    private static List<Track> tracks;
+    private static CompRecipe right;
+    private static final Map<Integer, Passes> PASSES = new TreeMap<>();
+
+    @BeforeAll
+    static void render() throws Exception {
+        TrueCamera real = TrueCamera.of("LW_010");
+        plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
+        truth = Plate.open(FILM.take(Path.of("shoot/truth"), 1), null, null);
+        LowWaterSolve solve = LowWaterSolve.get();
+        tracks = solve.tracks();
+        camera = real.surveyed(solve.camera());
+        PASSES.putAll(rendered(FilmedShot.of(FILM), FIRST, LAST));
+        right = Belonging.matched(plate, 0, 48, PASSES.get(48));
+    }
+
+    private static Map<Integer, Passes> rendered(Shot shot, int first, int last) throws Exception {
+        ShotScene scene = FilmedShot.scene(FILM, shot, camera);
+        Map<Integer, Passes> out = new TreeMap<>();
+        for (int f = first; f <= last; f++) {
+            Passes p = scene.render(shot, f, plate.frame(f), 1, new Quality(6, 6, 0, 1, true), Progress.NONE);
+            // Nobody looks at what they were before the filter, and they are large.
+            p.raw = null;
+            out.put(f, p);
+        }
+        return out;
+    }
+
+    /** What there is of the shot, to be made wrong. */
+    private static final class Made {
+        Shot shot = FilmedShot.of(FILM);
+        CompRecipe comp = right;
+        Map<Integer, Passes> passes = new TreeMap<>(PASSES);
+        List<Integer> rendered = IntStream.rangeClosed(FIRST, LAST).boxed().toList(), pops;
+        SolvedCamera solved = camera;
+        List<Track> seen = tracks;
+        List<GroundFit.Check> measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.405, "m", false));
+        double focalMm = Walk.FOCAL_MM;
+        boolean rate = true;
+        Vec3 sun = Sky.MORNING.sunDirection();
+        /** Which frame's grain a frame has; what else is done to the finished picture. */
+        boolean frozen;
+
+        interface Spoil {
+            void spoil(Image comp, Passes p, int frame);
+        }
+
+        Spoil spoil = (im, p, f) -> {};
+
+        Subject subject() throws Exception {
+            Taken taken = new Taken(
+                    plate::frame,
+                    plate.first(),
+                    plate.last(),
+                    plate.encoding(),
+                    48,
+                    passes.get(48),
+                    comp.at(48, Walk.RATE),
+                    Clues.NONE,
+                    seen,
+                    List.of(),
+                    List.of(),
+                    plate::quantiser,
+                    plate.halfColour(),
+                    0.5);
+            return new Subject(
+                    PlateFacts.of(plate),
+                    FIRST,
+                    LAST,
+                    rate,
+                    focalMm,
+                    Walk.SENSOR_MM,
+                    solved,
+                    measured,
+                    shot.performers(),
+                    FilmedShot.blocking(FILM, shot, solved),
+                    shot.set(),
+                    sun,
+                    new ShadowSun.Result(Sky.MORNING.sunDirection(), 0.2, 0.5, List.of()),
+                    Clues.NONE,
+                    seen,
+                    rendered,
+                    1,
+                    pops,
+                    comp,
+                    taken);
+        }
+
+        List<Finding> found(boolean matched) throws Exception {
+            Subject s = subject();
+            List<Check> all = Checks.all().stream()
+                    .filter(c -> matched || !c.getClass().getPackageName().endsWith("matched"))
+                    .toList();
+            for (int f : rendered) {
+                Check.Frame seen = frame(f);
+                for (Check c : all) c.look(seen, s);
+            }
+            return all.stream()
+                    .map(c -> c.finding(s))
+                    .filter(x -> x.state() == Finding.State.FOUND)
+                    .toList();
+        }
+
+        private Check.Frame frame(int f) {
+            Passes p = passes.get(f);
+            CompRecipe r = comp.at(f, Walk.RATE);
+            Image source = plate.frame(f);
+            Image done = Comp.frame(source, p, r, plate.encoding(), 1, frozen ? 1 : f);
+            spoil.spoil(done, p, f);
+            return new Check.Frame(
+                    f,
+                    source,
+                    p,
+                    done,
+                    p.view,
+                    shot.set().catcher(),
+                    Steps.margin(r, 1),
+                    Steps.shadowMargin(r, 1),
+                    Steps.everywhere(r),
+                    r,
+                    plate.encoding(),
+                    k -> Comp.frame(source, p, k, plate.encoding(), 1, frozen ? 1 : f));
+        }
+    }
+
+    /** They take a minute: {@code -DpresenceAll=true}. */
+    private static void onlyWhenAsked() {
+        assumeTrue(Boolean.getBoolean("presenceAll"), "they take a minute");
+    }
+
+    private static void only48(Made m) throws Exception {
+        m.passes = rendered(m.shot, 48, 48);
+        m.rendered = List.of(48);
+    }
+
+    private static List<String> keys(List<Finding> of) {
+        return of.stream().map(Finding::key).toList();
+    }
+
+    @Test
+    void theRightShotPassesAll() throws Exception {
+        assertThat(new Made().found(true)).isEmpty();
+    }
+
+    /** The film itself as a comp: nothing that looks at the picture finds anything but that it is not the plate. */
+    @Test
+    void whatWasReallyFilmedPasses() throws Exception {
+        Made m = new Made();
+        m.spoil = (im, p, f) -> {
+            Image film = truth.frame(truth.first() + f - FILM.first());
+            for (int c = 0; c < 3; c++) System.arraycopy(film.planes[c], 0, im.planes[c], 0, im.planes[c].length);
+        };
+        assertThat(keys(m.found(false))).isSubsetOf("untouched");
+    }
+
+    private static Made moved(double x, double y, double z) {
+        Made m = new Made();
+        Performer p = m.shot.performers().get(0);
+        m.shot = m.shot.with(List.of(p.at(p.x() + x, p.y() + y, p.z() + z)));
+        return m;
+    }
+
+    @ParameterizedTest
+    @CsvSource({"0.10", "0.03", "-0.05"})
+    void whoIsLiftedOrSunkIsFound(double y) throws Exception {
+        List<Finding> f = moved(0, y, 0).found(false);
+        assertThat(keys(f)).first().isEqualTo("contact");
+        assertThat(f.get(0).figure()).isCloseTo(100 * Math.abs(y), org.assertj.core.api.Assertions.within(0.3));
+        assertThat(f.get(0).place()).isNotNull();
+    }
+
+    @Test
+    void whoSlidesIsFound() throws Exception {
+        Made m = new Made();
+        Performer p = m.shot.performers().get(0);
+        m.shot = m.shot.with(List.of(p.with(
+                "x",
+                new Curve(
+                        List.of(
+                                new Curve.Key(1, p.x(), Curve.Ease.LINEAR),
+                                new Curve.Key(96, p.x() + 1, Curve.Ease.LINEAR)),
+                        List.of()))));
+        assertThat(keys(m.found(false))).containsExactly("slide");
+    }
+
+    /** A clip of something 2.4 m high, on something ten times as large. */
+    @Test
+    void whoWalksTooFastForItsSizeIsFound() throws Exception {
+        Made m = new Made();
+        Performer p = m.shot.performers().get(0);
+        List<ClipUse> walk = List.of(new ClipUse("walk", 0, 0, 0, 0, 1, null, 0));
+        m.shot = m.shot.with(List.of(p.withClips(walk)));
+        assertThat(keys(m.found(false))).doesNotContain("weight");
+        Performer.Stance s = p.stance();
+        m.shot = m.shot.with(List.of(
+                new Performer(1, p.name(), p.model(), s.x(), s.y(), s.z(), s.headingDeg(), 24, "walk", 0, 1, true)
+                        .withClips(List.of(new ClipUse("walk", 0, 0, 0, 0, 2.5, null, 0)))));
+        assertThat(keys(m.found(false))).contains("weight");
+    }
+
+    @Test
+    void whatIsWrongWithTheRestOfTheShotIsFound() throws Exception {
+        Map<String, Made> wrong = new TreeMap<>();
+        Made sun = new Made(), size = new Made(), lens = new Made(), rate = new Made(), missing = new Made();
+        sun.sun = Quat.axisAngle(Vec3.Y, Math.toRadians(20)).rotate(sun.sun);
+        size.measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.64, "m", true));
+        lens.focalMm = 24;
+        rate.rate = false;
+        missing.rendered = List.of(47, 48);
+        wrong.put("sun", sun);
+        wrong.put("size", size);
+        wrong.put("lens", lens);
+        wrong.put("rate", rate);
+        wrong.put("frames", missing);
+        Made drift = new Made();
+        drift.seen = tracks.stream()
+                .map(t -> new Track(
+                        t.id(),
+                        t.frames(),
+                        IntStream.range(0, t.length())
+                                .mapToDouble(i -> t.x()[i] + 0.02 * (t.frames()[i] - 1))
+                                .toArray(),
+                        t.y()))
+                .toList();
+        wrong.put("stick", drift);
+        Made off = moved(12, 0, 0);
+        wrong.put("ground", off);
+        Made pops = new Made();
+        pops.pops = List.of(48);
+        wrong.put("pops", pops);
+        for (var e : wrong.entrySet())
+            assertThat(keys(e.getValue().found(false))).as(e.getKey()).containsExactly(e.getKey());
+    }
+
+    @Test
+    void whatIsWrongInThePictureIsFound() throws Exception {
+        Map<String, Made> wrong = new TreeMap<>();
+        Made outside = new Made(), burnt = new Made(), line = new Made(), flicker = new Made(), frozen = new Made();
+        outside.spoil = (im, p, f) -> im.planes[1][3] += 0.001f;
+        burnt.comp = right.with(Gain.GAIN, 20);
+        line.spoil = (im, p, f) -> {
+            for (int i = 0; i < p.alpha.length; i++)
+                if (p.alpha[i] > 0.2f && p.alpha[i] < 0.8f) for (float[] c : im.planes) c[i] *= 0.5f;
+        };
+        flicker.spoil = (im, p, f) -> {
+            for (int i = 0; i < p.alpha.length && f == 48; i++)
+                if (p.alpha[i] > 0) for (float[] c : im.planes) c[i] *= 1.12f;
+        };
+        frozen.frozen = true;
+        wrong.put("untouched", outside);
+        wrong.put("clipped", burnt);
+        wrong.put("outline", line);
+        wrong.put("flicker", flicker);
+        wrong.put("frozen", frozen);
+        Made dark = new Made(), strong = new Made();
+        dark.comp = right.with(Group.SHADOW.on(), 0);
+        strong.comp = right.with(Saturation.SATURATION, 3);
+        wrong.put("left-out", dark);
+        wrong.put("saturation", strong);
+        for (var e : wrong.entrySet())
+            assertThat(keys(e.getValue().found(false))).as(e.getKey()).contains(e.getKey());
+    }
+
+    @Test
+    void aNoisyFrameIsFound() throws Exception {
+        float was = PASSES.get(48).noise;
+        try {
+            PASSES.get(48).noise = 0.3f;
+            List<Finding> f = new Made().found(false);
+            assertThat(keys(f)).containsExactly("noise");
+            assertThat(f.get(0).frames()).containsExactly(48);
+        } finally {
+            PASSES.get(48).noise = was;
+        }
+    }
+
+    /** Its shadow cut off by a small ground; itself laid over what stands before it. */
+    @Test
+    void whatIsWrongInTheSetIsFound() throws Exception {
+        onlyWhenAsked();
+        Made small = new Made();
+        small.shot = small.shot.with(
+                new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0.6, -6, 3, 3), 0, 0.3));
+        only48(small);
+        assertThat(keys(small.found(false))).contains("catcher");
+        small.passes.clear();
+        Made behind = moved(1.6, 0, -4);
+        only48(behind);
+        assertThat(keys(behind.found(false))).contains("order");
+        behind.passes.clear();
+    }
+
+    @Test
+    void numbersThatAreNotThePlatesAreFound() throws Exception {
+        onlyWhenAsked();
+        Map<String, CompRecipe> wrong = new TreeMap<>();
+        wrong.put("grain", right.with(Group.GRAIN.on(), 0));
+        wrong.put("blacks", right.with(Blacks.BLACKS, 0.03));
+        wrong.put("softness", right.with(Softness.SOFTNESS, 1.6));
+        wrong.put("compression", right.with(Codec.STEP, 0));
+        wrong.put("fringe", right.with(Fringe.RED, 1.5));
+        wrong.put("corners", right.with(FallOff.CORNER, 0.3));
+        wrong.put("halos", right.with(Sharpen.AMOUNT, 0.8));
+        wrong.put("grain-size", right.with(Grain.SIZE, 1.4));
+        List<String> missed = new ArrayList<>();
+        Made m = new Made();
+        Subject s = m.subject();
+        for (var e : wrong.entrySet()) {
+            m.comp = e.getValue();
+            Subject t = m.subject();
+            Finding f = Checks.all().stream()
+                    .filter(c -> c.getClass().getPackageName().endsWith("matched"))
+                    .filter(c -> c.key().equals(e.getKey()))
+                    .map(c -> c.finding(t))
+                    .findFirst()
+                    .orElseThrow();
+            if (f.state() != Finding.State.FOUND) missed.add(f.toString());
+        }
+        assertThat(missed).isEmpty();
+        assertThat(s.taken().now()).isEqualTo(right.at(48, Walk.RATE));
+    }
+}
