@@ -1,4 +1,4 @@
-// Presence: the finished frame that is measured; what was found is marked on the ribbon, and in the picture where it is.
+// Presence: the finished frame that is measured; what was found is marked on the ribbon, and in the picture.
 import { drawAll, state } from '../page/state.js';
 import { go } from '../page/time.js';
 import { rendered } from '../view/rendered.js';
