@@ -38,9 +38,6 @@ record Film(String name, Sky hour, Performer cast, String model, int first, int 
      */
     private static final int BOUNCES = 3;
 
-    private static final int SAMPLES = 6;
-    private static final long BITS_PER_SECOND = 7_400_000;
-
     boolean ownPlate() {
         return hour != Sky.MORNING;
     }
@@ -68,9 +65,10 @@ record Film(String name, Sky hour, Performer cast, String model, int first, int 
                 work,
                 first,
                 first + frames - 1,
-                f -> stage.frame(f, there.stream().map(m -> cast(m, f)).toList(), SAMPLES, BOUNCES, 1000 * take + f));
+                f -> stage.frame(
+                        f, there.stream().map(m -> cast(m, f)).toList(), Shoot.SAMPLES, BOUNCES, 1000 * take + f));
         try (MovieWriter w =
-                new MovieWriter(file, Walk.WIDTH, Walk.HEIGHT, Walk.RATE, 1, Encoding.REC709, BITS_PER_SECOND)) {
+                new MovieWriter(file, Walk.WIDTH, Walk.HEIGHT, Walk.RATE, 1, Encoding.REC709, Shoot.BITS_PER_SECOND)) {
             for (int f = first; f < first + frames; f++) {
                 Image clean = Exr.readColour(work.resolve(String.format("%04d.exr", f)));
                 w.write(Sensor.expose(clean, 1000L * take + f));

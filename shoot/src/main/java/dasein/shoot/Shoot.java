@@ -18,8 +18,10 @@ import java.util.function.IntToDoubleFunction;
  * are kept in a work folder, so that an interrupted shoot goes on where it stopped.
  */
 public final class Shoot {
-    private static final int SAMPLES = 6, TAKE_SAMPLES = 3;
-    private static final long BITS_PER_SECOND = 7_400_000, TAKE_BITS_PER_SECOND = 6_000_000;
+    static final int SAMPLES = 6;
+    private static final int TAKE_SAMPLES = 3;
+    static final long BITS_PER_SECOND = 7_400_000;
+    private static final long TAKE_BITS_PER_SECOND = 6_000_000;
 
     private Shoot() {}
 

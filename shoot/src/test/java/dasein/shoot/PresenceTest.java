@@ -99,7 +99,7 @@ class PresenceTest {
         List<Track> seen = tracks;
         List<GroundFit.Check> measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.405, "m", false));
         double focalMm = Walk.FOCAL_MM;
-        boolean rate = true;
+        PlateFacts facts = PlateFacts.of(plate);
         Vec3 sun = Sky.MORNING.sunDirection();
         /** Which frame's grain a frame has; what else is done to the finished picture. */
         boolean frozen;
@@ -127,10 +127,9 @@ class PresenceTest {
                     plate.halfColour(),
                     0.5);
             return new Subject(
-                    PlateFacts.of(plate),
+                    facts,
                     FIRST,
                     LAST,
-                    rate,
                     focalMm,
                     Walk.SENSOR_MM,
                     solved,
@@ -194,6 +193,24 @@ class PresenceTest {
     private static void only48(Made m) throws Exception {
         m.passes = rendered(m.shot, 48, 48);
         m.rendered = List.of(48);
+    }
+
+    /** The same footage of which nothing says how fast it runs. */
+    private static PlateFacts assumed(PlateFacts f) {
+        return new PlateFacts(
+                f.width(),
+                f.height(),
+                f.first(),
+                f.last(),
+                f.rateNum(),
+                f.rateDen(),
+                false,
+                f.encoding(),
+                f.kind(),
+                f.bitDepth(),
+                f.aspect(),
+                f.timecode(),
+                f.warnings());
     }
 
     private static List<String> keys(List<Finding> of) {
@@ -268,7 +285,7 @@ class PresenceTest {
         sun.sun = Quat.axisAngle(Vec3.Y, Math.toRadians(20)).rotate(sun.sun);
         size.measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.64, "m", true));
         lens.focalMm = 24;
-        rate.rate = false;
+        rate.facts = assumed(rate.facts);
         missing.rendered = List.of(47, 48);
         wrong.put("sun", sun);
         wrong.put("size", size);

@@ -78,7 +78,6 @@ public class Subjects {
                 facts,
                 ShotSteps.cutFirst(s.plate(), facts),
                 ShotSteps.cutLast(s.plate(), facts),
-                facts.rateSaid(),
                 s.plate().focalMm(),
                 s.plate().sensorWidthMm(),
                 camera,

@@ -37,7 +37,13 @@ public record Finding(
     public record Place(double x, double y, double half) {}
 
     /** An edit of a stage: what its button says, and the fields that are sent. */
-    public record Mend(String stage, String label, Map<String, String> fields) {}
+    public record Mend(String stage, String label, Map<String, String> fields) {
+        /** What sets the comp by a match, as it is measured in a frame. */
+        public static Mend match(String key, int frame) {
+            return new Mend(
+                    "comp", "Match " + key, Map.of("action", "match", "which", key, "frame", Integer.toString(frame)));
+        }
+    }
 
     public boolean passed() {
         return state != State.FOUND;

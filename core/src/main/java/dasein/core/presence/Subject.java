@@ -13,11 +13,14 @@ import dasein.core.plate.PlateFacts;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.List;
+import java.util.Map;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * What there is of a shot beside its finished frames. What is not there yet is null, or empty.
  *
- * @param cutFirst, cutLast what is delivered; @param rateKnown whether the file or a person said how fast it runs
+ * @param cutFirst, cutLast what is delivered
  * @param focalMm, sensorMm as noted on set, 0 where nobody did
  * @param camera in the set; @param measured what was measured on set, and what the solve has of it
  * @param sun towards the sun that lights performers; @param realSun as shadows tell it that were drawn in the plate
@@ -29,7 +32,6 @@ public record Subject(
         PlateFacts plate,
         int cutFirst,
         int cutLast,
-        boolean rateKnown,
         double focalMm,
         double sensorMm,
         SolvedCamera camera,
@@ -46,6 +48,17 @@ public record Subject(
         List<Integer> pops,
         CompRecipe comp,
         Taken taken) {
+
+    /** Performers that have feet: no cards, no flocks. */
+    public List<Performer> standing() {
+        return performers.stream()
+                .filter(p -> p.card() == null && p.flock() == null)
+                .toList();
+    }
+
+    public Map<Integer, Track> tracksByNumber() {
+        return tracks.stream().collect(Collectors.toMap(Track::id, Function.identity(), (a, b) -> a));
+    }
 
     /** Pixels of the plate for a metre at a place; 0 where it is not before the camera. */
     public double pixels(int frame, Vec3 at) {

@@ -55,6 +55,11 @@ public final class Verdict {
         return said + blind;
     }
 
+    /** How many findings there are, in words. @param none what is said where there are none */
+    public static String counted(long bad, String none) {
+        return bad == 0 ? none : bad == 1 ? "1 finding" : bad + " findings";
+    }
+
     private static String names(List<Finding> of) {
         List<String> all = of.stream()
                 .map(f -> "\u201c" + f.check().toLowerCase(Locale.ROOT) + "\u201d")

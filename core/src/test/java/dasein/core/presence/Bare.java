@@ -38,7 +38,6 @@ public final class Bare {
                         width, height, first, last, 24, 1, rateSaid, "REC709", "h264 movie", 8, 1, "", List.of()),
                 first,
                 last,
-                rateSaid,
                 focalMm,
                 sensorMm,
                 camera,

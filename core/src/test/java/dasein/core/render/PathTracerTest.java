@@ -90,8 +90,7 @@ class PathTracerTest {
         float[] left = new float[3], right = new float[3], mean = new float[3], wall = new float[3];
         g.albedo(-3, 0, 6, 0, 1, 0, left);
         g.albedo(3, 0, 6, 0, 1, 0, right);
-        double[] uv = Environment.toUv(new Vec3(-3, -1, 6).unit());
-        float bright = uv[0] < 0.5 ? 0.1f : 0.3f;
+        float bright = Environment.toUv(new Vec3(-3, -1, 6).unit())[0] < 0.5 ? 0.1f : 0.3f;
         // Level ground under such a sky gets pi of light: what it radiates is its albedo.
         assertThat(left[1]).isCloseTo(bright, within(0.01f));
         assertThat(right[1]).isCloseTo(0.4f - bright, within(0.01f));

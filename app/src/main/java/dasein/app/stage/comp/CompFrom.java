@@ -33,6 +33,14 @@ class CompFrom {
                 .toList();
     }
 
+    /** @param number of one of them. @throws BadInput when it is none */
+    ShotMapper.ShotRow other(Shots.Head of, String number) {
+        return others(of).stream()
+                .filter(r -> number.equals(Long.toString(r.id())))
+                .findFirst()
+                .orElseThrow(() -> new BadInput("choose another shot of this show"));
+    }
+
     /** @param f the other shot ({@code from}) and the key of a heading ({@code group}), empty for all */
     Change change(Seen s, Form f) {
         Taken t = taken(s.desk(), s.head(), f.text("from", ""), f.text("group", ""));
@@ -56,10 +64,7 @@ class CompFrom {
                 .filter(g -> group.isEmpty() || g.key().equals(group))
                 .toList();
         if (groups.isEmpty()) throw new BadInput("there is no step called " + group);
-        ShotMapper.ShotRow row = others(to).stream()
-                .filter(r -> other.equals(Long.toString(r.id())))
-                .findFirst()
-                .orElseThrow(() -> new BadInput("choose another shot of this show"));
+        ShotMapper.ShotRow row = other(to, other);
         Shots.Head from = desk.shots().head(row.id());
         CompRecipe there = from.shot().comp(), r = to.shot().comp();
         if (!there.keys().isEmpty()) {

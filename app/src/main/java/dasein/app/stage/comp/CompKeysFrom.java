@@ -69,10 +69,7 @@ class CompKeysFrom {
 
     /** Frame by frame; where the other shot is shorter it begins again. */
     private Change shake(Seen s, Form f) {
-        ShotMapper.ShotRow other = from.others(s.head()).stream()
-                .filter(k -> f.text("from", "").equals(Long.toString(k.id())))
-                .findFirst()
-                .orElseThrow(() -> new BadInput("choose another shot of this show"));
+        ShotMapper.ShotRow other = from.other(s.head(), f.text("from", ""));
         Shot there = s.desk().shots().head(other.id()).shot();
         List<Track> tracks = s.desk().results().kept(there);
         PlateFacts p = s.desk().plates().facts(there);

@@ -64,6 +64,9 @@ class PresenceStage implements Stage {
         }
     }
 
+    /** Findings that need no hand, folded up on the page. @param kind of the sign before each */
+    record Folded(String title, String kind, List<Finding> all) {}
+
     /** Over the frames that are rendered now; without, or until those are looked at, how everything stands. */
     private static Found found(Seen s) {
         List<Integer> frames = s.renderedInCut();
@@ -85,9 +88,8 @@ class PresenceStage implements Stage {
     }
 
     private static String said(Found f) {
-        int bad = f.of(State.FOUND, false).size();
-        String what = bad == 0 ? "nothing found" : bad == 1 ? "1 finding" : bad + " findings";
-        return what + (f.frames == 0 ? " in how it stands" : ", " + f.frames + " frames");
+        return Verdict.counted(f.of(State.FOUND, false).size(), "nothing found")
+                + (f.frames == 0 ? " in how it stands" : ", " + f.frames + " frames");
     }
 
     @Override
@@ -99,9 +101,12 @@ class PresenceStage implements Stage {
         if (f != null) {
             m.addAttribute("verdict", f.verdict());
             m.addAttribute("bad", f.of(State.FOUND, false));
-            m.addAttribute("meant", f.of(State.FOUND, true));
-            m.addAttribute("blind", f.of(State.UNSEEN, false));
-            m.addAttribute("good", f.of(State.GOOD, false));
+            m.addAttribute(
+                    "folded",
+                    List.of(
+                            new Folded("meant so", "okay", f.of(State.FOUND, true)),
+                            new Folded("could not be looked at", "blind", f.of(State.UNSEEN, false)),
+                            new Folded("found nothing", "okay", f.of(State.GOOD, false))));
         }
         m.addAttribute("waived", s.shot().presence().waived());
     }

@@ -11,6 +11,7 @@ import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
+import dasein.core.presence.Verdict;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
@@ -53,10 +54,11 @@ class PresenceWork implements Work {
                 .filter(f -> desk.filtered().file(s, f) != null)
                 .boxed()
                 .toList();
+        if (rendered.isEmpty()) throw new BadInput("no frame is rendered yet; render passes first");
         Subject subject = subjects.of(s, lent.plate(), rendered);
         List<Integer> seen = new ArrayList<>(), filtered = new ArrayList<>();
         ShotScene scene = desk.scenes().of(s);
-        for (int f = first; f <= last; f++) {
+        for (int f : rendered) {
             progress.at((double) (f - first) / (last - first + 1), "frame " + f);
             Passes p = desk.comps().passes(s, f);
             if (p == null) continue;
@@ -65,12 +67,10 @@ class PresenceWork implements Work {
             for (Check c : checks) c.look(frame, subject);
             seen.add(f);
         }
-        if (seen.isEmpty()) throw new BadInput("no frame is rendered yet; render passes first");
         List<Finding> found = checks.stream().map(c -> c.finding(subject)).toList();
         desk.results()
                 .save(kind(), Prints.presence(s, seen, filtered), Map.of("frames", seen.size(), "findings", found), "");
-        long bad = found.stream().filter(x -> !x.passed()).count();
-        return (bad == 0 ? "nothing found" : bad == 1 ? "1 finding" : bad + " findings") + " in " + seen.size()
+        return Verdict.counted(found.stream().filter(x -> !x.passed()).count(), "nothing found") + " in " + seen.size()
                 + " frames, by " + found.size() + " checks";
     }
 }

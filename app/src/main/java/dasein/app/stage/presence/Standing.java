@@ -9,6 +9,7 @@ import dasein.core.Progress;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
+import dasein.core.presence.Verdict;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.util.List;
@@ -41,8 +42,7 @@ class Standing implements Work {
             List<Finding> found =
                     Checks.layout().stream().map(c -> c.finding(subject)).toList();
             desk.results().save(KIND, Prints.standing(s), Map.of("frames", 0, "findings", found), "");
-            long bad = found.stream().filter(f -> !f.passed()).count();
-            return bad == 0 ? "everything stands" : bad == 1 ? "1 finding" : bad + " findings";
+            return Verdict.counted(found.stream().filter(f -> !f.passed()).count(), "everything stands");
         }
     }
 }

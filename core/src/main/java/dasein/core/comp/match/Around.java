@@ -3,14 +3,14 @@ package dasein.core.comp.match;
 import dasein.core.image.Image;
 
 /** The mean of a few pixels about a place, in which grain is averaged out. */
-final class Around {
+public final class Around {
     /** Half a side, pixels. */
     static final int HALF = 3;
 
     private Around() {}
 
     /** @return red, green, blue, scene-linear; null where all of it lies outside */
-    static double[] of(Image im, double x, double y) {
+    public static double[] of(Image im, double x, double y) {
         double[] sum = new double[3];
         int n = 0;
         for (int j = (int) y - HALF; j <= y + HALF; j++)

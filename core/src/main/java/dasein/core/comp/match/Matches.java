@@ -25,6 +25,11 @@ public final class Matches {
 
     private Matches() {}
 
+    /** @throws java.util.NoSuchElementException when none is called so */
+    public static Match named(String key) {
+        return ALL.stream().filter(m -> m.key().equals(key)).findFirst().orElseThrow();
+    }
+
     public static List<Match> of(Group g) {
         return ALL.stream().filter(m -> m.group() == g).toList();
     }

@@ -39,9 +39,7 @@ public final class Contact implements Check {
     public Finding finding(Subject s) {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");
-        List<Performer> those = s.performers().stream()
-                .filter(p -> p.card() == null && p.flock() == null)
-                .toList();
+        List<Performer> those = s.standing();
         if (those.isEmpty()) return ABOUT.unseen("Nobody is there who could stand on the ground.");
         Off worst = null;
         for (Performer p : those) {

@@ -18,7 +18,7 @@ public final class FrameRate implements Check {
     @Override
     public Finding finding(Subject s) {
         double rate = s.plate().rate().perSecond();
-        return s.rateKnown()
+        return s.plate().rateSaid()
                 ? ABOUT.good(rate, String.format(Locale.ROOT, "%.3f frames a second, as the footage says.", rate))
                 : ABOUT.found(
                         rate,

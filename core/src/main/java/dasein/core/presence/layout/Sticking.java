@@ -12,8 +12,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 
 /**
  * Whether performers will stick to the plate where they stand: by how much the solved points around their feet drift,
@@ -41,8 +39,7 @@ public final class Sticking implements Check {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");
         if (s.performers().isEmpty()) return ABOUT.unseen("Nobody is there who could stick.");
-        Map<Integer, Track> tracks =
-                s.tracks().stream().collect(Collectors.toMap(Track::id, Function.identity(), (a, b) -> a));
+        Map<Integer, Track> tracks = s.tracksByNumber();
         double worst = -1;
         int frame = 0;
         Vec3 where = null;

@@ -42,8 +42,7 @@ public final class Weight implements Check {
         int[] span = s.solved();
         if (span == null || s.blocking() == null) return ABOUT.unseen("The camera is not solved yet.");
         Finding worst = null;
-        for (Performer p : s.performers()) {
-            if (p.card() != null || p.flock() != null) continue;
+        for (Performer p : s.standing()) {
             Finding f = of(s, p, span[0], span[1]);
             if (f != null && (worst == null || f.figure() > worst.figure())) worst = f;
         }

@@ -10,7 +10,6 @@ import dasein.core.presence.Subject;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 
 /** Whether performers get darker and brighter over the shot as the plate does. */
 public final class DriftFollowed implements Check {
@@ -70,15 +69,6 @@ public final class DriftFollowed implements Check {
                                         worst,
                                         frame))
                         .in(frames, frame)
-                        .mendedBy(new Finding.Mend(
-                                "comp",
-                                "Match exposure drift",
-                                Map.of(
-                                        "action",
-                                        "match",
-                                        "which",
-                                        "exposure drift",
-                                        "frame",
-                                        Integer.toString(s.taken().frame()))));
+                        .mendedBy(Finding.Mend.match("exposure drift", s.taken().frame()));
     }
 }

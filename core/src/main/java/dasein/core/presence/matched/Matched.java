@@ -5,13 +5,11 @@ import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.match.Match;
 import dasein.core.comp.match.Matches;
-import dasein.core.comp.step.Group;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 
 /** Whether some of the comp's numbers are what a match would set them to. */
 public final class Matched implements Check {
@@ -54,24 +52,12 @@ public final class Matched implements Check {
         for (Param p : params)
             figure = Math.max(figure, off(o.recipe(), s.taken().now(), p));
         // What is switched off is as if it were at rest.
-        if (!s.taken().now().on(group())) figure = Math.max(figure, off(o.recipe(), CompRecipe.BLANK, params.get(0)));
+        if (!s.taken().now().on(Matches.named(match).group()))
+            figure = Math.max(figure, off(o.recipe(), CompRecipe.BLANK, params.get(0)));
         String sides = String.format(Locale.ROOT, "The plate: %s; the comp: %s.", o.plate(), o.was());
         if (figure <= about.limit()) return about.good(figure, sides);
         int f = s.taken().frame();
-        return about.found(figure, sides)
-                .in(List.of(f), f)
-                .mendedBy(new Finding.Mend(
-                        "comp",
-                        "Match " + match,
-                        Map.of("action", "match", "which", match, "frame", Integer.toString(f))));
-    }
-
-    private Group group() {
-        return Matches.ALL.stream()
-                .filter(m -> m.key().equals(match))
-                .findFirst()
-                .orElseThrow()
-                .group();
+        return about.found(figure, sides).in(List.of(f), f).mendedBy(Finding.Mend.match(match, f));
     }
 
     private double off(CompRecipe found, CompRecipe now, Param p) {

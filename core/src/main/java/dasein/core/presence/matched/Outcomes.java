@@ -22,12 +22,8 @@ public final class Outcomes {
     }
 
     private static Answer asked(String key, Taken t) {
-        Match m = Matches.ALL.stream()
-                .filter(k -> k.key().equals(key))
-                .findFirst()
-                .orElseThrow(() -> new IllegalArgumentException(key));
         try {
-            return new Answer(m.of(t), null);
+            return new Answer(Matches.named(key).of(t), null);
         } catch (BadInput | NoSolution e) {
             return new Answer(null, e.getMessage());
         }

@@ -6,7 +6,6 @@ import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 
 /** Whether performers are smeared by motion as long as what really moved. */
 public final class ShutterTime implements Check {
@@ -43,10 +42,7 @@ public final class ShutterTime implements Check {
             return off <= LIMIT
                     ? ABOUT.good(off, said)
                     : ABOUT.found(off, said)
-                            .mendedBy(new Finding.Mend(
-                                    "comp",
-                                    "Match shutter",
-                                    Map.of("action", "match", "which", "shutter", "frame", Integer.toString(f))))
+                            .mendedBy(Finding.Mend.match("shutter", f))
                             .in(List.of(f), f);
         } catch (NoSolution e) {
             return ABOUT.unseen("In the plate " + e.getMessage() + ".");

@@ -11,8 +11,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 
 /**
  * Whether performers cover what stands in front of them: solved points that are seen in a frame, nearer than the
@@ -37,8 +35,7 @@ public final class DepthOrder implements Check {
     @Override
     public void look(Frame f, Subject s) {
         if (s.camera() == null || !s.camera().has(f.frame()) || s.tracks().isEmpty()) return;
-        if (tracks == null)
-            tracks = s.tracks().stream().collect(Collectors.toMap(Track::id, Function.identity(), (a, b) -> a));
+        if (tracks == null) tracks = s.tracksByNumber();
         Passes p = f.passes();
         Pose eye = s.camera().frame(f.frame()).pose();
         double part = (double) p.width / s.plate().width();

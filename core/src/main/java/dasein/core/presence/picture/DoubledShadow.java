@@ -1,5 +1,6 @@
 package dasein.core.presence.picture;
 
+import dasein.core.comp.match.Around;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.presence.Check;
@@ -8,7 +9,6 @@ import dasein.core.presence.Subject;
 import dasein.core.render.pass.Passes;
 import java.util.List;
 import java.util.Locale;
-import java.util.stream.Stream;
 
 /**
  * Whether ground that lies in a real shadow is shaded once more, as no sun could: how much darker the comp is there
@@ -16,7 +16,7 @@ import java.util.stream.Stream;
  */
 public final class DoubledShadow implements Check {
     private static final double LIMIT = 20;
-    private static final int LEAST = 400, HALF = 3;
+    private static final int LEAST = 400;
     private static final Finding.About ABOUT = new Finding.About(
             "doubled",
             "Shadow laid twice",
@@ -26,6 +26,8 @@ public final class DoubledShadow implements Check {
             "ground differs by a fifth within one shadow (common practice)");
 
     private final Worst worst = new Worst(LIMIT);
+    /** How bright the marked shadow was when it was last seen. */
+    private double known = Double.NaN;
 
     @Override
     public void look(Frame f, Subject s) {
@@ -33,14 +35,10 @@ public final class DoubledShadow implements Check {
                 s.clues().patches().stream().filter(p -> !p.lit()).toList();
         if (dark.isEmpty() || f.graded()) return;
         // Marked in other frames: of those in this one, or of all where they can be seen from here.
-        double level = Stream.of(
-                        dark.stream().filter(p -> p.frame() == f.frame()).toList())
-                .filter(l -> !l.isEmpty())
-                .flatMap(List::stream)
-                .mapToDouble(p -> around(
-                        f.plate(),
-                        p.x() * f.plate().width / s.plate().width(),
-                        p.y() * f.plate().width / s.plate().width()))
+        double part = (double) f.plate().width / s.plate().width();
+        double level = dark.stream()
+                .filter(p -> p.frame() == f.frame())
+                .mapToDouble(p -> around(f.plate(), part * p.x(), part * p.y()))
                 .min()
                 .orElse(known);
         if (!(level > 0)) return;
@@ -68,18 +66,10 @@ public final class DoubledShadow implements Check {
                         x / n * s.plate().width() / w, y / n * s.plate().width() / w, 80));
     }
 
-    private double known = Double.NaN;
-
+    /** @param x, y of the picture; no number outside it */
     private static double around(Image im, double x, double y) {
-        double sum = 0;
-        int n = 0;
-        for (int j = (int) y - HALF; j <= y + HALF; j++)
-            for (int i = (int) x - HALF; i <= x + HALF; i++) {
-                if (i < 0 || j < 0 || i >= im.width || j >= im.height) continue;
-                sum += luma(im, j * im.width + i);
-                n++;
-            }
-        return n == 0 ? Double.NaN : sum / n;
+        double[] v = Around.of(im, x, y);
+        return v == null ? Double.NaN : 0.2126 * v[0] + 0.7152 * v[1] + 0.0722 * v[2];
     }
 
     private static double luma(Image im, int i) {
