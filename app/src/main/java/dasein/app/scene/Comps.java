@@ -6,6 +6,8 @@ import dasein.core.cast.Blocking;
 import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.Trial;
+import dasein.core.comp.Window;
 import dasein.core.comp.repair.Mender;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Image;
@@ -15,10 +17,12 @@ import dasein.core.presence.Check;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
+import java.lang.ref.SoftReference;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
 
@@ -42,6 +46,8 @@ public class Comps {
 
     /** Passes wider than this are looked at in half size while something is being set. */
     private static final int WORKING = 800;
+    /** Unless so many pixels of the screen, or more, show one of theirs. */
+    private static final double ENOUGH = 0.55;
 
     /** Passes of a frame, or null when they are not rendered. */
     public Passes passes(Shot s, int frame) {
@@ -51,13 +57,6 @@ public class Comps {
 
     private Passes passes(Shot s, int frame, Path file) {
         return passes.get(file.toString(), () -> bent(s, frame, Passes.read(file)));
-    }
-
-    /** The same of a size that is finished quickly. */
-    private Passes working(Shot s, int frame) {
-        Path file = filtered.file(s, frame);
-        Passes p = file == null ? null : passes(s, frame, file);
-        return p == null || p.width <= WORKING ? p : passes.get(file + " half", p::half);
     }
 
     /** The same before their noise was filtered; null when that was not kept. */
@@ -77,11 +76,44 @@ public class Comps {
         return frame(s, frame, passes(s, frame));
     }
 
+    /** A part of a frame that is made again and again. @param of which: then nothing but numbers is otherwise */
+    private record Tried(String of, Passes passes, Trial trial) {}
+
+    /** The one last asked for; given up where memory is short. */
+    private final AtomicReference<SoftReference<Tried>> tried = new AtomicReference<>(new SoftReference<>(null));
+
+    /** @param image of the part; @param window where it lies in a frame; @param width, height of that frame */
+    public record Part(Image image, Window window, int width, int height) {}
+
     /**
-     * The finished frame at a size that is quickly there, while something is being set; null when it is not rendered.
+     * What is looked at of a frame while a number is being set, at a size that is quickly there; null when it is not
+     * rendered. Only what comes after the number is done again.
+     *
+     * @param s as it would be; @param of which revision it is of, but for its numbers; @param number that is set
+     * @param look left, top, right, bottom of what is seen, 0 to 1, and how many pixels of the screen show one of the
+     *     plate
      */
-    public Image quick(Shot s, int frame) {
-        return frame(s, frame, working(s, frame));
+    public Part tried(Shot s, String of, int frame, String number, double[] look) {
+        try (Plates.Lent lent = plates.need(s)) {
+            Plate plate = lent.plate();
+            Path file = filtered.file(s, frame);
+            if (file == null) return null;
+            Passes p = passes(s, frame, file);
+            if (p.width > WORKING && look[4] * plate.width() < ENOUGH * p.width)
+                p = passes.get(file + " half", p::half);
+            Window window = Window.of(look[0], look[1], look[2], look[3], p.width, p.height);
+            String key = of + " " + frame + " " + window;
+            // Taken out while it is worked with: it is for one at a time.
+            Tried t = tried.getAndSet(new SoftReference<>(null)).get();
+            double part = (double) p.width / plate.width();
+            if (t == null || !t.of.equals(key) || t.passes != p)
+                t = new Tried(
+                        key, p, new Trial(plateFor(s, plate, frame, p), p, plate.encoding(), part, frame, window));
+            CompRecipe r = s.comp().at(frame, plate.rate().perSecond());
+            Image im = t.trial.frame(r, beside(s, plate, frame, p, t.trial.plate(), r), number);
+            tried.set(new SoftReference<>(t));
+            return new Part(im, window, p.width, p.height);
+        }
     }
 
     /** The plate alone with all that is done to it, as long as no performer is rendered in it. */
@@ -136,12 +168,16 @@ public class Comps {
     /** @param r the comp as it is in this frame, or as it might be */
     private Image finished(Shot s, Plate plate, int frame, Passes p, Image source, CompRecipe r) {
         double part = (double) p.width / plate.width();
+        return Comp.frame(source, p, r, plate.encoding(), part, frame, beside(s, plate, frame, p, source, r));
+    }
+
+    private Beside beside(Shot s, Plate plate, int frame, Passes p, Image source, CompRecipe r) {
+        double part = (double) p.width / plate.width();
         Supplier<Blocking> blocking = () -> scenes.blocking(s);
-        Beside beside = new Beside(
+        return new Beside(
                 mended.front(s, plate, source, frame, part, blocking),
                 tables.of(r),
                 mended.apart(s, plate, r, p, frame, part, scenes).there());
-        return Comp.frame(source, p, r, plate.encoding(), part, frame, beside);
     }
 
     /** Frames in which what stands in front pops. */

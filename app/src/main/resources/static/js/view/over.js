@@ -86,13 +86,18 @@ export class Over {
   /** What of the plate is looked at closely: left, top, right, bottom from 0 to 1; nothing for all of it. */
   part() {
     if (this.p.zoom < 1.4 || this.wanted() !== 'draft') return '';
+    const q = this.inView();
+    if (q[2] - q[0] < 0.03 || q[3] - q[1] < 0.03) return '';
+    return q.map((k) => k.toFixed(3)).join(',');
+  }
+
+  /** What of the plate can be seen: left, top, right, bottom from 0 to 1. */
+  inView() {
     const v = this.p.view(),
       d = this.p.s.data.plate,
       from = [-v.x / v.scale / d.width, -v.y / v.scale / d.height],
-      to = [(this.p.el.clientWidth - v.x) / v.scale / d.width, (this.p.el.clientHeight - v.y) / v.scale / d.height],
-      q = [...from, ...to].map((k) => Math.max(0, Math.min(1, k)));
-    if (q[2] - q[0] < 0.03 || q[3] - q[1] < 0.03) return '';
-    return q.map((k) => k.toFixed(3)).join(',');
+      to = [(this.p.el.clientWidth - v.x) / v.scale / d.width, (this.p.el.clientHeight - v.y) / v.scale / d.height];
+    return [...from, ...to].map((k) => Math.max(0, Math.min(1, k)));
   }
 
   /** The picture was moved or enlarged: soon what is looked at now is drawn for itself. */

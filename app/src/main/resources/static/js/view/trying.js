@@ -1,12 +1,18 @@
-// While a slider of the comp is held the picture follows it: a small one, kept nowhere. Let go, it is sent as ever.
+// While a slider of the comp is held the picture follows it, as far as it is in view; it is kept nowhere. Let go, the
+// number is sent as ever.
 import { shot, state } from '../page/state.js';
+
+/** Milliseconds after which a hand feels that the picture comes behind. */
+const SLOW = 130;
 
 /** @param picture in which it is seen */
 export function trying(picture) {
   let wanted = null,
     asking = false,
     tried = false,
-    sent = false;
+    sent = false,
+    part = 1,
+    asked = 0;
 
   async function ask() {
     asking = true;
@@ -15,12 +21,21 @@ export function trying(picture) {
         frame = state.frame,
         revision = state.data.revision;
       wanted = null;
-      const answer = await fetch(`/shots/${shot}/comp/${frame}.jpg?number=${name}&value=${value}`).catch(() => null);
+      const look = [...picture.over.inView(), part * picture.view().scale * window.devicePixelRatio].map((k) => k.toFixed(4)),
+        url = `/shots/${shot}/comp/${frame}/tried.jpg?number=${name}&value=${value}&look=${look}`,
+        begun = performance.now(),
+        answer = await fetch(url).catch(() => null);
       if (!answer || !answer.ok) break;
-      const im = await createImageBitmap(await answer.blob());
+      const place = answer.headers.get('X-Part').split(',').map(Number),
+        im = await createImageBitmap(await answer.blob());
       if (!tried || state.frame !== frame || state.data.revision !== revision) continue;
-      picture.over.shown = { im, said: 'comp, small, as it would be' };
+      const before = picture.over.shown,
+        whole = before && before.part ? before.whole : before && before.im,
+        all = place.join() === '0,0,1,1';
+      picture.over.shown = { im, part: all ? null : place, whole: all ? null : whole, said: 'comp, as it would be' };
       picture.draw();
+      // The first answer makes what the others are made from. Where they are slow all the same, smaller ones do.
+      if (asked++ && performance.now() - begun > SLOW) part = 0.5;
     }
     asking = false;
   }
@@ -37,6 +52,8 @@ export function trying(picture) {
   function back() {
     if (!tried) return;
     tried = false;
+    part = 1;
+    asked = 0;
     picture.over.of = null;
     picture.frameChanged();
   }

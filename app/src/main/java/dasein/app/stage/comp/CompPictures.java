@@ -7,6 +7,7 @@ import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.Window;
 import dasein.core.comp.step.Grade;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Idle;
@@ -17,6 +18,7 @@ import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -46,9 +48,7 @@ class CompPictures {
      * The finished frame; while its passes are missing the plate with what is done to it, or 404 where that is nothing.
      *
      * @param raw made of the passes before their noise was filtered out; @param without key of a heading whose steps
-     *     are left out; @param of a revision of this shot that is looked at instead of the newest; @param number of the
-     *     comp that is tried as {@code value}, as the page shows it, while its slider is held: in small, and kept
-     *     nowhere
+     *     are left out; @param of a revision of this shot that is looked at instead of the newest
      */
     @GetMapping("/shots/{id}/comp/{frame}.jpg")
     ResponseEntity<byte[]> comp(
@@ -57,23 +57,53 @@ class CompPictures {
             @RequestParam(defaultValue = "false") boolean raw,
             @RequestParam(defaultValue = "") String without,
             @RequestParam(defaultValue = "0") long of,
-            @RequestParam(defaultValue = "") String number,
-            @RequestParam(defaultValue = "0") double value,
             @RequestParam(defaultValue = "") String as,
             @RequestParam(defaultValue = "") String group)
             throws IOException {
         Shot now = !as.isEmpty()
                 ? as(id, as, group)
                 : of == 0 ? desk.shots().head(id).shot() : desk.shots().earlier(id, of);
-        Shot s = number.isEmpty() ? without(now, without) : tried(now, number, value, frame);
-        Image im = !number.isEmpty()
-                ? desk.comps().quick(s, frame)
-                : raw
-                        ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
-                        : desk.comps().frame(s, frame);
+        Shot s = without(now, without);
+        Image im = raw
+                ? desk.comps().frame(s, frame, desk.comps().raw(s, frame))
+                : desk.comps().frame(s, frame);
         if (im == null && Comps.plainly(s)) im = desk.comps().plain(s, frame);
         if (im == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
         return Pictures.of(im, desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+    }
+
+    /**
+     * What is looked at of the finished frame, while a slider is held: kept nowhere. Which part of it came says a
+     * header.
+     *
+     * @param number of the comp that is tried as {@code value}, as the page shows it
+     * @param look left, top, right and bottom of what is seen, 0 to 1, and pixels of the screen for one of the plate
+     */
+    @GetMapping("/shots/{id}/comp/{frame}/tried.jpg")
+    ResponseEntity<byte[]> tried(
+            @PathVariable long id,
+            @PathVariable int frame,
+            @RequestParam String number,
+            @RequestParam double value,
+            @RequestParam(defaultValue = "0,0,1,1,0.5") double[] look)
+            throws IOException {
+        if (look.length != 5 || !Arrays.stream(look).allMatch(Double::isFinite))
+            throw new BadInput("what is looked at is said in five numbers");
+        Shots.Head h = desk.shots().head(id);
+        Shot s = tried(h.shot(), number, value, frame);
+        Comps.Part p = desk.comps().tried(s, id + " " + h.revision().id(), frame, number, look);
+        if (p == null) throw new Shots.NotThere("the passes of frame " + frame + " are not rendered yet");
+        Window w = p.window();
+        ResponseEntity<byte[]> picture =
+                Pictures.of(p.image(), desk.plates().facts(s).colour().shown(), CacheControl.noStore());
+        return ResponseEntity.ok()
+                .headers(picture.getHeaders())
+                .header(
+                        "X-Part",
+                        (double) w.x() / p.width() + "," + (double) w.y() / p.height() + ","
+                                + (double) (w.x() + w.width()) / p.width() + ","
+                                + (double) (w.y() + w.height()) / p.height())
+                .body(picture.getBody());
     }
 
     /**

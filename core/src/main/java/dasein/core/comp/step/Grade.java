@@ -2,6 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.Window;
 import dasein.core.format.DecisionList;
 import dasein.core.image.CodeTable;
 import dasein.core.image.Image;
@@ -109,15 +110,17 @@ public final class Grade implements Step.Whole {
         boolean decided = any;
         int w = l.passes.width;
         CodeTable codes = CodeTable.of(l.encoding);
-        Image.rows(l.passes.height, y -> {
+        Window part = l.window();
+        Image.rows(part.height(), row -> {
+            int first = (part.y() + row) * w + part.x(), end = first + part.width();
             double[] v = new double[3];
             float[] shown = new float[3];
             for (int c = 0; c < 3; c++) {
                 float k = (float) light[c];
-                for (int i = y * w, end = i + w; i < end && k != 1; i++) frame[c][i] *= k;
+                for (int i = first; i < end && k != 1; i++) frame[c][i] *= k;
             }
             if (!decided) return;
-            for (int i = y * w, end = i + w; i < end; i++) {
+            for (int i = first; i < end; i++) {
                 for (int c = 0; c < 3; c++) {
                     double code = codes.encode(frame[c][i]);
                     v[c] = list[c].of(tones == null ? code : tones.at(code));

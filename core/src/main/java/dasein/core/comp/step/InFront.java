@@ -2,6 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.Window;
 import dasein.core.comp.front.Matte;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
@@ -120,8 +121,9 @@ public final class InFront implements Step.Whole {
         if (l.front == null) return;
         Held held = l.front;
         int w = l.passes.width;
-        Image.rows(l.passes.height, y -> {
-            for (int i = y * w, end = i + w; i < end; i++) {
+        Window seen = l.window();
+        Image.rows(seen.height(), y -> {
+            for (int i = (seen.y() + y) * w + seen.x(), end = i + seen.width(); i < end; i++) {
                 float f = held.part[i];
                 if (!(f > 0)) continue;
                 for (int c = 0; c < 3; c++) {

@@ -1,5 +1,6 @@
 package dasein.core.comp.step;
 
+import dasein.core.comp.Window;
 import dasein.core.image.Cube;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -31,12 +32,14 @@ public final class Layers {
     final InFront.Held front;
     /** Of colours, that the grade ends with; or null. */
     final Cube table;
+    /** What of the frame is worked on; the rest is left as it is. */
+    private final Window window;
     /** The performer in its box: red, green, blue, alpha. */
     final float[][] cg = new float[4][];
 
     /**
      * @param margin how far beyond where it shows the performer may come to show; @param front what stands in front, or
-     *     null
+     *     null; @param window what of the frame is worked on
      */
     public Layers(
             Image plate,
@@ -46,7 +49,9 @@ public final class Layers {
             int seed,
             int margin,
             InFront.Held front,
-            Cube table) {
+            Cube table,
+            Window window) {
+        this.window = window;
         this.front = front;
         this.table = table;
         this.frame = (front == null ? plate : front.behind()).copy();
@@ -63,7 +68,7 @@ public final class Layers {
                     x += RUN - 1;
                     continue;
                 }
-                if (!p.shows(y * w + x)) continue;
+                if (!p.shows(y * w + x) || !window.holds(x, y)) continue;
                 first[y] = Math.min(first[y], x);
                 end[y] = x + 1;
             }
@@ -76,10 +81,10 @@ public final class Layers {
             bottom = y + 1;
         }
         boolean none = right == 0;
-        x0 = none ? 0 : Math.max(0, left - margin);
-        y0 = none ? 0 : Math.max(0, top - margin);
-        width = none ? 0 : Math.min(w, right + margin) - x0;
-        height = none ? 0 : Math.min(h, bottom + margin) - y0;
+        x0 = none ? 0 : Math.max(window.x(), left - margin);
+        y0 = none ? 0 : Math.max(window.y(), top - margin);
+        width = none ? 0 : Math.min(window.x() + window.width(), right + margin) - x0;
+        height = none ? 0 : Math.min(window.y() + window.height(), bottom + margin) - y0;
         for (int c = 0; c < 4; c++) cg[c] = new float[width * height];
         Image.rows(height, y -> {
             for (int x = 0, i = (y + y0) * w + x0, o = y * width; x < width; x++, i++, o++) {
@@ -91,8 +96,9 @@ public final class Layers {
     }
 
     /** Of the same frame, with other performers in the same box. */
-    private Layers(Layers of, float[][] cg) {
-        frame = of.frame;
+    private Layers(Layers of, Image frame, float[][] cg) {
+        this.frame = frame;
+        window = of.window;
         passes = of.passes;
         encoding = of.encoding;
         scale = of.scale;
@@ -117,7 +123,14 @@ public final class Layers {
                     cg[c][o] -= mine[c][o];
                 }
         });
-        return new Layers(this, mine);
+        return new Layers(this, frame, mine);
+    }
+
+    /** As they are now, whatever is done to these from here on. */
+    public Layers copy() {
+        float[][] performers = new float[4][];
+        for (int c = 0; c < 4; c++) performers[c] = cg[c].clone();
+        return new Layers(this, frame.copy(), performers);
     }
 
     /** Puts performers back that were taken out. */
@@ -127,6 +140,10 @@ public final class Layers {
 
     public Image frame() {
         return frame;
+    }
+
+    public Window window() {
+        return window;
     }
 
     public int boxWidth() {
@@ -157,7 +174,8 @@ public final class Layers {
             int w = passes.width;
             int[] at = new int[w];
             boolean beside = y < y0 || y >= y0 + height;
-            for (int from = 0; from < w; from += RUN) {
+            int begin = window.x(), end = window.x() + window.width();
+            for (int from = begin - begin % RUN; from < end; from += RUN) {
                 int to = Math.min(w, from + RUN);
                 boolean boxed = !beside && from < x0 + width && to > x0;
                 if (!boxed && !passes.mayMatter(first + from, first + to)) continue;

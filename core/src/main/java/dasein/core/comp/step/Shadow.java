@@ -2,6 +2,7 @@ package dasein.core.comp.step;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
+import dasein.core.comp.Window;
 import dasein.core.image.CodeTable;
 import dasein.core.image.Filters;
 import dasein.core.image.Image;
@@ -51,7 +52,7 @@ public final class Shadow implements Step.Whole {
 
     @Override
     public void apply(Layers l, CompRecipe r) {
-        int w = l.passes.width, h = l.passes.height;
+        int w = l.passes.width;
         double density = r.get(DENSITY), soft = r.get(SOFT) * l.scale, spared = r.get(SPARED);
         float contact = (float) r.get(CONTACT);
         double[] left = {r.get(RED), r.get(GREEN), r.get(BLUE)};
@@ -59,10 +60,12 @@ public final class Shadow implements Step.Whole {
         float[] k = new float[3];
         for (int c = 0; c < 3; c++) k[c] = (float) (density * (1 - left[c]));
         float[][] softened = softened(l.passes, soft, r.get(GROWS) / 100, l.scale);
-        Image.rows(h, y -> {
-            if (softened == null && !l.passes.mayMatter(y * w, y * w + w)) return;
+        Window part = l.window();
+        Image.rows(part.height(), row -> {
+            int first = (part.y() + row) * w + part.x(), end = first + part.width();
+            if (softened == null && !l.passes.mayMatter(first, end)) return;
             float[] dark = new float[3];
-            for (int i = y * w, end = i + w; i < end; i++) {
+            for (int i = first; i < end; i++) {
                 float touches = contact == 0 || l.passes.ao[i] == 1 || !l.passes.matters(i)
                         ? 0
                         : contact * (1 - l.passes.ao[i]);

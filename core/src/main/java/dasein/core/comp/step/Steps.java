@@ -56,7 +56,12 @@ public final class Steps {
 
     /** Whether the whole frame is changed, plate and all. */
     public static boolean everywhere(CompRecipe r) {
-        return r.on(Group.GRADE) && Grade.any(r) || r.on(Group.MOVE) && Move.any(r);
+        return r.on(Group.GRADE) && Grade.any(r) || moves(r);
+    }
+
+    /** Whether the frame is moved or enlarged. */
+    public static boolean moves(CompRecipe r) {
+        return r.on(Group.MOVE) && Move.any(r);
     }
 
     /** How far the performer may come to show beyond its own pixels. */
