@@ -4,6 +4,7 @@ import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.cast.Blocking;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.SeenPoint;
 import dasein.core.comp.match.Taken;
 import dasein.core.ground.GroundFit;
 import dasein.core.light.Sun;
@@ -36,6 +37,8 @@ public class Subjects {
 
     /** @param passes of the frame, or null; @param now the comp as it is in that frame */
     public Taken taken(Shot s, Plate plate, int frame, Passes passes, CompRecipe now) {
+        SolvedCamera camera = results.cameraInSet(s);
+        List<Track> tracks = tracks(s);
         return new Taken(
                 plate::frame,
                 ShotSteps.first(s.plate(), plate),
@@ -45,12 +48,13 @@ public class Subjects {
                 passes,
                 now,
                 s.light().clues(),
-                tracks(s),
+                tracks,
                 s.comp().pairs(),
                 s.comp().hazes(),
                 plate::quantiser,
                 plate.halfColour(),
-                s.shutter());
+                s.shutter(),
+                f -> SeenPoint.of(camera, tracks, f));
     }
 
     private List<Track> tracks(Shot s) {

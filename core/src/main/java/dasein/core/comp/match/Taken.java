@@ -22,6 +22,7 @@ import java.util.function.IntToDoubleFunction;
  * @param quantiser step that a frame of the plate was coded with, codes of 0 to 1, no number where it is not known
  * @param halfColour whether its colours are stored at half size
  * @param shutter part of a frame's time for which it is open for performers
+ * @param points of each frame, whose distance is known
  */
 public record Taken(
         IntFunction<Image> plate,
@@ -37,7 +38,42 @@ public record Taken(
         List<HazePick> hazes,
         IntToDoubleFunction quantiser,
         boolean halfColour,
-        double shutter) {
+        double shutter,
+        IntFunction<List<SeenPoint>> points) {
+    /** Of a plate in which no distances are known. */
+    public Taken(
+            IntFunction<Image> plate,
+            int first,
+            int last,
+            Encoding encoding,
+            int frame,
+            Passes passes,
+            CompRecipe now,
+            Clues clues,
+            List<Track> tracks,
+            List<ColourPair> pairs,
+            List<HazePick> hazes,
+            IntToDoubleFunction quantiser,
+            boolean halfColour,
+            double shutter) {
+        this(
+                plate,
+                first,
+                last,
+                encoding,
+                frame,
+                passes,
+                now,
+                clues,
+                tracks,
+                pairs,
+                hazes,
+                quantiser,
+                halfColour,
+                shutter,
+                f -> List.of());
+    }
+
     /** Frames that matches look at lie on one grid: what one of them has read is there for the next. */
     private static final int GRID = 12;
 

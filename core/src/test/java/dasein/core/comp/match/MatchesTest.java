@@ -16,6 +16,7 @@ import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.render.pass.Passes;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
@@ -117,6 +118,57 @@ class MatchesTest {
                         .recipe()
                         .get(Blacks.BLACKS))
                 .isZero();
+    }
+
+    /** Air lifts what is far more: the floor is that of the plate where it is about as far. */
+    @Test
+    void blacksAreThoseOfThePlateAsFarAway() {
+        Random r = new Random(4);
+        float[] noise = new float[W * H];
+        for (int i = 0; i < noise.length; i++) noise[i] = r.nextFloat();
+        noise = Filters.gaussian(noise, W, H, 6);
+        Image air = new Image(W, H, 3), even = new Image(W, H, 3);
+        List<SeenPoint> points = new ArrayList<>();
+        for (int i = 0; i < W * H; i++) {
+            boolean far = i % W > W / 2;
+            float v = Math.max(0, 15 * (noise[i] - 0.49f));
+            for (int c = 0; c < 3; c++) {
+                air.planes[c][i] = (far ? 0.08f : 0.03f) + 0.9f * v;
+                even.planes[c][i] = far ? 0.4f : air.planes[c][i];
+            }
+        }
+        for (int k = 0; k < 60; k++) {
+            boolean far = k % 2 == 0;
+            points.add(new SeenPoint((far ? W / 2 + 20 : 12) + r.nextInt(W / 2 - 30), r.nextInt(H), far ? 60 : 6));
+        }
+        assertThat(blacks(air, 6, points)).isCloseTo(0.026, within(0.004));
+        assertThat(blacks(air, 55, points)).isCloseTo(0.076, within(0.006));
+        // Where nothing is known that far away, and where what is that far is one even surface: the plate all over.
+        assertThat(blacks(air, 300, points)).isCloseTo(0.026, within(0.004));
+        assertThat(blacks(even, 55, points)).isCloseTo(0.026, within(0.004));
+    }
+
+    private static double blacks(Image plate, float metres, List<SeenPoint> points) {
+        Passes p = disc(0.004f, 1);
+        Arrays.fill(p.depth, metres);
+        Taken t = taken(plate, p, CompRecipe.BLANK, List.of());
+        Taken known = new Taken(
+                t.plate(),
+                1,
+                1,
+                t.encoding(),
+                1,
+                p,
+                t.now(),
+                t.clues(),
+                List.of(),
+                List.of(),
+                List.of(),
+                t.quantiser(),
+                false,
+                0.5,
+                f -> points);
+        return new BlacksMatch().of(known).recipe().get(Blacks.BLACKS);
     }
 
     /** Edges of the finished performer are as wide as those of the plate, within a tenth. */
