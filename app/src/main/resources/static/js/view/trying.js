@@ -21,7 +21,9 @@ export function trying(picture) {
         frame = state.frame,
         revision = state.data.revision;
       wanted = null;
-      const look = [...picture.over.inView(), part * picture.view().scale * window.devicePixelRatio].map((k) => k.toFixed(4)),
+      const look = [...picture.over.inView(), part * picture.view().scale * window.devicePixelRatio].map((k) =>
+          k.toFixed(4),
+        ),
         url = `/shots/${shot}/comp/${frame}/tried.jpg?number=${name}&value=${value}&look=${look}`,
         begun = performance.now(),
         answer = await fetch(url).catch(() => null);

@@ -50,7 +50,11 @@ public record Card(
         ALPHA,
         /** By its alpha, which the colours are multiplied by already. */
         PREMULTIPLIED,
-        /** Black is clear. */
+        /**
+         * Black is clear. Shown as it is, what lies behind a grey of c then shows 1 - (1 - c) (1 - b): screen. Of a
+         * colour all of it covers as its brightest channel does, so that no colour of what lies behind shines through
+         * the others.
+         */
         BLACK,
         /** White is clear. */
         WHITE

@@ -229,6 +229,14 @@ class CardTest {
                 }
             }
         }
+        // Screen, as image editors have it: 1 - (1 - c) (1 - b).
+        BufferedImage grey = new BufferedImage(1, 1, BufferedImage.TYPE_INT_ARGB);
+        for (int code = 0; code < 256; code += 15) {
+            grey.setRGB(0, 0, 0xff000000 | code * 0x10101);
+            int v = Footage.cut(grey, Cut.BLACK).getRGB(0, 0);
+            double c = linear(grey.getRGB(0, 0), 1), a = (v >>> 24) / 255.0, behind = 0.3;
+            assertThat(a * linear(v, 1) + (1 - a) * behind).isCloseTo(1 - (1 - c) * (1 - behind), within(0.004));
+        }
         // Curved, it is as long along its arc as it was wide.
         float[] p = Card.model(2, 180).parts().get(0).position();
         double length = 0;
