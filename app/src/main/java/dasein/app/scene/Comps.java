@@ -76,6 +76,14 @@ public class Comps {
         return frame(s, frame, passes(s, frame));
     }
 
+    /** The same for a movie: its passes are not kept, and those that somebody looks at stay. */
+    public Image written(Shot s, int frame) {
+        Path file = filtered.file(s, frame);
+        if (file == null) return null;
+        Passes held = passes.find(file.toString());
+        return frame(s, frame, held != null ? held : bent(s, frame, Passes.read(file)));
+    }
+
     /** A part of a frame that is made again and again. @param of which: then nothing but numbers is otherwise */
     private record Tried(String of, Passes passes, Trial trial) {}
 

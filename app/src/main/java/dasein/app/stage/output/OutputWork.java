@@ -98,7 +98,7 @@ public class OutputWork implements Work {
         } catch (Exception e) {
             throw new IllegalStateException(e);
         }
-        Image im = desk.comps().frame(s, f);
+        Image im = desk.comps().written(s, f);
         if (im == null) throw new BadInput("the passes of frame " + f + " are missing");
         return im;
     }
