@@ -38,7 +38,7 @@ public final class MovieReader implements AutoCloseable {
     /** Larger pictures are refused before anything is allocated. */
     private static final int MAX_SIDE = 16384;
 
-    private static final String CONTAINERS =
+    static final String CONTAINERS =
             "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,h264,hevc,m4v,flv,asf,ogg,dv,gxf,nut,"
                     + "ivf,yuv4mpegpipe,gif,dpx_pipe";
 

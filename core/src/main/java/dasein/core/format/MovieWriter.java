@@ -4,6 +4,7 @@ import static org.bytedeco.ffmpeg.global.avcodec.*;
 import static org.bytedeco.ffmpeg.global.avformat.*;
 import static org.bytedeco.ffmpeg.global.avutil.*;
 
+import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
 import java.nio.file.Path;
@@ -19,21 +20,22 @@ import org.bytedeco.ffmpeg.avutil.AVRational;
 import org.bytedeco.javacpp.BytePointer;
 
 /**
- * H.264 in MP4: 8-bit 4:2:0, BT.709 matrix and limited range, tagged so. Colour samples stand for two by two pixels, so
- * the movie's sides are even: of a picture with an odd one the last row or column comes twice. Not thread-safe.
+ * Movies of all {@link MovieKind kinds}: BT.709 primaries, tagged so, with the curve of their encoding. Where colour is
+ * sampled more coarsely than brightness the sides are even: of a picture with an odd one the last row or column comes
+ * twice. Not thread-safe.
  */
 public final class MovieWriter implements AutoCloseable {
     /** Of the movie; {@code shown} is that of its pictures. */
     private final int width, height, shownWidth, shownHeight;
 
-    private final Encoding encoding;
+    private final MovieKind kind;
+    private final MoviePlanes planes;
     private final AVFormatContext format = new AVFormatContext(null);
     private final AVCodecContext encoder;
     private final AVStream stream;
     private final AVFrame frame = av_frame_alloc();
     private final AVPacket packet = av_packet_alloc();
-    private final byte[] luma;
-    private final byte[][] chroma;
+    private final SoundWriter sound;
     private long count;
     private boolean finished;
 
@@ -41,68 +43,94 @@ public final class MovieWriter implements AutoCloseable {
         av_log_set_level(AV_LOG_QUIET);
     }
 
+    /** H.264 without sound. */
     public MovieWriter(
             Path path, int width, int height, int rateNum, int rateDen, Encoding encoding, long bitsPerSecond) {
-        shownWidth = width;
-        shownHeight = height;
-        this.width = width += width % 2;
-        this.height = height += height % 2;
-        this.encoding = encoding;
-        luma = new byte[width * height];
-        chroma = new byte[2][width * height / 4];
-        check(avformat_alloc_output_context2(format, null, "mp4", path.toString()));
-        AVCodec c = avcodec_find_encoder(AV_CODEC_ID_H264);
+        this(path, new MovieSpec(MovieKind.H264, width, height, rateNum, rateDen, encoding, "", false), bitsPerSecond);
+    }
+
+    public MovieWriter(Path path, MovieSpec spec) {
+        this(path, spec, spec.bitsPerSecond());
+    }
+
+    private MovieWriter(Path path, MovieSpec spec, long bitsPerSecond) {
+        kind = spec.kind();
+        shownWidth = spec.width();
+        shownHeight = spec.height();
+        if (shownWidth < kind.leastWidth() || shownHeight < kind.leastHeight())
+            throw new BadInput(kind.label + " begins at " + kind.leastWidth() + " x " + kind.leastHeight()
+                    + " pixels; this is " + shownWidth + " x " + shownHeight);
+        width = kind.across() * ((shownWidth + kind.across() - 1) / kind.across());
+        height = kind.down() * ((shownHeight + kind.down() - 1) / kind.down());
+        planes = new MoviePlanes(kind, spec.encoding(), width, height);
+        check(avformat_alloc_output_context2(format, null, kind.container, path.toString()));
+        AVCodec c = avcodec_find_encoder_by_name(kind.codec);
         encoder = avcodec_alloc_context3(c);
-        AVRational base = new AVRational().num(rateDen).den(rateNum);
-        encoder.width(width)
-                .height(height)
-                .pix_fmt(AV_PIX_FMT_YUV420P)
-                .time_base(base)
-                .bit_rate(bitsPerSecond)
-                .gop_size(12)
-                .max_b_frames(0);
-        encoder.framerate(new AVRational().num(rateNum).den(rateDen));
-        encoder.colorspace(AVCOL_SPC_BT709)
+        AVRational base = new AVRational().num(spec.rateDen()).den(spec.rateNum());
+        encoder.width(width).height(height).pix_fmt(kind.pixels()).time_base(base);
+        encoder.framerate(new AVRational().num(spec.rateNum()).den(spec.rateDen()));
+        boolean rgb = kind.colour == MovieKind.Colour.RGB;
+        encoder.colorspace(rgb ? AVCOL_SPC_RGB : AVCOL_SPC_BT709)
                 .color_primaries(AVCOL_PRI_BT709)
-                .color_trc(AVCOL_TRC_BT709)
-                .color_range(AVCOL_RANGE_MPEG);
-        encoder.rc_max_rate(bitsPerSecond * 2);
-        encoder.thread_count(1);
+                .color_trc(curve(spec.encoding()))
+                .color_range(rgb ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG);
+        if (kind.byRate()) {
+            encoder.bit_rate(bitsPerSecond).gop_size(12).max_b_frames(0);
+            encoder.rc_max_rate(bitsPerSecond * 2);
+            encoder.thread_count(1);
+        } else encoder.bit_rate(0).thread_count(2);
         if ((format.oformat().flags() & AVFMT_GLOBALHEADER) != 0)
             encoder.flags(encoder.flags() | AV_CODEC_FLAG_GLOBAL_HEADER);
         AVDictionary options = new AVDictionary(null);
-        av_dict_set(options, "rc_mode", "bitrate", 0);
-        av_dict_set(options, "allow_skip_frames", "0", 0);
+        kind.options().forEach((k, v) -> av_dict_set(options, k, v, 0));
         check(avcodec_open2(encoder, c, options));
         av_dict_free(options);
         stream = avformat_new_stream(format, c);
         stream.time_base(base);
         stream.avg_frame_rate(encoder.framerate());
         check(avcodec_parameters_from_context(stream.codecpar(), encoder));
+        sound = spec.sound() ? new SoundWriter(format, kind.sound) : null;
         AVIOContext io = new AVIOContext(null);
         check(avio_open(io, path.toString(), AVIO_FLAG_WRITE));
         format.pb(io);
-        AVDictionary mux = new AVDictionary(null);
-        av_dict_set(mux, "movflags", "+faststart", 0);
+        AVDictionary mux = new AVDictionary(null), said = new AVDictionary(null);
+        if (kind.container.startsWith("m") && !kind.container.equals("matroska"))
+            av_dict_set(mux, "movflags", "+faststart+write_colr", 0);
+        if (!spec.timecode().isEmpty()) {
+            av_dict_set(said, "timecode", spec.timecode(), 0);
+            format.metadata(said);
+            if (kind.container.equals("mp4")) av_dict_set(mux, "write_tmcd", "1", 0);
+        }
         check(avformat_write_header(format, mux));
         av_dict_free(mux);
-        frame.width(width).height(height).format(AV_PIX_FMT_YUV420P);
-        frame.colorspace(AVCOL_SPC_BT709).color_range(AVCOL_RANGE_MPEG);
+        frame.width(width).height(height).format(kind.pixels());
+        frame.colorspace(encoder.colorspace()).color_range(encoder.color_range());
         check(av_frame_get_buffer(frame, 0));
+    }
+
+    private static int curve(Encoding e) {
+        return switch (e) {
+            case SRGB -> AVCOL_TRC_IEC61966_2_1;
+            case GAMMA22 -> AVCOL_TRC_GAMMA22;
+            default -> AVCOL_TRC_BT709;
+        };
     }
 
     /** Appends a scene-linear RGB frame. */
     public void write(Image image) {
         if (image.width != shownWidth || image.height != shownHeight)
             throw new IllegalArgumentException("frame of another size");
-        toYuv(even(image));
+        planes.set(even(image));
         check(av_frame_make_writable(frame));
-        put(0, luma, width, height);
-        put(1, chroma[0], width / 2, height / 2);
-        put(2, chroma[1], width / 2, height / 2);
+        for (int k = 0; k < 3; k++) put(k);
         frame.pts(count++);
         check(avcodec_send_frame(encoder, frame));
         drain();
+    }
+
+    /** Appends what is heard, at {@link Sound#RATE}. @param both channels, of which {@code samples} count from there */
+    public void write(float[][] both, int from, int samples) {
+        if (sound != null) sound.write(both, from, samples);
     }
 
     private Image even(Image im) {
@@ -115,45 +143,18 @@ public final class MovieWriter implements AutoCloseable {
         return out;
     }
 
-    /** 8-bit codes, what a still of the same frame would show, as brightness and two colour differences. */
-    private void toYuv(Image im) {
-        float kr = 0.2126f,
-                kb = 0.0722f,
-                kg = 1 - kr - kb,
-                u = 224 / 255f / (2 * (1 - kb)),
-                v = 224 / 255f / (2 * (1 - kr));
-        Image.bands(height / 2, (from, to) -> {
-            int[][] code = new int[3][width];
-            float[][] blue = new float[2][width], red = new float[2][width];
-            for (int pair = from; pair < to; pair++) {
-                for (int k = 0; k < 2; k++) {
-                    int first = (2 * pair + k) * width;
-                    for (int c = 0; c < 3; c++) encoding.encode8(im.planes[c], first, code[c]);
-                    for (int x = 0; x < width; x++) {
-                        float l = kr * code[0][x] + kg * code[1][x] + kb * code[2][x];
-                        luma[first + x] = (byte) (int) (16.5f + 219 / 255f * l);
-                        blue[k][x] = u * (code[2][x] - l);
-                        red[k][x] = v * (code[0][x] - l);
-                    }
-                }
-                mean(blue, chroma[0], pair * width / 2);
-                mean(red, chroma[1], pair * width / 2);
-            }
-        });
-    }
-
-    /** Colour sits at the left of two pixels: 1-2-1 across, the mean of two rows. */
-    private void mean(float[][] s, byte[] out, int at) {
-        for (int x = 0; x < width; x += 2) {
-            int l = Math.max(x - 1, 0), n = x + 1;
-            float v = (s[0][l] + 2 * s[0][x] + s[0][n] + s[1][l] + 2 * s[1][x] + s[1][n]) / 8;
-            out[at + x / 2] = (byte) (int) (128.5f + v);
-        }
-    }
-
-    private void put(int k, byte[] data, int w, int h) {
+    private void put(int k) {
         BytePointer p = frame.data(k);
-        for (int y = 0; y < h; y++) p.position((long) y * frame.linesize(k)).put(data, y * w, w);
+        int w = planes.wide[k], bytes = kind.bits == 8 ? 1 : 2;
+        byte[] row = new byte[bytes * w];
+        for (int y = 0; y < planes.high[k]; y++) {
+            for (int x = 0, i = y * w; x < w; x++, i++) {
+                short v = planes.codes[k][i];
+                row[bytes * x] = (byte) v;
+                if (bytes == 2) row[2 * x + 1] = (byte) (v >> 8);
+            }
+            p.position((long) y * frame.linesize(k)).put(row, 0, row.length);
+        }
         p.position(0);
     }
 
@@ -166,7 +167,7 @@ public final class MovieWriter implements AutoCloseable {
         }
     }
 
-    private static void check(int code) {
+    static void check(int code) {
         if (code < 0) throw new IllegalStateException("the movie could not be written (library code " + code + ")");
     }
 
@@ -178,6 +179,7 @@ public final class MovieWriter implements AutoCloseable {
     public void finish() {
         check(avcodec_send_frame(encoder, (AVFrame) null));
         drain();
+        if (sound != null) sound.finish();
         check(av_write_trailer(format));
         check(avio_closep(format.pb()));
         finished = true;
@@ -187,6 +189,7 @@ public final class MovieWriter implements AutoCloseable {
     @Override
     public void close() {
         if (!finished) avio_closep(format.pb());
+        if (sound != null) sound.close();
         avcodec_free_context(encoder);
         av_frame_free(frame);
         av_packet_free(packet);
