@@ -54,7 +54,7 @@ public final class Exr {
     private static final int DEEP = 1 << 11;
 
     /** Standard attributes (openexr.com, "Standard Optional Attributes"): frames a second, and the frame's number. */
-    public static final String RATE = "framesPerSecond", COUNTER = "imageCounter";
+    public static final String RATE = "framesPerSecond", COUNTER = "imageCounter", TIMECODE = "timeCode";
 
     private static final int MAX_SIDE = 32_768;
     private static final long MAX_PIXELS = 1L << 28;
@@ -202,6 +202,7 @@ public final class Exr {
         text.forEach((k, v) -> {
             // Two of the standard's own are no texts.
             if (k.equals(RATE)) attribute(b, k, "rational", rational(v));
+            else if (k.equals(TIMECODE)) attribute(b, k, "timecode", integers(packed(v), 0));
             else if (k.equals(COUNTER)) attribute(b, k, "int", integers(Integer.parseInt(v)));
             else attribute(b, k, "string", v.getBytes(StandardCharsets.UTF_8));
         });
@@ -297,6 +298,11 @@ public final class Exr {
         boolean fits = z.finished();
         z.end();
         return fits && got < n ? java.util.Arrays.copyOf(out, got) : raw;
+    }
+
+    /** Eight decimal digits of a timecode, four bits each, and whether it drops frames (SMPTE ST 12-1). */
+    private static int packed(String timecode) {
+        return (int) Long.parseLong(timecode.replaceAll("\\D", ""), 16) | (timecode.contains(";") ? 0x40 : 0);
     }
 
     /** Reads every channel of a single-part scan-line or tiled picture (the data window) as float. */

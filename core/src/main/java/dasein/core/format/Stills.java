@@ -188,6 +188,15 @@ public final class Stills {
 
     /** 16-bit RGB PNG. */
     public static void writePng16(Path path, Image scene, Encoding encoding) {
+        write16(path, scene, encoding, "png");
+    }
+
+    /** 16-bit RGB TIFF. */
+    public static void writeTiff16(Path path, Image scene, Encoding encoding) {
+        write16(path, scene, encoding, "tiff");
+    }
+
+    private static void write16(Path path, Image scene, Encoding encoding, String kind) {
         Image im = encoding.primaries.outOfRec709(scene);
         java.awt.image.ComponentColorModel model = new java.awt.image.ComponentColorModel(
                 java.awt.color.ColorSpace.getInstance(java.awt.color.ColorSpace.CS_sRGB),
@@ -200,7 +209,7 @@ public final class Stills {
         for (int i = 0; i < im.width * im.height; i++)
             for (int c = 0; c < 3; c++) d[3 * i + c] = (short) encoding.encode16(im.planes[c][i]);
         BufferedImage bi = new BufferedImage(model, raster, false, null);
-        SafeWrite.to(path, tmp -> ImageIO.write(bi, "png", tmp.toFile()));
+        SafeWrite.to(path, tmp -> ImageIO.write(bi, kind, tmp.toFile()));
     }
 
     public static void writeJpeg(Path path, BufferedImage bi, float quality) {
