@@ -4,6 +4,7 @@ import dasein.app.stage.Desk;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
+import dasein.core.output.Names;
 import dasein.core.render.pass.Layers;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
@@ -21,6 +22,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import org.springframework.core.io.FileSystemResource;
 import org.springframework.core.io.Resource;
 import org.springframework.http.ContentDisposition;
@@ -40,23 +42,34 @@ class OutputFiles {
         this.desk = desk;
     }
 
-    /** A written movie or zip of this shot. */
+    /** A written movie or zip of this shot. @param name it is to have, kept harmless */
     @GetMapping("/shots/{id}/written/{print}")
-    ResponseEntity<Resource> written(@PathVariable long id, @PathVariable String print) {
+    ResponseEntity<Resource> written(
+            @PathVariable long id, @PathVariable String print, @RequestParam(defaultValue = "") String name) {
         Path p = desk.results().file("output", print);
         if (p == null) throw new Shots.NotThere("that was not written yet, or its settings have changed");
-        boolean movie = p.toString().endsWith(".mp4");
-        String name = desk.shots().head(id).row().name() + (movie ? ".mp4" : ".zip");
+        String file = p.getFileName().toString(),
+                suffix = file.substring(file.lastIndexOf('.')),
+                shot = desk.shots().head(id).row().name(),
+                as = name.endsWith(suffix) ? name.substring(0, name.length() - suffix.length()) : shot;
+        boolean zip = suffix.equals(".zip");
         return ResponseEntity.ok()
-                .contentType(MediaType.parseMediaType(movie ? "video/mp4" : "application/zip"))
+                .contentType(MediaType.parseMediaType(TYPES.getOrDefault(suffix, "application/octet-stream")))
                 .header(
                         "Content-Disposition",
-                        (movie ? ContentDisposition.inline() : ContentDisposition.attachment())
-                                .filename(name, StandardCharsets.UTF_8)
+                        (zip ? ContentDisposition.attachment() : ContentDisposition.inline())
+                                .filename(Names.safe(as) + suffix, StandardCharsets.UTF_8)
                                 .build()
                                 .toString())
                 .body(new FileSystemResource(p));
     }
+
+    private static final Map<String, String> TYPES = Map.of(
+            ".mp4", "video/mp4",
+            ".webm", "video/webm",
+            ".mov", "video/quicktime",
+            ".mkv", "video/x-matroska",
+            ".zip", "application/zip");
 
     /** The set pieces with the plate's colours on them. */
     @GetMapping("/shots/{id}/take/set.glb")

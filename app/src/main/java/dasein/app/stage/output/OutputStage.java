@@ -10,8 +10,14 @@ import dasein.app.task.Task;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.image.Encoding;
+import dasein.core.output.Format;
+import dasein.core.output.Names;
+import dasein.core.output.Reframe;
+import dasein.core.render.pass.PassList;
 import dasein.core.shot.Prints;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -22,8 +28,6 @@ import org.springframework.ui.Model;
 /** What other people open: movie, frames, camera and scene. */
 @Component
 class OutputStage implements Stage {
-    private static final List<String> FORMATS = List.of("movie", "png", "exr", "straight");
-
     private final Desk desk;
     private final Tasks tasks;
     private final TaskMapper rows;
@@ -53,49 +57,69 @@ class OutputStage implements Stage {
     public Line line(Seen s) {
         Task t = s.last("output");
         if (t != null && t.open()) return new Line("running", t.note());
-        boolean written = s.plate() != null
-                && desk.results().find("output", Prints.output(s.shot(), "movie", s.cutFirst(), s.cutLast())) != null;
-        if (written) return Line.fresh("movie written");
+        List<Written> there = s.plate() == null ? List.of() : written(s);
+        if (!there.isEmpty()) return Line.fresh(there.size() == 1 ? "written" : there.size() + " files written");
         if (t != null && t.state().equals("failed")) return Line.failed(t.note());
         return t != null && t.state().equals("done")
-                ? Line.stale("written, not the whole or older")
+                ? Line.stale("written, older than the shot")
                 : Line.missing("nothing written yet");
     }
 
-    record Written(String label, String url, String size, boolean movie) {}
+    /** @param name of the file that is taken away */
+    record Written(String label, String url, String name, String size, boolean shown) {}
 
     @Override
     public void bench(Model m, Seen s) {
         m.addAttribute("rendered", s.rendered());
+        m.addAttribute("formats", Format.values());
+        m.addAttribute("shapes", Reframe.Shape.values());
+        m.addAttribute(
+                "encodings",
+                Arrays.stream(Encoding.values()).filter(e -> !e.linear()).toList());
+        m.addAttribute(
+                "passNames", PassList.ALL_PASSES.stream().map(p -> p.name()).toList());
         m.addAttribute("written", s.plate() == null ? List.of() : written(s));
+        m.addAttribute("next", next(s));
+        if (s.plate() == null) return;
+        m.addAttribute("cutFirst", s.cutFirst());
+        m.addAttribute("cutLast", s.cutLast());
     }
 
+    /** The version after the last one that was written. */
+    private int next(Seen s) {
+        return 1
+                + rows.written(s.id()).stream()
+                        .mapToInt(w -> Writing.parse(w).version())
+                        .max()
+                        .orElse(0);
+    }
+
+    /** What lies there of the shot as it is, the newest first. */
     private List<Written> written(Seen s) {
-        int first = s.cutFirst(), last = s.cutLast();
         Set<Writing> asked = new LinkedHashSet<>();
-        for (String f : FORMATS) asked.add(new Writing(f, first, last));
         for (String done : rows.written(s.id())) asked.add(Writing.parse(done));
+        asked.add(Writing.plain(Format.H264.key, s.cutFirst(), s.cutLast()));
         List<Written> out = new ArrayList<>();
         for (Writing w : asked) {
             ShotMapper.Result r =
-                    desk.results().find("output", Prints.output(s.shot(), w.format(), w.first(), w.last()));
+                    desk.results().find("output", Prints.output(s.shot(), w.print(), w.first(), w.last()));
             if (r == null) continue;
-            String range = w.first() == first && w.last() == last ? "" : ", " + w.first() + " to " + w.last();
+            boolean all = w.first() == s.cutFirst() && w.last() == s.cutLast();
+            double part = s.shot().passes().size();
+            int[] size = w.reframe().size((int) Math.round(part * s.plate().width()), (int)
+                    Math.round(part * s.plate().height()));
             out.add(new Written(
-                    label(w.format()) + range,
+                    w.words(s.plate().colour(), size, all),
                     r.fingerprint(),
+                    Names.file(
+                            s.head().row().name(),
+                            w.version(),
+                            w.format(),
+                            w.kind().file()),
                     size(r.bytes()),
-                    w.format().equals("movie")));
+                    w.kind() == Format.H264 || w.kind() == Format.WEBM || w.kind() == Format.AV1));
         }
         return out;
-    }
-
-    private static String label(String format) {
-        return switch (format) {
-            case "movie" -> "H.264 movie";
-            case "straight" -> "undistorted plate, ST maps";
-            default -> format.toUpperCase(Locale.ROOT) + " frames";
-        };
     }
 
     static String size(long bytes) {
@@ -109,10 +133,41 @@ class OutputStage implements Stage {
         int from = f.whole("from", "the first frame", s.first(), s.first(), s.last()),
                 to = f.whole("to", "the last frame", s.last(), s.first(), s.last());
         if (to < from) throw new BadInput("the range ends before it begins");
-        String format = f.choice("format", "movie", FORMATS.toArray(String[]::new));
+        Format k = Format.of(f.text("format", Format.H264.key));
+        boolean picture = k.finished();
+        String encoding = k.light() ? "" : f.text("encoding", "");
+        if (!encoding.isEmpty()) Encoding.of(encoding);
+        List<String> passes = k != Format.PASSES
+                ? List.of()
+                : PassList.ALL_PASSES.stream()
+                        .map(p -> p.name())
+                        .filter(n -> f.tick("pass_" + n, false))
+                        .toList();
+        Writing w = new Writing(
+                k.key,
+                from,
+                to,
+                encoding,
+                picture ? f.text("shape", Reframe.Shape.WHOLE.label) : null,
+                f.number("across", "what is kept across", 50, 0, 100) / 100,
+                f.number("down", "what is kept down", 50, 0, 100) / 100,
+                picture ? f.whole("width", "the width", 0, 0, 8192) : 0,
+                picture && f.tick("slate", false),
+                picture && f.tick("burnIn", false),
+                k.movie != null && f.tick("sound", false),
+                f.whole("version", "the version", next(s), 1, 999),
+                passes.size() == PassList.ALL_PASSES.size() ? List.of() : passes);
+        w.reframe();
+        if (k.movie != null) {
+            int[] size = w.reframe().size(s.plate().width(), s.plate().height());
+            if (size[0] < k.movie.leastWidth() || size[1] < k.movie.leastHeight())
+                throw new BadInput(k.label + " begins at " + k.movie.leastWidth() + " x " + k.movie.leastHeight()
+                        + " pixels; this would be " + size[0] + " x " + size[1]);
+        }
         s.refuseWhile("output", "passes");
-        boolean rendered = !format.equals("straight") && !s.shot().performers().isEmpty();
-        if (rendered) s.readyToRender(from, to);
-        tasks.start(s.id(), s.head().revision().id(), "output", "Output", new Writing(format, from, to).settings());
+        if (k == Format.PASSES && s.shot().performers().isEmpty())
+            throw new BadInput("there is nobody in the shot yet, so there are no passes");
+        if (k != Format.STRAIGHT && !s.shot().performers().isEmpty()) s.readyToRender(from, to);
+        tasks.start(s.id(), s.head().revision().id(), "output", "Output", w.settings());
     }
 }

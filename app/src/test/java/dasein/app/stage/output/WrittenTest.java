@@ -14,6 +14,7 @@ import dasein.core.format.MovieReader;
 import dasein.core.format.Stills;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
+import dasein.core.output.Names;
 import dasein.core.shot.Shot;
 import java.awt.image.BufferedImage;
 import java.io.ByteArrayInputStream;
@@ -57,6 +58,11 @@ class WrittenTest extends ServerTest {
         }
     }
 
+    /** What a frame of a shot is called in a zip. */
+    private String file(long id, int frame, String suffix) {
+        return Names.frame(shots.head(id).row().name(), frame, "." + suffix);
+    }
+
     private static int run(String... args) {
         return Headless.run(args);
     }
@@ -69,12 +75,8 @@ class WrittenTest extends ServerTest {
         assertThat(tasks.last(id)).allMatch(t -> t.state().equals("done"));
         String page = client.get("/shots/" + id + "/output").body();
         String link = page.replaceAll(
-                "(?s).*href=\"(/shots/" + id + "/written/[0-9a-f]+)\"[^>]*>\\s*" + name(format) + ".*", "$1");
+                "(?s).*href=\"(/shots/" + id + "/written/[0-9a-f]+)[?\"][^>]*>[^<]*_" + format + "\\..*", "$1");
         return client.bytes(link).body();
-    }
-
-    private static String name(String format) {
-        return format.equals("movie") ? "H\\.264 movie" : format.toUpperCase() + " frames";
     }
 
     /** Lit by a lamp with a picture on it, through leaves. */
@@ -119,10 +121,11 @@ class WrittenTest extends ServerTest {
         assertThat(theirs.planes().keySet()).isEqualTo(ours.planes().keySet());
         for (String c : ours.planes().keySet())
             assertThat(theirs.planes().get(c)).as(c).isEqualTo(ours.planes().get(c));
-        for (String f : new String[] {"0002.png", "0003.png"}) {
-            Image page = Stills.read(folder.resolve("page").resolve(f), Encoding.SRGB),
-                    taken = Stills.read(folder.resolve("done").resolve(f), Encoding.SRGB);
-            for (int c = 0; c < 3; c++) assertThat(taken.planes[c]).as(f).isEqualTo(page.planes[c]);
+        for (int f : new int[] {2, 3}) {
+            Image page = Stills.read(folder.resolve("page").resolve(file(id, f, "png")), Encoding.SRGB),
+                    taken = Stills.read(folder.resolve("done").resolve("000" + f + ".png"), Encoding.SRGB);
+            for (int c = 0; c < 3; c++)
+                assertThat(taken.planes[c]).as("frame " + f).isEqualTo(page.planes[c]);
         }
         // The lamp's picture and the leaves came along: without them the passes are others.
         assertThat(Files.list(folder.resolve("scene/light")).count()).isEqualTo(1);
@@ -133,7 +136,7 @@ class WrittenTest extends ServerTest {
         assertThat(Exr.read(bare).planes().get("G")).isNotEqualTo(ours.planes().get("G"));
         // And the crate is in it.
         Image plate = desk.plates().need(shots.head(id).shot()).plate().frame(2),
-                page = Stills.read(folder.resolve("page/0002.png"), Encoding.SRGB);
+                page = Stills.read(folder.resolve("page/" + file(id, 2, "png")), Encoding.SRGB);
         int other = 0;
         for (int i = 0; i < plate.planes[0].length; i++)
             if (Math.abs(plate.planes[0][i] - page.planes[0][i]) > 0.02) other++;
@@ -161,10 +164,10 @@ class WrittenTest extends ServerTest {
         unpack(written(id, "png"), folder.resolve("png"));
         unpack(written(id, "exr"), folder.resolve("exr"));
         Path movie = folder.resolve("done.mp4");
-        Files.write(movie, written(id, "movie"));
+        Files.write(movie, written(id, "h264"));
         Image plate = desk.plates().need(s).plate().frame(2),
-                png2 = Stills.read(folder.resolve("png/0002.png"), Encoding.SRGB),
-                exr2 = Stills.read(folder.resolve("exr/0002.exr"), Encoding.LINEAR);
+                png2 = Stills.read(folder.resolve("png/" + file(id, 2, "png")), Encoding.SRGB),
+                exr2 = Stills.read(folder.resolve("exr/" + file(id, 2, "exr")), Encoding.LINEAR);
         int lit = 0;
         for (int i = 0; i < plate.planes[1].length; i++) {
             float added = exr2.planes[1][i] - plate.planes[1][i];

@@ -1,0 +1,204 @@
+package dasein.app.stage.output;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import dasein.app.Await;
+import dasein.app.ServerTest;
+import dasein.core.format.Exr;
+import dasein.core.format.MovieKind;
+import dasein.core.format.MovieReader;
+import dasein.core.format.MovieSpec;
+import dasein.core.format.MovieWriter;
+import dasein.core.format.Sound;
+import dasein.core.format.Stills;
+import dasein.core.image.Encoding;
+import dasein.core.image.Image;
+import dasein.core.output.Format;
+import dasein.core.output.Manifest;
+import dasein.core.shot.PlateRecipe;
+import dasein.core.shot.Shot;
+import java.io.ByteArrayInputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.zip.ZipInputStream;
+import org.apache.commons.codec.digest.DigestUtils;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A shot with sound and timecode, and nobody in it, written in every way there is. */
+class DeliveryTest extends ServerTest {
+    private static final int W = 320, H = 180, FRAMES = 12, RATE = 24;
+
+    @TempDir
+    Path folder;
+
+    private long id;
+
+    @BeforeEach
+    void bring() throws Exception {
+        Path movie = folder.resolve("take.mov");
+        float[][] heard = new float[2][FRAMES * Sound.RATE / RATE];
+        // A click begins with the seventh frame.
+        int at = 6 * Sound.RATE / RATE;
+        for (int i = 0; i < 300; i++) for (float[] c : heard) c[at + i] = (float) Math.sin(0.3 * i) * 0.8f;
+        try (MovieWriter w = new MovieWriter(
+                movie, new MovieSpec(MovieKind.VC3, W, H, RATE, 1, Encoding.REC709, "01:00:00:00", true))) {
+            for (int f = 0; f < FRAMES; f++) w.write(picture(f));
+            w.write(heard, 0, heard[0].length);
+            w.finish();
+        }
+        String hash = media.plate(new ByteArrayInputStream(Files.readAllBytes(movie)), "take.mov")
+                .hash();
+        id = make(Shot.BLANK.with(PlateRecipe.BLANK.withFile(hash)));
+        // Brightened, so that it is not the plate that comes out.
+        shots.change(id, "brighter", s -> s.with(s.comp().with(dasein.core.comp.step.Grade.EXPOSURE, 0.5)));
+    }
+
+    private static Image picture(int frame) {
+        Image im = new Image(W, H, 3);
+        for (int y = 0; y < H; y++)
+            for (int x = 0; x < W; x++)
+                for (int c = 0; c < 3; c++)
+                    im.planes[c][y * W + x] = 0.1f + 0.3f * x / W + 0.01f * frame + 0.05f * c * y / H;
+        return im;
+    }
+
+    /** @return the file, and what came before it: the sentence of its task */
+    private byte[] written(String format, String... more) throws Exception {
+        Map<String, String> form = new HashMap<>(Map.of("format", format, "from", "3", "to", "10"));
+        for (int k = 0; k < more.length; k += 2) {
+            form.put(more[k], more[k + 1]);
+            if (more[k + 1].equals("on")) form.put(more[k] + "_", "1");
+        }
+        assertThat(client.post("/shots/" + id + "/output/start", form).statusCode())
+                .isEqualTo(200);
+        Await.until("written as " + format, () -> tasks.open(id).isEmpty());
+        var task = tasks.last(id).stream()
+                .filter(t -> t.kind().equals("output"))
+                .findFirst()
+                .orElseThrow();
+        assertThat(task.state()).as(format + ": " + task.note()).isEqualTo("done");
+        String page = client.get("/shots/" + id + "/output").body();
+        String link = page.replaceAll(
+                "(?s).*href=\"(/shots/" + id + "/written/[0-9a-f]+)[?\"][^>]*>[^<]*_v\\d+_" + format + "\\..*", "$1");
+        return client.bytes(link).body();
+    }
+
+    private static Map<String, byte[]> unzipped(byte[] zip) throws Exception {
+        Map<String, byte[]> out = new HashMap<>();
+        try (ZipInputStream in = new ZipInputStream(new ByteArrayInputStream(zip))) {
+            for (var e = in.getNextEntry(); e != null; e = in.getNextEntry()) out.put(e.getName(), in.readAllBytes());
+        }
+        return out;
+    }
+
+    private static Image bright(int frame) {
+        Image im = picture(frame);
+        for (float[] p : im.planes) for (int i = 0; i < p.length; i++) p[i] *= (float) Math.sqrt(2);
+        return im;
+    }
+
+    private static double off(Image a, Image b, Encoding e) {
+        double sum = 0;
+        for (int c = 0; c < 3; c++)
+            for (int i = 0; i < a.planes[c].length; i++)
+                sum += Math.abs(e.encode(Math.min(1, a.planes[c][i])) - e.encode(b.planes[c][i]));
+        return sum / (3 * a.planes[0].length);
+    }
+
+    @Test
+    void moviesComeWithSoundTimecodeAndSlate() throws Exception {
+        for (Format k : Format.values()) {
+            if (k.movie == null) continue;
+            Path p = folder.resolve("out" + k.suffix);
+            Files.write(p, written(k.key, "slate", "on", "sound", "on", "version", "4"));
+            try (MovieReader r = new MovieReader(p)) {
+                assertThat(r.frameCount).as(k.label).isEqualTo(9);
+                // The slate stands one frame before the third of the plate, which is number 2 from 0.
+                if (k != Format.WEBM) assertThat(r.facts.timecode()).as(k.label).isEqualTo("01:00:00:01");
+                assertThat(off(bright(2), r.read(1, Encoding.REC709), Encoding.REC709))
+                        .as(k.label)
+                        .isLessThan(0.01);
+                assertThat(off(bright(9), r.read(8, Encoding.REC709), Encoding.REC709))
+                        .as(k.label)
+                        .isLessThan(0.01);
+                assertThat(r.read(0, Encoding.REC709).get(2, 2, 1)).as("slate").isLessThan(0.05f);
+            }
+            float[][] s = Sound.of(p, 0, 9.0 / RATE);
+            int at = 0;
+            while (at < s[0].length && Math.abs(s[0][at]) < 0.2) at++;
+            // Frame 7 of the plate is the fifth of those from 3 on, after the slate.
+            assertThat(at).as(k.label).isCloseTo(5 * Sound.RATE / RATE, within(Sound.RATE / RATE / 4));
+        }
+        assertThat(tasks.last(id).get(0).note()).contains("read again");
+    }
+
+    @Test
+    void framesComeInEveryKindWithAManifest() throws Exception {
+        String name = shots.head(id).row().name();
+        for (Format k : Format.values()) {
+            if (k.movie != null || !k.finished()) continue;
+            Map<String, byte[]> files = unzipped(written(k.key));
+            String last = name + ".0010" + k.suffix;
+            assertThat(files).as(k.label).hasSize(10).containsKeys(last, Manifest.NAME, Manifest.NOTE);
+            Manifest m = Manifest.parse(new String(files.get(Manifest.NAME)));
+            assertThat(m.files()).hasSize(8);
+            for (Manifest.Entry e : m.files())
+                assertThat(DigestUtils.sha256Hex(files.get(e.name()))).isEqualTo(e.sha256());
+            assertThat(m.about()).containsEntry("timecode", "from 01:00:00:02");
+            Path p = folder.resolve("f" + k.suffix);
+            Files.write(p, files.get(last));
+            Encoding e = k.light() ? Encoding.LINEAR : Encoding.REC709;
+            assertThat(off(bright(9), Stills.read(p, e), Encoding.REC709))
+                    .as(k.label)
+                    .isLessThan(0.006);
+        }
+        Path p = folder.resolve("half.exr");
+        Files.write(p, unzipped(written("exr")).get(name + ".0010.exr"));
+        // Eight digits of the timecode, four bits each (SMPTE ST 12-1).
+        byte[] head = Files.readAllBytes(p);
+        assertThat(new String(head, 0, 2000, java.nio.charset.StandardCharsets.ISO_8859_1))
+                .contains("timeCode\0timecode\0\b\0\0\0\t\0\0\1");
+        assertThat(Exr.read(p).planes()).containsOnlyKeys("R", "G", "B");
+    }
+
+    @Test
+    void aShapeOfItsOwnAndLettersReachTheFile() throws Exception {
+        Map<String, byte[]> files = unzipped(
+                written("png", "shape", "1:1", "across", "100", "width", "200", "burnIn", "on", "encoding", "SRGB"));
+        Path p = folder.resolve("square.png");
+        Files.write(p, files.get(shots.head(id).row().name() + ".0005.png"));
+        Image im = Stills.read(p, Encoding.SRGB);
+        assertThat(new int[] {im.width, im.height}).containsExactly(200, 200);
+        // Its right edge is that of the plate.
+        assertThat(im.get(198, 60, 0)).isCloseTo(bright(4).get(318, 54, 0), within(0.02f));
+        int white = 0;
+        for (int y = 175; y < 192; y++) for (int x = 0; x < 200; x++) if (im.get(x, y, 1) > 0.8) white++;
+        assertThat(white).as("letters").isGreaterThan(9);
+        assertThat(client.get("/shots/" + id + "/output").body()).contains("200 x 200, sRGB, burn-in");
+    }
+
+    @Test
+    void whatCannotBeWrittenIsSaid() throws Exception {
+        List<Map<String, String>> bad = new ArrayList<>();
+        bad.add(Map.of("format", "betamax"));
+        bad.add(Map.of("format", "h264", "from", "10", "to", "3"));
+        bad.add(Map.of("format", "h264", "width", "20"));
+        bad.add(Map.of("format", "vc3", "width", "100"));
+        bad.add(Map.of("format", "passes"));
+        bad.add(Map.of("format", "png", "shape", "3:7"));
+        bad.add(Map.of("format", "png", "encoding", "none"));
+        for (Map<String, String> form : bad) {
+            var a = client.post("/shots/" + id + "/output/start", form);
+            assertThat(a.statusCode()).as(form.toString()).isEqualTo(422);
+            assertThat(a.body()).as(form.toString()).isNotBlank();
+        }
+        assertThat(tasks.last(id)).noneMatch(t -> t.kind().equals("output"));
+    }
+}
