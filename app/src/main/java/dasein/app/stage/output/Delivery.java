@@ -102,7 +102,7 @@ final class Delivery {
                         show,
                         String.format(Locale.ROOT, "version %03d, revision %d", w.version(), revision),
                         "frames " + w.first() + " to " + w.last() + ", " + (w.last() - w.first() + 1) + " in all, at "
-                                + plate.rate() + " a second",
+                                + plate.rate().words() + " a second",
                         timecode(w.first()).isEmpty() ? "no timecode" : "from " + timecode(w.first()),
                         like.width + " x " + like.height + ", " + w.kind().label + ", " + encoding.label,
                         LocalDate.now().toString()));
@@ -163,7 +163,7 @@ final class Delivery {
         a.put("show", show);
         a.put("version", Integer.toString(w.version()));
         a.put("kind", w.kind().label);
-        a.put("frames", w.first() + " to " + w.last() + " at " + plate.rate() + " a second");
+        a.put("frames", w.first() + " to " + w.last() + " at " + plate.rate().words() + " a second");
         a.put("encoding", w.kind().light() ? "scene-linear, Rec. 709 primaries" : encoding.label);
         if (start != null) a.put("timecode", "from " + timecode(w.first()));
         if (!w.reframe().none()) a.put("shape", w.shape() + (w.width() > 0 ? ", " + w.width() + " px wide" : ""));

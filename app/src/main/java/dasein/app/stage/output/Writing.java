@@ -84,7 +84,6 @@ record Writing(
         if (!kind().light()) s.append(", ").append(encodedAs(plate).label);
         if (slate) s.append(", slate");
         if (burnIn) s.append(", burn-in");
-        if (sound) s.append(", sound");
         if (!passes.isEmpty()) s.append(", ").append(String.join(" ", passes));
         return s.toString();
     }
