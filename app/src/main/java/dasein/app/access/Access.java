@@ -1,6 +1,7 @@
 package dasein.app.access;
 
 import dasein.app.page.ImportMap;
+import dasein.app.store.ApiTokenMapper;
 import dasein.app.store.ReviewMapper;
 import jakarta.servlet.DispatcherType;
 import jakarta.servlet.FilterChain;
@@ -26,7 +27,7 @@ import org.springframework.web.filter.OncePerRequestFilter;
 /**
  * Who may come in. Until there are accounts, only somebody at this very machine: the request must come over loopback
  * and name this machine as its host (so that a foreign page cannot reach us under a borrowed name). Every other request
- * is refused, but what a review link opens ({@link ByLink}).
+ * is refused, but what a review link opens ({@link ByLink}) and a script's key ({@link ByToken}).
  */
 @Configuration
 @ConditionalOnWebApplication
@@ -36,19 +37,23 @@ public class Access {
     private static final Set<String> OURSELVES = Set.of("localhost", "127.0.0.1", "[::1]", "::1");
 
     @Bean
-    SecurityFilterChain chain(HttpSecurity http, ImportMap scripts, ReviewMapper links) throws Exception {
+    SecurityFilterChain chain(HttpSecurity http, ImportMap scripts, ReviewMapper links, ApiTokenMapper keys)
+            throws Exception {
         http.authorizeHttpRequests(a -> a.dispatcherTypeMatchers(DispatcherType.ERROR, DispatcherType.ASYNC)
                 .permitAll()
                 .requestMatchers("/actuator/health")
                 .permitAll()
                 .requestMatchers("/look/**")
                 .hasAnyRole("OWNER", "LOOKER")
+                .requestMatchers("/api/**")
+                .hasRole("SCRIPT")
                 .anyRequest()
                 .hasRole("OWNER"));
         http.addFilterBefore(new AtThisMachine(), AuthorizationFilter.class);
         http.addFilterBefore(new ByLink(links), AuthorizationFilter.class);
-        // Who has a link has no session that a foreign page could ride on: the token stands in the address.
-        http.csrf(c -> c.ignoringRequestMatchers("/look/**"));
+        http.addFilterBefore(new ByToken(keys), AuthorizationFilter.class);
+        // A link or a key is no session that a foreign page could ride on: it has to be said each time.
+        http.csrf(c -> c.ignoringRequestMatchers("/look/**", "/api/**"));
         http.headers(h -> h.contentSecurityPolicy(c ->
                 c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
                         + "script-src 'self' 'sha256-"

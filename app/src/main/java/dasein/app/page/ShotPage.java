@@ -1,7 +1,6 @@
 package dasein.app.page;
 
 import dasein.app.stage.CallSheet;
-import dasein.app.stage.Change;
 import dasein.app.stage.Form;
 import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
@@ -14,8 +13,6 @@ import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.PlateFacts;
-import dasein.core.shot.Prints;
-import dasein.core.shot.Shot;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -42,6 +39,7 @@ class ShotPage {
 
     private final Seeing seeing;
     private final Shots shots;
+    private final Editing editing;
     private final Stages stages;
     private final Sheets sheets;
     private final Panel panel;
@@ -52,6 +50,7 @@ class ShotPage {
     ShotPage(
             Seeing seeing,
             Shots shots,
+            Editing editing,
             Stages stages,
             Sheets sheets,
             Panel panel,
@@ -60,6 +59,7 @@ class ShotPage {
             ImportMap importMap) {
         this.seeing = seeing;
         this.shots = shots;
+        this.editing = editing;
         this.stages = stages;
         this.sheets = sheets;
         this.panel = panel;
@@ -147,15 +147,8 @@ class ShotPage {
             HttpServletRequest request,
             HttpServletResponse response) {
         Form f = new Form(fields);
-        String action = f.text("action", "");
-        Seen s = seeing.of(id);
         Stage t = stages.of(stage);
-        long seen = seen(f);
-        shots.refuseOther(s.head(), seen);
-        Change c = t.edit(s, action, f);
-        Shot after = Prints.goingOn(s.shot(), c.shot(), s.facts("camera", Prints.camera(s.shot())) != null);
-        shots.edit(id, seen, c.summary(), k -> after);
-        t.after(seeing.of(id), action);
+        editing.edit(id, t, seen(f), f);
         return parts(model, id, t, request, response);
     }
 

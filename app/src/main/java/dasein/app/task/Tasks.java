@@ -248,16 +248,16 @@ public class Tasks {
     }
 
     private boolean ended(Task t, String state, String note) {
-        return told(t, mapper.end(t.id(), state, note));
+        return told(t, mapper.end(t.id(), state, note), state, note);
     }
 
     /** By who has a job of it in hand; nothing when another took it over. */
     private void ended(Task t, Hold h, String state, String note) {
-        told(t, mapper.endHeld(h, state, note));
+        told(t, mapper.endHeld(h, state, note), state, note);
     }
 
-    private boolean told(Task t, int changed) {
-        if (changed > 0) events.publishEvent(new TaskEnded(t.shotId()));
+    private boolean told(Task t, int changed, String state, String note) {
+        if (changed > 0) events.publishEvent(new TaskEnded(t.shotId(), t.id(), t.kind(), state, note));
         return changed > 0;
     }
 

@@ -1,41 +1,30 @@
 package dasein.app.stage.output;
 
-import dasein.app.stage.Desk;
 import dasein.app.stage.Form;
 import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
-import dasein.app.store.ShotMapper;
 import dasein.app.task.Task;
-import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.output.Format;
-import dasein.core.output.Names;
 import dasein.core.output.Reframe;
 import dasein.core.render.pass.PassList;
-import dasein.core.shot.Prints;
-import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
-import java.util.Set;
 import org.springframework.stereotype.Component;
 import org.springframework.ui.Model;
 
 /** What other people open: movie, frames, camera and scene. */
 @Component
 class OutputStage implements Stage {
-    private final Desk desk;
     private final Tasks tasks;
-    private final TaskMapper rows;
+    private final WrittenFiles files;
 
-    OutputStage(Desk desk, Tasks tasks, TaskMapper rows) {
-        this.desk = desk;
+    OutputStage(Tasks tasks, WrittenFiles files) {
         this.tasks = tasks;
-        this.rows = rows;
+        this.files = files;
     }
 
     @Override
@@ -57,16 +46,13 @@ class OutputStage implements Stage {
     public Line line(Seen s) {
         Task t = s.last("output");
         if (t != null && t.open()) return new Line("running", t.note());
-        List<Written> there = s.plate() == null ? List.of() : written(s);
+        List<WrittenFiles.Written> there = files.of(s);
         if (!there.isEmpty()) return Line.fresh(there.size() == 1 ? "written" : there.size() + " files written");
         if (t != null && t.state().equals("failed")) return Line.failed(t.note());
         return t != null && t.state().equals("done")
                 ? Line.stale("written, older than the shot")
                 : Line.missing("nothing written yet");
     }
-
-    /** @param name of the file that is taken away */
-    record Written(String label, String url, String name, String size, boolean shown) {}
 
     @Override
     public void bench(Model m, Seen s) {
@@ -78,54 +64,11 @@ class OutputStage implements Stage {
                 Arrays.stream(Encoding.values()).filter(e -> !e.linear()).toList());
         m.addAttribute(
                 "passNames", PassList.ALL_PASSES.stream().map(p -> p.name()).toList());
-        m.addAttribute("written", s.plate() == null ? List.of() : written(s));
-        m.addAttribute("next", next(s));
+        m.addAttribute("written", files.of(s));
+        m.addAttribute("next", files.next(s));
         if (s.plate() == null) return;
         m.addAttribute("cutFirst", s.cutFirst());
         m.addAttribute("cutLast", s.cutLast());
-    }
-
-    /** The version after the last one that was written. */
-    private int next(Seen s) {
-        return 1
-                + rows.written(s.id()).stream()
-                        .mapToInt(w -> Writing.parse(w).version())
-                        .max()
-                        .orElse(0);
-    }
-
-    /** What lies there of the shot as it is, the newest first. */
-    private List<Written> written(Seen s) {
-        Set<Writing> asked = new LinkedHashSet<>();
-        for (String done : rows.written(s.id())) asked.add(Writing.parse(done));
-        asked.add(Writing.plain(Format.H264.key, s.cutFirst(), s.cutLast()));
-        List<Written> out = new ArrayList<>();
-        for (Writing w : asked) {
-            ShotMapper.Result r =
-                    desk.results().find("output", Prints.output(s.shot(), w.print(), w.first(), w.last()));
-            if (r == null) continue;
-            boolean all = w.first() == s.cutFirst() && w.last() == s.cutLast();
-            double part = s.shot().passes().size();
-            int[] size = w.reframe().size((int) Math.round(part * s.plate().width()), (int)
-                    Math.round(part * s.plate().height()));
-            out.add(new Written(
-                    w.words(s.plate().colour(), size, all),
-                    r.fingerprint(),
-                    Names.file(
-                            s.head().row().name(),
-                            w.version(),
-                            w.format(),
-                            w.kind().file()),
-                    size(r.bytes()),
-                    w.kind() == Format.H264 || w.kind() == Format.WEBM || w.kind() == Format.AV1));
-        }
-        return out;
-    }
-
-    static String size(long bytes) {
-        return bytes < 1 << 20
-                ? (bytes + 1023) / 1024 + " KB"
-                : String.format(Locale.ROOT, "%.1f MB", bytes / 1048576.0);
     }
 
     @Override
@@ -155,7 +98,7 @@ class OutputStage implements Stage {
                 picture && f.tick("slate", false),
                 picture && f.tick("burnIn", false),
                 k.movie != null && f.tick("sound", false),
-                f.whole("version", "the version", next(s), 1, 999),
+                f.whole("version", "the version", files.next(s), 1, 999),
                 passes.size() == PassList.ALL_PASSES.size() ? List.of() : passes);
         w.reframe();
         if (k.movie != null) {

@@ -1,5 +1,6 @@
 package dasein.app.stage.output;
 
+import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.output.Manifest;
 import java.io.IOException;
@@ -98,17 +99,17 @@ final class ZipSink implements Sink {
         zip.closeEntry();
     }
 
-    /** @throws IOException where a file is not what the manifest says */
+    /** @throws BadInput where a file is not what the manifest says */
     static void check(Path zip) throws IOException {
         try (ZipFile z = new ZipFile(zip.toFile())) {
             Manifest m = Manifest.parse(
                     new String(z.getInputStream(z.getEntry(Manifest.NAME)).readAllBytes(), StandardCharsets.UTF_8));
             for (Manifest.Entry e : m.files()) {
                 ZipEntry there = z.getEntry(e.name());
-                if (there == null) throw new IOException(e.name() + " is missing in what was written");
+                if (there == null) throw new BadInput("the zip was not kept: " + e.name() + " is missing in it");
                 try (var in = z.getInputStream(there)) {
                     if (!DigestUtils.sha256Hex(in).equals(e.sha256()))
-                        throw new IOException(e.name() + " is not what was written");
+                        throw new BadInput("the zip was not kept: " + e.name() + " is damaged in it");
                 }
             }
         }

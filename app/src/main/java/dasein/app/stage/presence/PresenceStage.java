@@ -80,6 +80,11 @@ class PresenceStage implements Stage {
                 f.path("frames").asInt(), all, s.shot().presence().waived().keySet());
     }
 
+    static List<Finding> findings(Seen s) {
+        Found f = found(s);
+        return f == null ? List.of() : f.all;
+    }
+
     @Override
     public Line line(Seen s) {
         Task t = s.last("presence");
