@@ -6,6 +6,7 @@ import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.store.Shots;
+import dasein.app.task.Tasks;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import org.springframework.stereotype.Component;
@@ -15,10 +16,12 @@ import org.springframework.stereotype.Component;
 public class Editing {
     private final Seeing seeing;
     private final Shots shots;
+    private final Tasks tasks;
 
-    Editing(Seeing seeing, Shots shots) {
+    Editing(Seeing seeing, Shots shots, Tasks tasks) {
         this.seeing = seeing;
         this.shots = shots;
+        this.tasks = tasks;
     }
 
     /** @param seen the revision that whoever edits was looking at; @return the edit in words */
@@ -30,6 +33,15 @@ public class Editing {
         Shot after = Prints.goingOn(s.shot(), c.shot(), s.facts("camera", Prints.camera(s.shot())) != null);
         shots.edit(id, seen, c.summary(), k -> after);
         stage.after(seeing.of(id), action);
+        follow(id, s.shot());
         return c.summary();
+    }
+
+    /** After any change of performers, set or light, how everything stands is looked at anew. */
+    public void follow(long id, Shot before) {
+        Seen s = seeing.of(id);
+        if (s.camera() == null || s.shot().performers().isEmpty()) return;
+        if (Prints.standing(before).equals(Prints.standing(s.shot()))) return;
+        tasks.startOnceMore(id, s.head().revision().id(), "standing", "How it stands", "");
     }
 }

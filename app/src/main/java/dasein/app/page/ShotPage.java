@@ -13,6 +13,7 @@ import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.PlateFacts;
+import dasein.core.shot.Shot;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -162,8 +163,10 @@ class ShotPage {
             HttpServletRequest request,
             HttpServletResponse response) {
         long seen = seen(new Form(fields));
+        Shot before = shots.head(id).shot();
         if (which.equals("undo")) shots.undo(id, seen);
         else shots.redo(id, seen);
+        editing.follow(id, before);
         return parts(model, id, stages.of(stage), request, response);
     }
 
@@ -273,7 +276,9 @@ class ShotPage {
             throws IOException {
         if (files.isEmpty() || files.get(0).isEmpty()) throw new BadInput("choose a file first");
         Stage t = stages.of(stage);
-        t.bring(seeing.of(id), files, new Form(fields));
+        Seen before = seeing.of(id);
+        t.bring(before, files, new Form(fields));
+        editing.follow(id, before.shot());
         return request.getHeader("HX-Request") == null
                 ? "redirect:/shots/" + id + "/" + stage
                 : parts(model, id, t, request, response);

@@ -76,6 +76,12 @@ public record Subject(
                 : new Finding.Place(q[0], q[1], half);
     }
 
+    /** A place of a finished frame, which may be smaller than the plate, as one of the plate. */
+    public Finding.Place place(Check.Frame f, double x, double y, double half) {
+        double by = (double) plate.width() / f.passes().width;
+        return new Finding.Place(by * x, by * y, by * half);
+    }
+
     /** First and last frame that is both delivered and solved; null without a camera. */
     public int[] solved() {
         if (camera == null) return null;

@@ -185,7 +185,9 @@ class ApiV1 {
             @RequestParam("file") List<MultipartFile> files,
             @RequestParam Map<String, String> fields)
             throws IOException {
-        stage(stage).bring(seeing.of(id), files, new Form(fields));
+        Seen before = seeing.of(id);
+        stage(stage).bring(before, files, new Form(fields));
+        editing.follow(id, before.shot());
         return new Edited(desk.shots().head(id).revision().id(), files.size() + " brought in");
     }
 

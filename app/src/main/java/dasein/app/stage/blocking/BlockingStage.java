@@ -5,7 +5,6 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
-import dasein.app.task.Tasks;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
@@ -22,10 +21,8 @@ class BlockingStage implements Stage {
     private final BlockingBench bench;
     private final BlockingData data;
     private final ModelPage models;
-    private final Tasks tasks;
 
-    BlockingStage(BlockingEdits edits, BlockingBench bench, BlockingData data, ModelPage models, Tasks tasks) {
-        this.tasks = tasks;
+    BlockingStage(BlockingEdits edits, BlockingBench bench, BlockingData data, ModelPage models) {
         this.edits = edits;
         this.bench = bench;
         this.data = data;
@@ -43,12 +40,6 @@ class BlockingStage implements Stage {
     }
 
     /** How everybody stands now is looked at once more, for Presence. */
-    @Override
-    public void after(Seen s, String action) {
-        if (s.camera() == null || s.shot().performers().isEmpty()) return;
-        tasks.startOnceMore(s.id(), s.head().revision().id(), "standing", "How it stands", "");
-    }
-
     @Override
     public Line line(Seen s) {
         String who = s.shot().performers().stream()

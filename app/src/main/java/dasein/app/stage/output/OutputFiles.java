@@ -1,6 +1,9 @@
 package dasein.app.stage.output;
 
 import dasein.app.stage.Desk;
+import dasein.app.stage.Seeing;
+import dasein.app.stage.Seen;
+import dasein.app.stage.Sheets;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.format.Exr;
@@ -17,6 +20,7 @@ import dasein.core.track.MotionFile;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import jakarta.servlet.http.HttpServletResponse;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -38,8 +42,13 @@ import org.springframework.web.bind.annotation.RestController;
 class OutputFiles {
     private final Desk desk;
 
-    OutputFiles(Desk desk) {
+    private final Seeing seeing;
+    private final Sheets sheets;
+
+    OutputFiles(Desk desk, Seeing seeing, Sheets sheets) {
         this.desk = desk;
+        this.seeing = seeing;
+        this.sheets = sheets;
     }
 
     /** A written movie or zip of this shot. @param name it is to have, kept harmless */
@@ -70,6 +79,15 @@ class OutputFiles {
             ".mov", "video/quicktime",
             ".mkv", "video/x-matroska",
             ".zip", "application/zip");
+
+    /** What the shot is and how it stands, for people. */
+    @GetMapping("/shots/{id}/take/report.pdf")
+    ResponseEntity<byte[]> report(@PathVariable long id) throws IOException {
+        Seen s = seeing.of(id);
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        new ShotReport(s, sheets.of(s)).write(out);
+        return download(out.toByteArray(), s.head().row().name() + "_report.pdf", "application/pdf");
+    }
 
     /** The set pieces with the plate's colours on them. */
     @GetMapping("/shots/{id}/take/set.glb")

@@ -184,6 +184,22 @@ class DeliveryTest extends ServerTest {
         assertThat(client.get("/shots/" + id + "/output").body()).contains("200 x 200, sRGB, burn-in");
     }
 
+    /** Even of a shot in which little is done yet. */
+    @Test
+    void aReportSaysHowItStands() throws Exception {
+        var a = client.bytes("/shots/" + id + "/take/report.pdf");
+        assertThat(a.statusCode()).isEqualTo(200);
+        try (var d = org.apache.pdfbox.Loader.loadPDF(a.body())) {
+            String text = new org.apache.pdfbox.text.PDFTextStripper().getText(d);
+            assertThat(text)
+                    .startsWith(shots.head(id).row().name())
+                    .contains("Low Water", "1 to 12 at 24 a second", "320 x 180", "Not looked at yet");
+        }
+        long empty = make(Shot.BLANK);
+        assertThat(client.bytes("/shots/" + empty + "/take/report.pdf").statusCode())
+                .isEqualTo(200);
+    }
+
     @Test
     void whatCannotBeWrittenIsSaid() throws Exception {
         List<Map<String, String>> bad = new ArrayList<>();

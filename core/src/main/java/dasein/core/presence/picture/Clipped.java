@@ -35,10 +35,7 @@ public final class Clipped implements Check {
             y += i / f.comp().width;
         }
         if (all < LEAST) return;
-        worst.add(
-                f.frame(),
-                100.0 * cut / all,
-                cut == 0 ? null : new Finding.Place(x / cut, y / cut, 0.06 * f.comp().width));
+        worst.add(f.frame(), 100.0 * cut / all, cut == 0 ? null : s.place(f, x / cut, y / cut, 0.06 * f.comp().width));
     }
 
     @Override

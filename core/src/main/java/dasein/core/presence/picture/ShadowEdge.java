@@ -59,10 +59,7 @@ public final class ShadowEdge implements Check {
             }
         }
         double[] q = place == null ? null : lens.project(pose.toLocal(place));
-        worst.add(
-                f.frame(),
-                100 * deepest,
-                q == null || f.plate() == null ? null : new Finding.Place(q[0], q[1], 0.04 * p.width));
+        worst.add(f.frame(), 100 * deepest, q == null ? null : s.place(f, q[0], q[1], 0.04 * p.width));
     }
 
     /** A place on one of its four sides, a little inside, so that the pixel lies on the catcher. */

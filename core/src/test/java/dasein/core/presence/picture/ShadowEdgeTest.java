@@ -7,7 +7,9 @@ import dasein.core.lens.Lens;
 import dasein.core.lens.View;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.presence.Bare;
 import dasein.core.presence.Check;
+import dasein.core.presence.Finding;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import org.junit.jupiter.api.Test;
@@ -34,13 +36,22 @@ class ShadowEdgeTest {
     @Test
     void aShadowCutByTheCatcherIsFoundAndOneInsideIsNot() {
         ShadowEdge cut = new ShadowEdge(), whole = new ShadowEdge();
+        // The plate is twice as wide as the passes.
+        Bare plate = new Bare();
+        plate.width = 640;
+        plate.height = 360;
         cut.look(
                 new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0.6, 0, 2, 6), 0, 0, false),
-                null);
+                plate.subject());
         whole.look(
-                new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0, 0, false), null);
+                new Check.Frame(12, null, shadow(), null, view, new SetRecipe.Catcher(0, 0, 4, 4), 0, 0, false),
+                plate.subject());
         assertThat(cut.finding(null).passed()).isFalse();
         assertThat(cut.finding(null).sentence()).contains("frame 12").contains("50 %");
+        Finding.Place at = cut.finding(null).place();
+        // The edge runs through x = -0.4 at the left: in pixels of the plate, left of its middle.
+        assertThat(at.x()).isBetween(200.0, 300.0);
+        assertThat(at.y()).isBetween(180.0, 300.0);
         assertThat(whole.finding(null).passed()).isTrue();
     }
 }
