@@ -98,4 +98,8 @@ public interface ShotMapper {
     List<Count> numbers();
 
     record Count(long shot, int revisions) {}
+
+    /** When a revision was made. */
+    @Select("select created from revision where id = #{id}")
+    java.time.OffsetDateTime changed(long id);
 }

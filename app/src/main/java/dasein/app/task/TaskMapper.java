@@ -173,4 +173,9 @@ public interface TaskMapper {
 
     @Select("select count(*) from task_frame where task_id = #{id} and finished")
     int framesDone(long id);
+
+    /** What a frame of a shot took to render of late, seconds; null where none was. */
+    @Select("select avg(seconds) from (select f.seconds from task_frame f join task t on t.id = f.task_id where "
+            + "t.shot_id = #{shot} and t.kind = 'passes' and f.seconds is not null order by t.id desc limit 50) lately")
+    Double secondsOfFrame(long shot);
 }
