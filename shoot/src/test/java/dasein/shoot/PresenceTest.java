@@ -3,12 +3,9 @@ package dasein.shoot;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import dasein.core.Progress;
 import dasein.core.cast.ClipUse;
 import dasein.core.cast.Performer;
-import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
-import dasein.core.comp.match.Taken;
 import dasein.core.comp.step.Blacks;
 import dasein.core.comp.step.Codec;
 import dasein.core.comp.step.FallOff;
@@ -19,28 +16,19 @@ import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Saturation;
 import dasein.core.comp.step.Sharpen;
 import dasein.core.comp.step.Softness;
-import dasein.core.comp.step.Steps;
 import dasein.core.ground.GroundFit;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Image;
 import dasein.core.key.Curve;
-import dasein.core.light.Clues;
-import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateFacts;
-import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
-import dasein.core.render.Quality;
 import dasein.core.render.pass.Passes;
-import dasein.core.shot.Shot;
-import dasein.core.shot.ShotScene;
-import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -59,130 +47,21 @@ class PresenceTest {
     private static final int FIRST = 47, LAST = 49;
     private static final Film FILM = Film.STRIDER;
 
-    private static Plate plate, truth;
-    private static SolvedCamera camera;
-    private static List<Track> tracks;
+    private static Filmed filmed;
+    private static Plate truth;
     private static CompRecipe right;
     private static final Map<Integer, Passes> PASSES = new TreeMap<>();
 
     @BeforeAll
     static void render() throws Exception {
-        TrueCamera real = TrueCamera.of("LW_010");
-        plate = Plate.open(Path.of("demo/LW_010.mp4"), null, null);
-        truth = Plate.open(FILM.take(Path.of("shoot/truth"), 1), null, null);
-        LowWaterSolve solve = LowWaterSolve.get();
-        tracks = solve.tracks();
-        camera = real.surveyed(solve.camera());
-        PASSES.putAll(rendered(FilmedShot.of(FILM), FIRST, LAST));
-        right = Belonging.matched(plate, 0, 48, PASSES.get(48));
+        filmed = Filmed.of(FILM);
+        truth = Plate.open(FILM.take(Filmed.TRUTH, 1), null, null);
+        PASSES.putAll(filmed.rendered(FilmedShot.of(FILM), FIRST, LAST));
+        right = Belonging.matched(filmed.plate(), 0, 48, PASSES.get(48));
     }
 
-    private static Map<Integer, Passes> rendered(Shot shot, int first, int last) throws Exception {
-        ShotScene scene = FilmedShot.scene(FILM, shot, camera);
-        Map<Integer, Passes> out = new TreeMap<>();
-        for (int f = first; f <= last; f++) {
-            Passes p = scene.render(shot, f, plate.frame(f), 1, new Quality(6, 6, 0, 1, true), Progress.NONE);
-            // Nobody looks at what they were before the filter, and they are large.
-            p.raw = null;
-            out.put(f, p);
-        }
-        return out;
-    }
-
-    /** What there is of the shot, to be made wrong. */
-    private static final class Made {
-        Shot shot = FilmedShot.of(FILM);
-        CompRecipe comp = right;
-        Map<Integer, Passes> passes = new TreeMap<>(PASSES);
-        List<Integer> rendered = IntStream.rangeClosed(FIRST, LAST).boxed().toList(), pops;
-        SolvedCamera solved = camera;
-        List<Track> seen = tracks;
-        List<GroundFit.Check> measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.405, "m", false));
-        double focalMm = Walk.FOCAL_MM;
-        PlateFacts facts = PlateFacts.of(plate);
-        Vec3 sun = Sky.MORNING.sunDirection();
-        /** Which frame's grain a frame has; what else is done to the finished picture. */
-        boolean frozen;
-
-        interface Spoil {
-            void spoil(Image comp, Passes p, int frame);
-        }
-
-        Spoil spoil = (im, p, f) -> {};
-
-        Subject subject() throws Exception {
-            Taken taken = new Taken(
-                    plate::frame,
-                    plate.first(),
-                    plate.last(),
-                    plate.encoding(),
-                    48,
-                    passes.get(48),
-                    comp.at(48, Walk.RATE),
-                    Clues.NONE,
-                    seen,
-                    List.of(),
-                    List.of(),
-                    plate::quantiser,
-                    plate.halfColour(),
-                    0.5);
-            return new Subject(
-                    facts,
-                    FIRST,
-                    LAST,
-                    focalMm,
-                    Walk.SENSOR_MM,
-                    solved,
-                    measured,
-                    shot.performers(),
-                    FilmedShot.blocking(FILM, shot, solved),
-                    shot.set(),
-                    sun,
-                    new ShadowSun.Result(Sky.MORNING.sunDirection(), 0.2, 0.5, List.of()),
-                    Clues.NONE,
-                    seen,
-                    rendered,
-                    1,
-                    pops,
-                    comp,
-                    taken);
-        }
-
-        List<Finding> found(boolean matched) throws Exception {
-            Subject s = subject();
-            List<Check> all = Checks.all().stream()
-                    .filter(c -> matched || !c.getClass().getPackageName().endsWith("matched"))
-                    .toList();
-            for (int f : rendered) {
-                Check.Frame seen = frame(f);
-                for (Check c : all) c.look(seen, s);
-            }
-            return all.stream()
-                    .map(c -> c.finding(s))
-                    .filter(x -> x.state() == Finding.State.FOUND)
-                    .toList();
-        }
-
-        private Check.Frame frame(int f) {
-            Passes p = passes.get(f);
-            CompRecipe r = comp.at(f, Walk.RATE);
-            Image source = plate.frame(f);
-            Image done = Comp.frame(source, p, r, plate.encoding(), 1, frozen ? 1 : f);
-            spoil.spoil(done, p, f);
-            return new Check.Frame(
-                    f,
-                    source,
-                    p,
-                    done,
-                    p.view,
-                    shot.set().catcher(),
-                    Steps.margin(r, 1),
-                    Steps.shadowMargin(r, 1),
-                    Steps.everywhere(r),
-                    r,
-                    plate.encoding(),
-                    k -> Comp.frame(source, p, k, plate.encoding(), 1, frozen ? 1 : f));
-        }
+    private static Made made() {
+        return new Made(filmed, right, PASSES);
     }
 
     /** They take a minute: {@code -DpresenceAll=true}. */
@@ -191,7 +70,7 @@ class PresenceTest {
     }
 
     private static void only48(Made m) throws Exception {
-        m.passes = rendered(m.shot, 48, 48);
+        m.passes = filmed.rendered(m.shot, 48, 48);
         m.rendered = List.of(48);
     }
 
@@ -219,13 +98,13 @@ class PresenceTest {
 
     @Test
     void theRightShotPassesAll() throws Exception {
-        assertThat(new Made().found(true)).isEmpty();
+        assertThat(made().found(true)).isEmpty();
     }
 
     /** The film itself as a comp: nothing that looks at the picture finds anything but that it is not the plate. */
     @Test
     void whatWasReallyFilmedPasses() throws Exception {
-        Made m = new Made();
+        Made m = made();
         m.spoil = (im, p, f) -> {
             Image film = truth.frame(truth.first() + f - FILM.first());
             for (int c = 0; c < 3; c++) System.arraycopy(film.planes[c], 0, im.planes[c], 0, im.planes[c].length);
@@ -234,7 +113,7 @@ class PresenceTest {
     }
 
     private static Made moved(double x, double y, double z) {
-        Made m = new Made();
+        Made m = made();
         Performer p = m.shot.performers().get(0);
         m.shot = m.shot.with(List.of(p.at(p.x() + x, p.y() + y, p.z() + z)));
         return m;
@@ -251,7 +130,7 @@ class PresenceTest {
 
     @Test
     void whoSlidesIsFound() throws Exception {
-        Made m = new Made();
+        Made m = made();
         Performer p = m.shot.performers().get(0);
         m.shot = m.shot.with(List.of(p.with(
                 "x",
@@ -266,7 +145,7 @@ class PresenceTest {
     /** A clip of something 2.4 m high, on something ten times as large. */
     @Test
     void whoWalksTooFastForItsSizeIsFound() throws Exception {
-        Made m = new Made();
+        Made m = made();
         Performer p = m.shot.performers().get(0);
         List<ClipUse> walk = List.of(new ClipUse("walk", 0, 0, 0, 0, 1, null, 0));
         m.shot = m.shot.with(List.of(p.withClips(walk)));
@@ -281,7 +160,7 @@ class PresenceTest {
     @Test
     void whatIsWrongWithTheRestOfTheShotIsFound() throws Exception {
         Map<String, Made> wrong = new TreeMap<>();
-        Made sun = new Made(), size = new Made(), lens = new Made(), rate = new Made(), missing = new Made();
+        Made sun = made(), size = made(), lens = made(), rate = made(), missing = made();
         sun.sun = Quat.axisAngle(Vec3.Y, Math.toRadians(20)).rotate(sun.sun);
         size.measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.64, "m", true));
         lens.focalMm = 24;
@@ -292,8 +171,8 @@ class PresenceTest {
         wrong.put("lens", lens);
         wrong.put("rate", rate);
         wrong.put("frames", missing);
-        Made drift = new Made();
-        drift.seen = tracks.stream()
+        Made drift = made();
+        drift.seen = filmed.tracks().stream()
                 .map(t -> new Track(
                         t.id(),
                         t.frames(),
@@ -305,7 +184,7 @@ class PresenceTest {
         wrong.put("stick", drift);
         Made off = moved(12, 0, 0);
         wrong.put("ground", off);
-        Made pops = new Made();
+        Made pops = made();
         pops.pops = List.of(48);
         wrong.put("pops", pops);
         for (var e : wrong.entrySet())
@@ -315,7 +194,7 @@ class PresenceTest {
     @Test
     void whatIsWrongInThePictureIsFound() throws Exception {
         Map<String, Made> wrong = new TreeMap<>();
-        Made outside = new Made(), burnt = new Made(), line = new Made(), flicker = new Made(), frozen = new Made();
+        Made outside = made(), burnt = made(), line = made(), flicker = made(), frozen = made();
         outside.spoil = (im, p, f) -> im.planes[1][3] += 0.001f;
         burnt.comp = right.with(Gain.GAIN, 20);
         line.spoil = (im, p, f) -> {
@@ -332,7 +211,7 @@ class PresenceTest {
         wrong.put("outline", line);
         wrong.put("flicker", flicker);
         wrong.put("frozen", frozen);
-        Made dark = new Made(), strong = new Made();
+        Made dark = made(), strong = made();
         dark.comp = right.with(Group.SHADOW.on(), 0);
         strong.comp = right.with(Saturation.SATURATION, 3);
         wrong.put("left-out", dark);
@@ -346,7 +225,7 @@ class PresenceTest {
         float was = PASSES.get(48).noise;
         try {
             PASSES.get(48).noise = 0.3f;
-            List<Finding> f = new Made().found(false);
+            List<Finding> f = made().found(false);
             assertThat(keys(f)).containsExactly("noise");
             assertThat(f.get(0).frames()).containsExactly(48);
         } finally {
@@ -358,7 +237,7 @@ class PresenceTest {
     @Test
     void whatIsWrongInTheSetIsFound() throws Exception {
         onlyWhenAsked();
-        Made small = new Made();
+        Made small = made();
         small.shot = small.shot.with(
                 new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0.6, -6, 3, 3), 0, 0.3));
         only48(small);
@@ -383,7 +262,7 @@ class PresenceTest {
         wrong.put("halos", right.with(Sharpen.AMOUNT, 0.8));
         wrong.put("grain-size", right.with(Grain.SIZE, 1.4));
         List<String> missed = new ArrayList<>();
-        Made m = new Made();
+        Made m = made();
         Subject s = m.subject();
         for (var e : wrong.entrySet()) {
             m.comp = e.getValue();

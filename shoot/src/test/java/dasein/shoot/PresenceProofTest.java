@@ -1,0 +1,221 @@
+package dasein.shoot;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import dasein.core.cast.Performer;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.FallOff;
+import dasein.core.comp.step.Fringe;
+import dasein.core.comp.step.Grain;
+import dasein.core.comp.step.Group;
+import dasein.core.comp.step.Saturation;
+import dasein.core.comp.step.Sharpen;
+import dasein.core.comp.step.Softness;
+import dasein.core.ground.GroundFit;
+import dasein.core.key.Curve;
+import dasein.core.math.Quat;
+import dasein.core.math.Vec3;
+import dasein.core.presence.Check;
+import dasein.core.presence.Checks;
+import dasein.core.presence.Finding;
+import dasein.core.render.pass.Passes;
+import dasein.core.track.Track;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.function.Consumer;
+import java.util.stream.IntStream;
+import org.junit.jupiter.api.Test;
+
+/**
+ * How often Presence is right: over all hours and performers that were filmed, and several stretches of each, what was
+ * made right is looked at by every check, and each fault that can be planted is planted at twice its limit. Ten
+ * minutes: {@code -DpresenceProof=true}.
+ */
+class PresenceProofTest {
+    /** First frames of stretches of three. */
+    private static final int[] LONG = {14, 47, 82}, SHORT = {46, 49};
+
+    private int looks, alarms, planted, found, first, blind;
+    private final Map<String, int[]> table = new TreeMap<>();
+    private final List<String> said = new ArrayList<>();
+
+    @Test
+    void plantedFaultsAreFoundAndTheRightShotPasses() throws Exception {
+        assumeTrue(Boolean.getBoolean("presenceProof"), "it takes ten minutes");
+        for (Film film : Film.ALL) {
+            Filmed filmed = Filmed.of(film);
+            CompRecipe right = null;
+            for (int from : film == Film.STRIDER ? LONG : SHORT) {
+                Map<Integer, Passes> passes = filmed.rendered(FilmedShot.of(film), from, from + 2);
+                if (right == null)
+                    right = Belonging.matched(filmed.plate(), filmed.off(), from + 1, passes.get(from + 1));
+                look(film.name() + " " + from, filmed, right, passes);
+            }
+        }
+        System.out.printf(
+                "right: %d looks, %d false alarms, %d could not look%nplanted: %d, found %d, named first %d%n",
+                looks, alarms, blind, planted, found, first);
+        table.forEach((k, v) -> System.out.printf("| %s | %d of %d |%n", k, v[1], v[0]));
+        said.forEach(System.out::println);
+        assertThat((double) found / planted).isGreaterThan(0.95);
+        assertThat((double) alarms / looks).isLessThan(1 / 200.0);
+    }
+
+    private void look(String where, Filmed of, CompRecipe right, Map<Integer, Passes> passes) throws Exception {
+        Made good = new Made(of, right, passes);
+        Map<String, Finding> rest = new LinkedHashMap<>();
+        var subject = good.subject();
+        List<Check> all = Checks.all();
+        for (int f : good.rendered) {
+            Check.Frame frame = good.frame(f);
+            for (Check c : all) c.look(frame, subject);
+        }
+        for (Check c : all) {
+            Finding f = c.finding(subject);
+            rest.put(c.key(), f);
+            if (f.state() == Finding.State.UNSEEN) blind++;
+            else looks++;
+            if (f.state() != Finding.State.FOUND) continue;
+            alarms++;
+            said.add(where + ", false alarm: " + f.sentence());
+        }
+        for (var e : faults(of).entrySet()) {
+            String key = e.getKey().split(" ")[0];
+            Finding was = rest.get(key);
+            // What could not be looked at in the right shot is not there to be found in the wrong one.
+            if (was.state() == Finding.State.UNSEEN) continue;
+            Made m = new Made(of, right, passes);
+            e.getValue().accept(m);
+            boolean matched = MATCHED.contains(key);
+            List<String> keys = matched
+                    ? one(m, key)
+                    : m.found(false).stream().map(Finding::key).toList();
+            planted++;
+            int[] row = table.computeIfAbsent(e.getKey(), k -> new int[2]);
+            row[0]++;
+            if (keys.contains(key)) {
+                found++;
+                row[1]++;
+                if (keys.get(0).equals(key)) first++;
+            } else said.add(where + ", missed: " + e.getKey() + ", right it is " + was.figure() + " of " + was.limit());
+        }
+    }
+
+    private static final List<String> MATCHED = Checks.all().stream()
+            .filter(c -> c.getClass().getPackageName().endsWith("matched"))
+            .map(Check::key)
+            .toList();
+
+    private static List<String> one(Made m, String key) throws Exception {
+        var s = m.subject();
+        return Checks.all().stream()
+                .filter(c -> c.key().equals(key))
+                .map(c -> c.finding(s))
+                .filter(f -> f.state() == Finding.State.FOUND)
+                .map(Finding::key)
+                .toList();
+    }
+
+    /** By the check that is to find them; each at twice that one's limit, those that are there or not at all. */
+    private static Map<String, Consumer<Made>> faults(Filmed of) {
+        Map<String, Consumer<Made>> w = new LinkedHashMap<>();
+        w.put("contact lifted by 2 cm", m -> moved(m, 0.02, 0));
+        w.put("contact sunk by 2 cm", m -> moved(m, -0.02, 0));
+        if (of.film().model().equals("strider.glb")) w.put("slide of 1 px a frame", m -> slides(m, of));
+        w.put(
+                "size 4 % too large",
+                m -> m.measured = List.of(new GroundFit.Check("survey pole", 2.4, 2.4 * 1.04, "m", true)));
+        w.put("lens noted 8 % shorter", m -> m.focalMm = Walk.FOCAL_MM * 0.92);
+        w.put("stick off by 1 px", m -> m.seen = drifted(of.tracks()));
+        w.put(
+                "sun turned by 10 degrees",
+                m -> m.sun = Quat.axisAngle(
+                                Vec3.Y, Math.toRadians(10) / Math.max(0.2, Math.hypot(m.sun.x(), m.sun.z())))
+                        .rotate(m.sun));
+        w.put("ground left behind", m -> moved(m, 0, 12));
+        w.put("frames: one missing", m -> m.rendered = m.rendered.subList(0, 2));
+        w.put("pops once", m -> m.pops = List.of(m.rendered.get(1)));
+        w.put("untouched but for one float", m -> m.spoil = (im, p, f) -> im.planes[1][3] += 0.001f);
+        w.put(
+                "outline 3 % dark",
+                m -> m.spoil = (im, p, f) -> {
+                    for (int i = 0; i < p.alpha.length; i++)
+                        if (p.alpha[i] > 0.2f && p.alpha[i] < 0.8f) for (float[] c : im.planes) c[i] *= 0.8f;
+                });
+        w.put(
+                "flicker of 0.08 stops",
+                m -> m.spoil = (im, p, f) -> {
+                    for (int i = 0; i < p.alpha.length && f == m.rendered.get(1); i++)
+                        if (p.alpha[i] > 0) for (float[] c : im.planes) c[i] *= 1.057f;
+                });
+        w.put(
+                "clipped, a tenth",
+                m -> m.spoil = (im, p, f) -> {
+                    for (int i = 0; i < p.alpha.length; i += 10)
+                        if (p.alpha[i] > 0.98f) for (float[] c : im.planes) c[i] = 1.1f;
+                    for (int i = 3; i < p.alpha.length; i += 30)
+                        if (p.alpha[i] > 0.98f) for (float[] c : im.planes) c[i] = 1.1f;
+                });
+        w.put("frozen grain", m -> m.frozen = true);
+        w.put("left-out shadow", m -> m.comp = m.comp.with(Group.SHADOW.on(), 0));
+        w.put("saturation twice", m -> m.comp = m.comp.with(Saturation.SATURATION, 2));
+        w.put("blacks 0.8 % up", m -> m.comp = m.comp.with(Blacks.BLACKS, m.comp.get(Blacks.BLACKS) + 0.008));
+        w.put("corners 0.12 darker", m -> m.comp = m.comp.with(FallOff.CORNER, m.comp.get(FallOff.CORNER) + 0.12));
+        w.put("halos 0.5", m -> m.comp = m.comp.with(Sharpen.AMOUNT, m.comp.get(Sharpen.AMOUNT) + 0.5));
+        w.put(
+                "softness 0.4 px more",
+                m -> m.comp = m.comp.with(Softness.SOFTNESS, m.comp.get(Softness.SOFTNESS) + 0.4));
+        w.put("fringe 0.6 px", m -> m.comp = m.comp.with(Fringe.RED, m.comp.get(Fringe.RED) + 0.6));
+        w.put("grain 30 % more", m -> m.comp = m.comp.with(Grain.GRAIN, m.comp.get(Grain.GRAIN) * 1.3));
+        w.put("grain 30 % less", m -> m.comp = m.comp.with(Grain.GRAIN, m.comp.get(Grain.GRAIN) * 0.7));
+        w.put("grain-size 0.5 px more", m -> m.comp = m.comp.with(Grain.SIZE, m.comp.get(Grain.SIZE) + 0.5));
+        w.put("blur 60 degrees longer", m -> m.shutter += 60 / 360.0);
+        return w;
+    }
+
+    private static void moved(Made m, double y, double x) {
+        Performer p = m.shot.performers().get(0);
+        m.shot = m.shot.with(List.of(p.at(p.x() + x, p.y() + y, p.z())));
+    }
+
+    private static void slides(Made m, Filmed of) {
+        Performer p = m.shot.performers().get(0);
+        int f = m.rendered.get(1);
+        double
+                far =
+                        -of.camera()
+                                .frame(f)
+                                .pose()
+                                .toLocal(new Vec3(p.x(), 0, p.z()))
+                                .z(),
+                metres = far / of.camera().lens(f).focalPx();
+        // Across the picture.
+        Vec3 right = of.camera().frame(f).pose().rotation().rotate(new Vec3(metres, 0, 0));
+        m.shot = m.shot.with(List.of(p.with("x", way(p.x(), right.x(), f)).with("z", way(p.z(), right.z(), f))));
+    }
+
+    private static Curve way(double at, double each, int middle) {
+        return new Curve(
+                List.of(
+                        new Curve.Key(1, at + each * (1 - middle), Curve.Ease.LINEAR),
+                        new Curve.Key(96, at + each * (96 - middle), Curve.Ease.LINEAR)),
+                List.of());
+    }
+
+    private static List<Track> drifted(List<Track> tracks) {
+        return tracks.stream()
+                .map(t -> new Track(
+                        t.id(),
+                        t.frames(),
+                        IntStream.range(0, t.length())
+                                .mapToDouble(i -> t.x()[i] + 1)
+                                .toArray(),
+                        t.y()))
+                .toList();
+    }
+}
