@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import dasein.core.cast.Performer;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Blacks;
+import dasein.core.comp.step.Codec;
 import dasein.core.comp.step.FallOff;
 import dasein.core.comp.step.Fringe;
 import dasein.core.comp.step.Grain;
@@ -85,8 +86,9 @@ class PresenceProofTest {
             said.add(where + ", false alarm: " + f.sentence());
         }
         for (var e : faults(of).entrySet()) {
-            String key = e.getKey().split(" ")[0];
+            String key = e.getKey().split("[ ,]")[0];
             Finding was = rest.get(key);
+            assertThat(was).as(key).isNotNull();
             // What could not be looked at in the right shot is not there to be found in the wrong one.
             if (was.state() == Finding.State.UNSEEN) continue;
             Made m = new Made(of, right, passes);
@@ -138,7 +140,7 @@ class PresenceProofTest {
                                 Vec3.Y, Math.toRadians(10) / Math.max(0.2, Math.hypot(m.sun.x(), m.sun.z())))
                         .rotate(m.sun));
         w.put("ground left behind", m -> moved(m, 0, 12));
-        w.put("frames: one missing", m -> m.rendered = m.rendered.subList(0, 2));
+        w.put("frames, one missing", m -> m.rendered = m.rendered.subList(0, 2));
         w.put("pops once", m -> m.pops = List.of(m.rendered.get(1)));
         w.put("untouched but for one float", m -> m.spoil = (im, p, f) -> im.planes[1][3] += 0.001f);
         w.put(
@@ -174,6 +176,7 @@ class PresenceProofTest {
         w.put("grain 30 % more", m -> m.comp = m.comp.with(Grain.GRAIN, m.comp.get(Grain.GRAIN) * 1.3));
         w.put("grain 30 % less", m -> m.comp = m.comp.with(Grain.GRAIN, m.comp.get(Grain.GRAIN) * 0.7));
         w.put("grain-size 0.5 px more", m -> m.comp = m.comp.with(Grain.SIZE, m.comp.get(Grain.SIZE) + 0.5));
+        w.put("compression 6 % coarser", m -> m.comp = m.comp.with(Codec.STEP, m.comp.get(Codec.STEP) + 0.06));
         w.put("blur 60 degrees longer", m -> m.shutter += 60 / 360.0);
         return w;
     }

@@ -3,6 +3,7 @@ package dasein.app.page;
 import dasein.app.stage.CallSheet;
 import dasein.app.stage.FileNames;
 import dasein.app.stage.Sheets;
+import dasein.app.stage.output.HandedOver;
 import dasein.app.store.Media;
 import dasein.app.store.MediaStore;
 import dasein.app.store.SheetMapper;
@@ -10,6 +11,7 @@ import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
 import dasein.app.task.Tasks;
+import dasein.core.BadInput;
 import dasein.core.plate.Rate;
 import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
@@ -38,6 +40,7 @@ class ShowPage {
     private final MediaStore media;
     private final TaskMapper tasks;
     private final Tasks engine;
+    private final HandedOver handedOver;
 
     ShowPage(
             ShotMapper mapper,
@@ -46,7 +49,8 @@ class ShowPage {
             Sheets sheets,
             MediaStore media,
             TaskMapper tasks,
-            Tasks engine) {
+            Tasks engine,
+            HandedOver handedOver) {
         this.mapper = mapper;
         this.kept = kept;
         this.shots = shots;
@@ -54,6 +58,7 @@ class ShowPage {
         this.media = media;
         this.tasks = tasks;
         this.engine = engine;
+        this.handedOver = handedOver;
     }
 
     /** @param revisions how many states it has gone through */
@@ -129,6 +134,15 @@ class ShowPage {
         long id = shots.create(show, name, first);
         if (!first.plate().file().isEmpty())
             engine.startIfIdle(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        return "redirect:/shots/" + id + "/plate";
+    }
+
+    /** A shot that was taken away as a scene. */
+    @PostMapping("/shots/handed-over")
+    String handedOver(@RequestParam String show, @RequestParam String name, @RequestParam MultipartFile scene)
+            throws IOException {
+        if (scene.isEmpty()) throw new BadInput("choose the zip first");
+        long id = handedOver.bring(scene.getInputStream(), show, name);
         return "redirect:/shots/" + id + "/plate";
     }
 

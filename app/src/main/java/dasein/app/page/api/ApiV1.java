@@ -11,6 +11,7 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Sheets;
 import dasein.app.stage.Stage;
 import dasein.app.stage.Stages;
+import dasein.app.stage.output.HandedOver;
 import dasein.app.stage.output.WrittenFiles;
 import dasein.app.stage.presence.Findings;
 import dasein.app.store.Media;
@@ -66,6 +67,7 @@ class ApiV1 {
     private final MediaStore media;
     private final ModelShelf shelf;
     private final WrittenFiles written;
+    private final HandedOver handedOver;
 
     ApiV1(
             Desk desk,
@@ -78,7 +80,8 @@ class ApiV1 {
             ShotMapper shots,
             MediaStore media,
             ModelShelf shelf,
-            WrittenFiles written) {
+            WrittenFiles written,
+            HandedOver handedOver) {
         this.desk = desk;
         this.seeing = seeing;
         this.stages = stages;
@@ -90,6 +93,7 @@ class ApiV1 {
         this.media = media;
         this.shelf = shelf;
         this.written = written;
+        this.handedOver = handedOver;
     }
 
     record ShotRef(long id, String show, String name) {}
@@ -133,6 +137,14 @@ class ApiV1 {
         if (!first.plate().file().isEmpty())
             tasks.startIfIdle(id, desk.shots().head(id).revision().id(), "health", "Plate health", "");
         return state(id);
+    }
+
+    @Operation(summary = "A new shot from a scene.zip that was taken away, here or elsewhere")
+    @PostMapping(value = "/shots/handed-over", consumes = MediaType.MULTIPART_FORM_DATA_VALUE)
+    @ResponseStatus(HttpStatus.CREATED)
+    ShotState handedOver(@RequestParam String show, @RequestParam String name, @RequestParam MultipartFile scene)
+            throws IOException {
+        return state(handedOver.bring(scene.getInputStream(), show, name));
     }
 
     @Operation(summary = "How a shot stands: its revision, each stage, and what is under way")

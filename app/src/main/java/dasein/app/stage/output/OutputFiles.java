@@ -150,7 +150,7 @@ class OutputFiles {
                         .filename(h.row().name() + "_scene.zip", StandardCharsets.UTF_8)
                         .build()
                         .toString());
-        zip.write(response.getOutputStream());
+        zip.write(response.getOutputStream(), h.row().name(), h.revision().id());
     }
 
     @GetMapping("/shots/{id}/take/{what:tracks.csv|tracks.json|motions.json}")

@@ -1,6 +1,7 @@
 package dasein.app.stage.output;
 
 import dasein.app.stage.Desk;
+import dasein.app.store.Media;
 import dasein.core.BadInput;
 import dasein.core.cast.Look;
 import dasein.core.cast.Performer;
@@ -9,6 +10,7 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
+import dasein.core.output.Manifest;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
 import dasein.core.shot.PlateRecipe;
@@ -19,18 +21,28 @@ import dasein.core.solve.file.CameraExchange;
 import dasein.core.solve.file.CameraFile;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.DigestInputStream;
+import java.security.MessageDigest;
+import java.util.ArrayList;
+import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import java.util.zip.Deflater;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
+import org.apache.commons.codec.digest.DigestUtils;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
  * A shot as it is taken away: {@code scene.json} and all it names beside it, by names relative to it, so that the
@@ -40,6 +52,9 @@ import java.util.zip.ZipOutputStream;
 final class SceneZip {
     private final Map<String, Path> files = new LinkedHashMap<>();
     private final Map<String, byte[]> texts = new LinkedHashMap<>();
+    /** Under which name a stored file lies in the zip, by its hash. */
+    private final Map<String, String> named = new LinkedHashMap<>();
+
     private final Desk desk;
 
     private SceneZip(Desk desk) {
@@ -67,8 +82,28 @@ final class SceneZip {
         if (!things.isEmpty())
             z.text("moved.json", MovedFile.toJson(desk.results().moved(s)));
         z.text("scene.json", ShotJson.writePretty(out));
+        z.asItStands(s, withPlate);
         return z;
     }
+
+    /** The document as it is, and which of the files here are its media: by these another installation has it back. */
+    private void asItStands(Shot s, boolean withPlate) {
+        String document = ShotJson.writePretty(s);
+        List<HandedOver.Item> items = new ArrayList<>();
+        Matcher m = HASH.matcher(document);
+        while (m.find()) {
+            String hash = m.group();
+            Media known = desk.shelf().find(hash);
+            if (known == null || items.stream().anyMatch(k -> k.hash().equals(hash))) continue;
+            if (!withPlate && hash.equals(s.plate().file())) continue;
+            String at = named.containsKey(hash) ? named.get(hash) : file("media/" + hash.substring(0, 12), hash);
+            items.add(new HandedOver.Item(hash, known.kind(), known.name(), at));
+        }
+        text(HandedOver.DOCUMENT, document);
+        text(HandedOver.MEDIA, JsonMapper.builder().build().writeValueAsString(items));
+    }
+
+    private static final Pattern HASH = Pattern.compile("(?<![0-9a-f])[0-9a-f]{64}(?![0-9a-f])");
 
     private void text(String name, String text) {
         texts.put(name, text.getBytes(StandardCharsets.UTF_8));
@@ -79,6 +114,7 @@ final class SceneZip {
         Path p = desk.media().path(hash);
         String n = p.getFileName().toString(), as = name + n.substring(Math.min(n.length(), hash.length()));
         files.put(as, p);
+        named.put(hash, as);
         return as;
     }
 
@@ -146,30 +182,43 @@ final class SceneZip {
                 : l.maskedBy(file("footage/" + l.picture().substring(0, 8), l.picture()));
     }
 
-    void write(OutputStream to) throws IOException {
+    /** @param shot its name; @param revision of it that this is */
+    void write(OutputStream to, String shot, long revision) throws IOException {
+        List<Manifest.Entry> entries = new ArrayList<>();
         try (ZipOutputStream zip = new ZipOutputStream(to)) {
-            for (Map.Entry<String, byte[]> t : texts.entrySet()) {
-                zip.putNextEntry(new ZipEntry(t.getKey()));
-                zip.write(t.getValue());
-                zip.closeEntry();
-            }
+            for (Map.Entry<String, byte[]> t : texts.entrySet())
+                entries.add(add(zip, t.getKey(), new ByteArrayInputStream(t.getValue())));
             // Pictures and movies are packed already.
             zip.setLevel(Deflater.NO_COMPRESSION);
             for (Map.Entry<String, Path> f : files.entrySet()) {
                 if (!Files.isDirectory(f.getValue())) {
-                    add(zip, f.getKey(), f.getValue());
+                    entries.add(add(zip, f.getKey(), f.getValue()));
                     continue;
                 }
                 try (Stream<Path> list = Files.list(f.getValue())) {
-                    for (Path p : list.sorted().toList()) add(zip, f.getKey() + "/" + p.getFileName(), p);
+                    for (Path p : list.sorted().toList()) entries.add(add(zip, f.getKey() + "/" + p.getFileName(), p));
                 }
             }
+            Map<String, String> about = new LinkedHashMap<>();
+            about.put("scene.json", "the shot for the headless commands, run as they lie here");
+            about.put(HandedOver.DOCUMENT, "the shot as it is, to be brought into another installation");
+            Manifest m = Manifest.of(shot, revision, about, entries);
+            add(zip, Manifest.NAME, new ByteArrayInputStream(m.json().getBytes(StandardCharsets.UTF_8)));
+            add(zip, Manifest.NOTE, new ByteArrayInputStream(m.note().getBytes(StandardCharsets.UTF_8)));
         }
     }
 
-    private static void add(ZipOutputStream zip, String name, Path file) throws IOException {
+    private static Manifest.Entry add(ZipOutputStream zip, String name, Path file) throws IOException {
+        try (InputStream in = Files.newInputStream(file)) {
+            return add(zip, name, in);
+        }
+    }
+
+    private static Manifest.Entry add(ZipOutputStream zip, String name, InputStream from) throws IOException {
+        MessageDigest sum = DigestUtils.getSha256Digest();
         zip.putNextEntry(new ZipEntry(name));
-        Files.copy(file, zip);
+        long bytes = new DigestInputStream(from, sum).transferTo(zip);
         zip.closeEntry();
+        return new Manifest.Entry(name, bytes, HexFormat.of().formatHex(sum.digest()));
     }
 }
