@@ -1,10 +1,12 @@
 package dasein.app.stage.output;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.Await;
 import dasein.app.ServerTest;
+import dasein.app.task.Task;
 import dasein.core.format.Exr;
 import dasein.core.format.MovieKind;
 import dasein.core.format.MovieReader;
@@ -17,6 +19,7 @@ import dasein.core.image.Image;
 import dasein.core.output.Format;
 import dasein.core.output.Manifest;
 import dasein.core.shot.PlateRecipe;
+import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import java.io.ByteArrayInputStream;
 import java.nio.file.Files;
@@ -30,6 +33,7 @@ import org.apache.commons.codec.digest.DigestUtils;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.springframework.beans.factory.annotation.Autowired;
 
 /** A shot with sound and timecode, and nobody in it, written in every way there is. */
 class DeliveryTest extends ServerTest {
@@ -37,6 +41,9 @@ class DeliveryTest extends ServerTest {
 
     @TempDir
     Path folder;
+
+    @Autowired
+    OutputWork work;
 
     private long id;
 
@@ -182,6 +189,50 @@ class DeliveryTest extends ServerTest {
         for (int y = 175; y < 192; y++) for (int x = 0; x < 200; x++) if (im.get(x, y, 1) > 0.8) white++;
         assertThat(white).as("letters").isGreaterThan(9);
         assertThat(client.get("/shots/" + id + "/output").body()).contains("200 x 200, sRGB, burn-in");
+    }
+
+    /** Whatever ends it in the middle, nothing of it is left under a name that somebody would trust. */
+    @Test
+    void whatIsStoppedLeavesNothing() throws Exception {
+        long revision = shots.head(id).revision().id();
+        for (String format : new String[] {"h264", "png", "ffv1"})
+            for (RuntimeException end : new RuntimeException[] {
+                new java.util.concurrent.CancellationException(),
+                new java.io.UncheckedIOException(new java.io.IOException("No space left on device"))
+            }) {
+                Writing w = Writing.plain(format, 1, 12);
+                Task t = new Task(
+                        1,
+                        id,
+                        revision,
+                        "output",
+                        "Output",
+                        w.settings(),
+                        "running",
+                        0,
+                        "",
+                        null,
+                        null,
+                        null,
+                        false,
+                        null);
+                int[] told = {0};
+                assertThatThrownBy(() -> work.run(t, (done, what) -> {
+                            if (++told[0] == 6) throw end;
+                        }))
+                        .isSameAs(end);
+                Shot s = shots.document(revision);
+                String print = Prints.output(s, w.print(), 1, 12);
+                assertThat(desk.results().find("output", print)).as(format).isNull();
+                Path there =
+                        desk.media().result("output", print + w.kind().file()).getParent();
+                try (var files = Files.list(there)) {
+                    assertThat(files.filter(f -> f.getFileName().toString().startsWith(print)
+                                    || f.getFileName().toString().startsWith(".part-")))
+                            .as(format)
+                            .isEmpty();
+                }
+            }
     }
 
     /** Even of a shot in which little is done yet. */
