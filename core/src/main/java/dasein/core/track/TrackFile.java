@@ -5,6 +5,9 @@ import dasein.core.format.SafeWrite;
 import java.io.BufferedReader;
 import java.io.BufferedWriter;
 import java.io.IOException;
+import java.io.StringWriter;
+import java.io.UncheckedIOException;
+import java.io.Writer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -37,16 +40,30 @@ public final class TrackFile {
     public static void write(Path path, List<Track> tracks, boolean match) {
         SafeWrite.to(path, tmp -> {
             try (BufferedWriter w = Files.newBufferedWriter(tmp)) {
-                w.write((match ? HEAD_MATCH : HEAD) + "\n");
-                for (Track t : tracks) {
-                    for (int i = 0; i < t.length(); i++) {
-                        w.write(String.format(
-                                Locale.ROOT, "%d,%d,%.4f,%.4f", t.id(), t.frames()[i], t.x()[i], t.y()[i]));
-                        w.write(match ? String.format(Locale.ROOT, ",%.4f%n", t.match()[i]) : "\n");
-                    }
-                }
+                lines(w, tracks, match);
             }
         });
+    }
+
+    /** The same as text. */
+    public static String toCsv(List<Track> tracks) {
+        try {
+            StringWriter w = new StringWriter();
+            lines(w, tracks, false);
+            return w.toString();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    private static void lines(Writer w, List<Track> tracks, boolean match) throws IOException {
+        w.write((match ? HEAD_MATCH : HEAD) + "\n");
+        for (Track t : tracks) {
+            for (int i = 0; i < t.length(); i++) {
+                w.write(String.format(Locale.ROOT, "%d,%d,%.4f,%.4f", t.id(), t.frames()[i], t.x()[i], t.y()[i]));
+                w.write(match ? String.format(Locale.ROOT, ",%.4f%n", t.match()[i]) : "\n");
+            }
+        }
     }
 
     public static String toJson(List<Track> tracks) {

@@ -154,7 +154,7 @@ class OutputFiles {
     }
 
     @GetMapping("/shots/{id}/take/{what:tracks.csv|tracks.json|motions.json}")
-    ResponseEntity<byte[]> tracks(@PathVariable long id, @PathVariable String what) throws IOException {
+    ResponseEntity<byte[]> tracks(@PathVariable long id, @PathVariable String what) {
         Shots.Head h = desk.shots().head(id);
         Shot s = h.shot();
         String name = h.row().name() + "_" + what;
@@ -163,13 +163,7 @@ class OutputFiles {
         List<Track> t = desk.results().kept(s);
         if (t == null) throw new Shots.NotThere("there are no tracks yet");
         if (what.equals("tracks.json")) return text(TrackFile.toJson(t), name, "application/json");
-        Path tmp = Files.createTempFile("dasein", ".csv");
-        try {
-            TrackFile.write(tmp, t);
-            return download(Files.readAllBytes(tmp), name, "text/csv");
-        } finally {
-            Files.deleteIfExists(tmp);
-        }
+        return text(TrackFile.toCsv(t), name, "text/csv");
     }
 
     @GetMapping("/shots/{id}/take/{what:camera.glb|camera.json|camera.usda|camera.csv}")

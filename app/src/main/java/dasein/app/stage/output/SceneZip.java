@@ -5,6 +5,9 @@ import dasein.app.store.Media;
 import dasein.core.BadInput;
 import dasein.core.cast.Look;
 import dasein.core.cast.Performer;
+import dasein.core.comp.CompRecipe;
+import dasein.core.comp.step.Grade;
+import dasein.core.comp.step.Steps;
 import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
@@ -19,6 +22,8 @@ import dasein.core.shot.ShotJson;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.solve.file.CameraFile;
+import dasein.core.solve.file.CameraGltf;
+import dasein.core.track.MotionFile;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
 import java.io.ByteArrayInputStream;
@@ -82,8 +87,25 @@ final class SceneZip {
         if (!things.isEmpty())
             z.text("moved.json", MovedFile.toJson(desk.results().moved(s)));
         z.text("scene.json", ShotJson.writePretty(out));
+        z.forOthers(s, c);
         z.asItStands(s, withPlate);
         return z;
+    }
+
+    /** The same for programs of others: camera, tracks, masks as they move, and the grade. */
+    private void forOthers(Shot s, SolvedCamera c) {
+        texts.put("exchange/camera.glb", CameraGltf.of(c));
+        text("exchange/camera.usda", CameraExchange.usd(c));
+        text("exchange/camera.csv", CameraExchange.csv(c));
+        List<Track> tracks = desk.results().kept(s);
+        if (tracks != null) text("exchange/tracks.csv", TrackFile.toCsv(tracks));
+        if (!s.tracks().masks().isEmpty())
+            text(
+                    "exchange/masks.json",
+                    MotionFile.toJson(s.tracks().masks(), desk.results().planes(s)));
+        double rate = desk.plates().facts(s).rate().perSecond();
+        CompRecipe r = s.comp().at(c.first(), rate);
+        if (Steps.everywhere(r)) text("exchange/grade.cc", Grade.list(r).written("grade"));
     }
 
     /** The document as it is, and which of the files here are its media: by these another installation has it back. */
@@ -201,6 +223,7 @@ final class SceneZip {
             }
             Map<String, String> about = new LinkedHashMap<>();
             about.put("scene.json", "the shot for the headless commands, run as they lie here");
+            about.put("exchange/", "camera, tracks, masks and grade for other programs");
             about.put(HandedOver.DOCUMENT, "the shot as it is, to be brought into another installation");
             Manifest m = Manifest.of(shot, revision, about, entries);
             add(zip, Manifest.NAME, new ByteArrayInputStream(m.json().getBytes(StandardCharsets.UTF_8)));

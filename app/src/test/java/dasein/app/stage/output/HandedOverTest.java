@@ -69,6 +69,8 @@ class HandedOverTest extends ServerTest {
         assertThat(m.files()).hasSize(files.size() - 2);
         for (Manifest.Entry e : m.files())
             assertThat(DigestUtils.sha256Hex(files.get(e.name()))).as(e.name()).isEqualTo(e.sha256());
+        assertThat(files).containsKeys("exchange/camera.glb", "exchange/camera.usda", "exchange/camera.csv");
+        assertThat(new String(files.get("exchange/camera.usda"))).startsWith("#usda 1.0");
         assertThat(new String(files.get(Manifest.NOTE))).contains("scene.json", "document.json");
         Shot back = shots.head(bring(zip)).shot();
         Shot was = dasein.core.shot.ShotJson.read(new String(files.get("document.json")));
