@@ -37,10 +37,14 @@ record Filmed(Film film, Plate plate, int off, SolvedCamera camera, List<Track> 
     }
 
     Map<Integer, Passes> rendered(Shot shot, int first, int last) throws Exception {
+        return rendered(shot, first, last, 6);
+    }
+
+    Map<Integer, Passes> rendered(Shot shot, int first, int last, int samples) throws Exception {
         ShotScene scene = FilmedShot.scene(film, shot, camera);
         Map<Integer, Passes> out = new TreeMap<>();
         for (int f = first; f <= last; f++) {
-            Passes p = scene.render(shot, f, frame(f), 1, new Quality(6, 6, 0, 1, true), Progress.NONE);
+            Passes p = scene.render(shot, f, frame(f), 1, new Quality(samples, samples, 0, 1, true), Progress.NONE);
             // Nobody looks at what they were before the filter, and they are large.
             p.raw = null;
             out.put(f, p);

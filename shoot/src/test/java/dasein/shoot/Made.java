@@ -25,7 +25,7 @@ import java.util.TreeMap;
 /** What there is of a filmed shot, to be made wrong. */
 final class Made {
     private final Filmed of;
-    private final int middle;
+    private final int middle, cutFirst, cutLast;
     Shot shot;
     CompRecipe comp;
     Map<Integer, Passes> passes;
@@ -46,6 +46,8 @@ final class Made {
         this.passes = new TreeMap<>(passes);
         rendered = List.copyOf(this.passes.keySet());
         middle = rendered.get(rendered.size() / 2);
+        cutFirst = rendered.get(0);
+        cutLast = rendered.get(rendered.size() - 1);
         shot = FilmedShot.of(of.film());
         comp = right;
         solved = of.camera();
@@ -78,8 +80,8 @@ final class Made {
                 shutter);
         return new Subject(
                 facts,
-                rendered.get(0),
-                rendered.get(rendered.size() - 1),
+                cutFirst,
+                cutLast,
                 focalMm,
                 Walk.SENSOR_MM,
                 solved,

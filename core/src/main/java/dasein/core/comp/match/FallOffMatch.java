@@ -9,6 +9,8 @@ import java.util.Locale;
 final class FallOffMatch implements Match {
     /** When it is less sure than this, nothing wandered far enough. */
     private static final double UNSURE = 0.04;
+    /** With less way than this between middle and corner, what shines otherwise from elsewhere counts for more. */
+    private static final double WANDER = 0.08;
 
     @Override
     public String key() {
@@ -23,7 +25,7 @@ final class FallOffMatch implements Match {
     @Override
     public Outcome of(Taken t) {
         OverFrame f = OverFrame.of(t);
-        if (f.cornerOff() > UNSURE)
+        if (f.cornerOff() > UNSURE || f.wander() < WANDER)
             throw new NoSolution("marks do not wander far enough over the picture to see whether corners are darker");
         return new Outcome(
                 t.now().with(FallOff.CORNER, FallOff.CORNER.held(f.corner())),

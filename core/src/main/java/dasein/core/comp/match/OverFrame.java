@@ -15,9 +15,10 @@ import java.util.List;
  *
  * @param first frame of {@code stops}, which are over the first one's; @param spread uncertainty of one of them
  * @param corner part of the light that corners lack; @param cornerOff its uncertainty
- * @param marks how many were of use
+ * @param marks how many were of use; @param wander of a mark in the middle of all: by how much the square of its
+ *     distance from the picture's middle changes, 1 at the corner
  */
-record OverFrame(int first, double[] stops, double spread, double corner, double cornerOff, int marks) {
+record OverFrame(int first, double[] stops, double spread, double corner, double cornerOff, int marks, double wander) {
     private static final int ROUNDS = 4, MOST_MARKS = 200, MOST_FRAMES = 30, LEAST_MARKS = 12, SHORTEST = 5;
     private static final double MOST_CORNER = 0.8, FINE = 0.005;
     /** What is nearer to black or to white than this tells nothing, scene-linear. */
@@ -83,7 +84,22 @@ record OverFrame(int first, double[] stops, double spread, double corner, double
             double u = s == r ? 0 : (double) (f - r * step) / step;
             stops[f] = best.frame[r] + Math.min(1, u) * (best.frame[s] - best.frame[r]) - best.frame[0];
         }
-        return new OverFrame(first, stops, best.spread, corner, off, best.marks);
+        return new OverFrame(first, stops, best.spread, corner, off, best.marks, wander(seen, radius));
+    }
+
+    private static double wander(double[][] seen, double[][] radius) {
+        double[] way = new double[seen[0].length];
+        int c = 0;
+        for (int k = 0; k < way.length; k++) {
+            double least = Double.MAX_VALUE, most = 0;
+            for (int f = 0; f < seen.length; f++) {
+                if (Double.isNaN(seen[f][k])) continue;
+                least = Math.min(least, radius[f][k]);
+                most = Math.max(most, radius[f][k]);
+            }
+            if (most > 0) way[c++] = most - least;
+        }
+        return c == 0 ? 0 : Medians.sorting(way, c);
     }
 
     /** @param left robust spread of what is not explained; @param spread of one frame's value */

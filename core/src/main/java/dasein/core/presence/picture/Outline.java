@@ -13,7 +13,7 @@ import java.util.Locale;
  * and what lies behind.
  */
 public final class Outline implements Check {
-    private static final double LIMIT = 1.5;
+    private static final double LIMIT = 2.5;
     /** Pixels from the edge to what is taken for within and without. */
     private static final int STEP = 3;
 
@@ -24,7 +24,7 @@ public final class Outline implements Check {
             "comp",
             "% of white",
             LIMIT,
-            "a line of one code in sixty is seen against even sky (common practice)");
+            "a line of one code in forty is seen against even sky; a low sun draws up to 2 % by itself");
 
     private final Worst worst = new Worst(LIMIT);
 

@@ -5,6 +5,7 @@ import dasein.core.image.Image;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
+import dasein.core.render.pass.Passes;
 import java.util.Arrays;
 import java.util.Locale;
 import java.util.function.IntPredicate;
@@ -22,16 +23,21 @@ public final class Saturated implements Check {
             "comp",
             "% over the plate's",
             LIMIT,
-            "when a twentieth of it has stronger colours than all but a hundredth of the plate it looks painted (common practice)");
+            "when a twentieth of it has stronger colours than all but a hundredth of the plate, and than it was rendered with, it looks painted (common practice)");
 
     private final Worst worst = new Worst(LIMIT);
 
     @Override
     public void look(Frame f, Subject s) {
         CodeTable t = CodeTable.of(f.encoding());
-        double own = strongest(f.comp(), t, i -> f.passes().alpha[i] > 0.98f, OWN),
-                plate = strongest(f.plate(), t, i -> i % 5 == 0, PLATE);
-        if (own >= 0 && plate > 0) worst.add(f.frame(), Math.max(0, 100 * (own / plate - 1)), null);
+        Passes p = f.passes();
+        IntPredicate covered = i -> p.alpha[i] > 0.98f;
+        double own = strongest(f.comp(), t, covered, OWN),
+                plate = strongest(f.plate(), t, i -> i % 5 == 0, PLATE),
+                rendered = strongest(new Image(p.width, p.height, p.beauty), t, covered, OWN);
+        // What is painted as strongly by itself may stand before grey stones.
+        if (own >= 0 && plate > 0)
+            worst.add(f.frame(), Math.max(0, 100 * (own / Math.max(plate, Math.max(0, rendered)) - 1)), null);
     }
 
     /** Codes between the strongest and the weakest colour of a place, as {@code part} of all are below; -1: too few. */
@@ -63,7 +69,7 @@ public final class Saturated implements Check {
                         worst.figure,
                         String.format(
                                 Locale.ROOT,
-                                "Performers have colours %.0f %% stronger than nearly all of the plate in frame %d.",
+                                "Performers have colours %.0f %% stronger than nearly all of the plate, and than rendered, in frame %d.",
                                 worst.figure,
                                 worst.frame)))
                 : ABOUT.good(worst.figure, "Colours of performers are no stronger than the plate's.");
