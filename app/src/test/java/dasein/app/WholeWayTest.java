@@ -67,14 +67,22 @@ class WholeWayTest extends BrowserTest {
             settled();
             return !browser.findElement(By.name("x")).getAttribute("value").equals(before);
         });
-        browser.findElement(By.id("undo")).click();
+        press("undo");
         await(
                 "undone",
                 () -> browser.findElement(By.name("x")).getAttribute("value").equals(before));
-        browser.findElement(By.id("redo")).click();
+        press("redo");
         await(
                 "redone",
                 () -> !browser.findElement(By.name("x")).getAttribute("value").equals(before));
+    }
+
+    /** The top line may be exchanged between finding a button and pressing it: how everything stands is looked at. */
+    private void press(String id) {
+        await(id + " is pressed", () -> {
+            browser.findElement(By.id(id)).click();
+            return true;
+        });
     }
 
     private void rendered() {
