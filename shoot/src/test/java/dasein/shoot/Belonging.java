@@ -138,7 +138,8 @@ final class Belonging {
                         List.of(),
                         f -> plate.quantiser(f + off),
                         plate.halfColour(),
-                        0.5));
+                        0.5,
+                        f -> List.of()));
                 System.out.printf("%s: plate %s, was %s%n", m.key(), o.plate(), o.was());
                 r = o.recipe();
             } catch (BadInput | NoSolution e) {

@@ -77,7 +77,8 @@ final class Made {
                 List.of(),
                 f -> of.plate().quantiser(f + of.off()),
                 of.plate().halfColour(),
-                shutter);
+                shutter,
+                f -> List.of());
         return new Subject(
                 facts,
                 cutFirst,

@@ -9,9 +9,6 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
-import org.springframework.security.core.authority.AuthorityUtils;
-import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /** A token that was given out and not taken back opens what lies under it, wherever the request comes from. */
@@ -29,10 +26,7 @@ final class ByLink extends OncePerRequestFilter {
             throws ServletException, IOException {
         Matcher m = UNDER.matcher(request.getRequestURI());
         if (m.matches() && links.open(Token.hash(m.group(1))) != null) {
-            var context = SecurityContextHolder.createEmptyContext();
-            context.setAuthentication(new UsernamePasswordAuthenticationToken(
-                    "a looker", null, AuthorityUtils.createAuthorityList("ROLE_LOOKER")));
-            SecurityContextHolder.setContext(context);
+            Access.enter("a looker", "LOOKER");
         }
         chain.doFilter(request, response);
     }

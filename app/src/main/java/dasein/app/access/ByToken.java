@@ -7,9 +7,6 @@ import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
-import org.springframework.security.core.authority.AuthorityUtils;
-import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /** The programming interface is opened by a key in the request's head (RFC 6750, bearer), and by nothing else. */
@@ -36,10 +33,7 @@ final class ByToken extends OncePerRequestFilter {
                 : keys.of(Token.hash(said.substring(BEARER.length()).strip()));
         if (key != null) {
             keys.used(key.id());
-            var context = SecurityContextHolder.createEmptyContext();
-            context.setAuthentication(new UsernamePasswordAuthenticationToken(
-                    key.name(), null, AuthorityUtils.createAuthorityList("ROLE_SCRIPT")));
-            SecurityContextHolder.setContext(context);
+            Access.enter(key.name(), "SCRIPT");
         }
         chain.doFilter(request, response);
     }

@@ -1,20 +1,13 @@
 package dasein.app.page;
 
 import dasein.app.stage.CallSheet;
-import dasein.app.stage.FileNames;
 import dasein.app.stage.Sheets;
 import dasein.app.stage.output.HandedOver;
-import dasein.app.store.Media;
-import dasein.app.store.MediaStore;
 import dasein.app.store.SheetMapper;
 import dasein.app.store.ShotMapper;
-import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
-import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.Rate;
-import dasein.core.shot.PlateRecipe;
-import dasein.core.shot.Shot;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -35,29 +28,23 @@ import org.springframework.web.util.HtmlUtils;
 class ShowPage {
     private final ShotMapper mapper;
     private final SheetMapper kept;
-    private final Shots shots;
     private final Sheets sheets;
-    private final MediaStore media;
     private final TaskMapper tasks;
-    private final Tasks engine;
+    private final NewShot newShot;
     private final HandedOver handedOver;
 
     ShowPage(
             ShotMapper mapper,
             SheetMapper kept,
-            Shots shots,
             Sheets sheets,
-            MediaStore media,
             TaskMapper tasks,
-            Tasks engine,
+            NewShot newShot,
             HandedOver handedOver) {
         this.mapper = mapper;
         this.kept = kept;
-        this.shots = shots;
         this.sheets = sheets;
-        this.media = media;
         this.tasks = tasks;
-        this.engine = engine;
+        this.newShot = newShot;
         this.handedOver = handedOver;
     }
 
@@ -126,14 +113,7 @@ class ShowPage {
     String create(
             @RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate)
             throws IOException {
-        Shot first = Shot.BLANK;
-        if (plate != null && !plate.isEmpty()) {
-            Media m = media.plate(plate.getInputStream(), FileNames.of(plate));
-            first = first.with(PlateRecipe.BLANK.withFile(m.hash()));
-        }
-        long id = shots.create(show, name, first);
-        if (!first.plate().file().isEmpty())
-            engine.startIfIdle(id, shots.head(id).revision().id(), "health", "Plate health", "");
+        long id = newShot.create(show, name, plate);
         return "redirect:/shots/" + id + "/plate";
     }
 

@@ -37,11 +37,7 @@ public record Window(int x, int y, int width, int height) {
 
     /** This part of a frame, as a picture of its own. */
     public Image of(Image frame) {
-        if (x == 0 && y == 0 && width == frame.width && height == frame.height) return frame;
-        Image out = new Image(width, height, frame.channels());
-        for (int c = 0; c < frame.channels(); c++)
-            for (int k = 0; k < height; k++)
-                System.arraycopy(frame.planes[c], (y + k) * frame.width + x, out.planes[c], k * width, width);
-        return out;
+        boolean all = x == 0 && y == 0 && width == frame.width && height == frame.height;
+        return all ? frame : frame.part(x, y, width, height);
     }
 }

@@ -23,7 +23,9 @@ import org.apache.pdfbox.io.RandomAccessReadBuffer;
  * with a dark rim, so that they are read on any picture.
  */
 public final class Lettering {
-    private static final String FONT = "/org/apache/pdfbox/resources/ttf/LiberationSans-Regular.ttf";
+    /** Ships with the PDF library. */
+    static final String FONT = "/org/apache/pdfbox/resources/ttf/LiberationSans-Regular.ttf";
+
     private static final TrueTypeFont FACE = face();
     /** Light of a white letter and of a slate, scene-linear. */
     private static final float WHITE = 0.9f, SLATE = 0.02f;

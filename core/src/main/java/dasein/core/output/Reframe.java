@@ -71,10 +71,7 @@ public record Reframe(Shape shape, double across, double down, int width) {
     public Image of(Image im) {
         if (none()) return im;
         int[] k = kept(im.width, im.height), to = size(im.width, im.height);
-        Image cut = new Image(k[2], k[3], im.channels());
-        for (int c = 0; c < im.channels(); c++)
-            for (int y = 0; y < k[3]; y++)
-                System.arraycopy(im.planes[c], (y + k[1]) * im.width + k[0], cut.planes[c], y * k[2], k[2]);
+        Image cut = im.part(k[0], k[1], k[2], k[3]);
         return cut.width == to[0] && cut.height == to[1] ? cut : cut.resize(to[0], to[1]);
     }
 }

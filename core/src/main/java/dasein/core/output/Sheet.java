@@ -26,8 +26,7 @@ public final class Sheet implements AutoCloseable {
 
     /** @param title that readers show */
     public Sheet(String title) throws IOException {
-        try (InputStream in =
-                Sheet.class.getResourceAsStream("/org/apache/pdfbox/resources/ttf/LiberationSans-Regular.ttf")) {
+        try (InputStream in = Sheet.class.getResourceAsStream(Lettering.FONT)) {
             font = PDType0Font.load(doc, in);
         }
         doc.getDocumentInformation().setTitle(title);

@@ -23,9 +23,8 @@ public record ShotLook(double blacks, double whites, double warmth, double green
     public static ShotLook of(Image frame, Image next, Encoding e) {
         CodeTable codes = CodeTable.of(e);
         int n = frame.width * frame.height;
-        float[] luma = new float[n];
+        float[] luma = frame.luminance();
         float[][] p = frame.planes;
-        for (int i = 0; i < n; i++) luma[i] = 0.2126f * p[0][i] + 0.7152f * p[1][i] + 0.0722f * p[2][i];
         float[] sorted = luma.clone();
         Arrays.sort(sorted);
         float low = sorted[(int) (LOW * (n - 1))], high = sorted[(int) (HIGH * (n - 1))];

@@ -1,6 +1,7 @@
 package dasein.app.page.api;
 
 import dasein.app.page.Editing;
+import dasein.app.page.NewShot;
 import dasein.app.stage.CallSheet;
 import dasein.app.stage.Desk;
 import dasein.app.stage.FileNames;
@@ -14,8 +15,6 @@ import dasein.app.stage.Stages;
 import dasein.app.stage.output.HandedOver;
 import dasein.app.stage.output.WrittenFiles;
 import dasein.app.stage.presence.Findings;
-import dasein.app.store.Media;
-import dasein.app.store.MediaStore;
 import dasein.app.store.ModelShelf;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
@@ -25,7 +24,6 @@ import dasein.app.task.Tasks;
 import dasein.core.image.Image;
 import dasein.core.model.file.ModelFile;
 import dasein.core.presence.Finding;
-import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import io.swagger.v3.oas.annotations.Operation;
@@ -64,9 +62,9 @@ class ApiV1 {
     private final Tasks tasks;
     private final TaskMapper rows;
     private final ShotMapper shots;
-    private final MediaStore media;
     private final ModelShelf shelf;
     private final WrittenFiles written;
+    private final NewShot newShot;
     private final HandedOver handedOver;
 
     ApiV1(
@@ -78,9 +76,9 @@ class ApiV1 {
             Tasks tasks,
             TaskMapper rows,
             ShotMapper shots,
-            MediaStore media,
             ModelShelf shelf,
             WrittenFiles written,
+            NewShot newShot,
             HandedOver handedOver) {
         this.desk = desk;
         this.seeing = seeing;
@@ -90,9 +88,9 @@ class ApiV1 {
         this.tasks = tasks;
         this.rows = rows;
         this.shots = shots;
-        this.media = media;
         this.shelf = shelf;
         this.written = written;
+        this.newShot = newShot;
         this.handedOver = handedOver;
     }
 
@@ -128,15 +126,7 @@ class ApiV1 {
     ShotState create(
             @RequestParam String show, @RequestParam String name, @RequestParam(required = false) MultipartFile plate)
             throws IOException {
-        Shot first = Shot.BLANK;
-        if (plate != null && !plate.isEmpty()) {
-            Media m = media.plate(plate.getInputStream(), FileNames.of(plate));
-            first = first.with(PlateRecipe.BLANK.withFile(m.hash()));
-        }
-        long id = desk.shots().create(show, name, first);
-        if (!first.plate().file().isEmpty())
-            tasks.startIfIdle(id, desk.shots().head(id).revision().id(), "health", "Plate health", "");
-        return state(id);
+        return state(newShot.create(show, name, plate));
     }
 
     @Operation(summary = "A new shot from a scene.zip that was taken away, here or elsewhere")

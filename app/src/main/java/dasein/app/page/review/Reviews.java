@@ -3,12 +3,12 @@ package dasein.app.page.review;
 import dasein.app.scene.Comps;
 import dasein.app.stage.Desk;
 import dasein.app.stage.Pictures;
+import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
 import dasein.app.store.Plates;
 import dasein.app.store.ReviewMapper;
 import dasein.app.store.Shots;
 import dasein.app.store.VersionMapper;
-import dasein.app.task.TaskMapper;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.shot.Shot;
@@ -26,13 +26,13 @@ class Reviews {
     private static final int WIDE = 1280;
 
     private final Desk desk;
-    private final TaskMapper tasks;
+    private final Seeing seeing;
     private final ReviewMapper rows;
     private final VersionMapper versions;
 
-    Reviews(Desk desk, TaskMapper tasks, ReviewMapper rows, VersionMapper versions) {
+    Reviews(Desk desk, Seeing seeing, ReviewMapper rows, VersionMapper versions) {
         this.desk = desk;
-        this.tasks = tasks;
+        this.seeing = seeing;
         this.rows = rows;
         this.versions = versions;
     }
@@ -66,8 +66,8 @@ class Reviews {
     }
 
     Data data(long id, boolean owner) {
-        Shots.Head h = head(id);
-        Seen s = new Seen(h, desk, tasks);
+        Seen s = seeing.of(id);
+        Shots.Head h = s.head();
         var plate = s.needPlate();
         return new Data(
                 h.row().showName(),
@@ -92,17 +92,19 @@ class Reviews {
 
     /** The finished frame, or the plate where it is not rendered. @param of a kept version's revision, 0 for now */
     ResponseEntity<byte[]> frame(long id, int frame, long of) throws IOException {
-        Shot s = shown(id, of);
-        inCut(id, frame);
+        Seen seen = inCut(id, frame);
+        Shot s = of == 0 ? seen.shot() : version(id, of);
         Image im = desk.comps().frame(s, frame);
         if (im == null && (s.performers().isEmpty() || Comps.plainly(s)))
             im = desk.comps().plain(s, frame);
-        return im == null ? plate(id, frame) : picture(s, im);
+        return im == null ? plate(seen.shot(), frame) : picture(s, im);
     }
 
     ResponseEntity<byte[]> plate(long id, int frame) throws IOException {
-        Shot s = head(id).shot();
-        inCut(id, frame);
+        return plate(inCut(id, frame).shot(), frame);
+    }
+
+    private ResponseEntity<byte[]> plate(Shot s, int frame) throws IOException {
         try (Plates.Lent lent = desk.plates().need(s)) {
             return picture(s, lent.plate().frame(frame));
         }
@@ -114,22 +116,22 @@ class Reviews {
     }
 
     /** Only what was kept as a version may be looked at beside the newest. */
-    private Shot shown(long id, long of) {
-        if (of == 0) return head(id).shot();
+    private Shot version(long id, long of) {
         if (versions.of(id).stream().noneMatch(v -> v.revisionId() == of))
             throw new Shots.NotThere("that version is gone");
         return desk.shots().earlier(id, of);
     }
 
-    private void inCut(long id, int frame) {
-        Seen s = new Seen(head(id), desk, tasks);
+    private Seen inCut(long id, int frame) {
+        Seen s = seeing.of(id);
         if (frame < s.cutFirst() || frame > s.cutLast())
             throw new Shots.NotThere("the shot goes from frame " + s.cutFirst() + " to " + s.cutLast());
+        return s;
     }
 
     /** @param link through which it comes, null for the owner */
     void note(long id, Long link, int frame, Double x, Double y, String author, String text) {
-        inCut(id, frame);
+        Seen s = inCut(id, frame);
         String said = text.strip(), by = author.strip();
         if (said.isEmpty()) throw new BadInput("a note needs some words");
         if (said.length() > LONGEST) throw new BadInput("a note may have " + LONGEST + " letters at most");
@@ -137,6 +139,6 @@ class Reviews {
         if ((x == null) != (y == null) || x != null && !(x >= 0 && x <= 1 && y >= 0 && y <= 1))
             throw new BadInput("a note's place lies within the picture");
         if (rows.count(id) >= MOST_NOTES) throw new BadInput("more than " + MOST_NOTES + " notes are not kept");
-        rows.note(id, head(id).revision().id(), link, frame, x, y, by.isEmpty() ? "somebody" : by, said);
+        rows.note(id, s.head().revision().id(), link, frame, x, y, by.isEmpty() ? "somebody" : by, said);
     }
 }

@@ -13,7 +13,6 @@ import dasein.core.ground.SetRecipe;
 import dasein.core.light.LightRecipe;
 import dasein.core.light.blocker.Blocker;
 import dasein.core.light.lamp.LampRecipe;
-import dasein.core.output.Manifest;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
 import dasein.core.shot.PlateRecipe;
@@ -26,17 +25,12 @@ import dasein.core.solve.file.CameraGltf;
 import dasein.core.track.MotionFile;
 import dasein.core.track.Track;
 import dasein.core.track.TrackFile;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.DigestInputStream;
-import java.security.MessageDigest;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -44,9 +38,6 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import java.util.zip.Deflater;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipOutputStream;
-import org.apache.commons.codec.digest.DigestUtils;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -206,42 +197,24 @@ final class SceneZip {
 
     /** @param shot its name; @param revision of it that this is */
     void write(OutputStream to, String shot, long revision) throws IOException {
-        List<Manifest.Entry> entries = new ArrayList<>();
-        try (ZipOutputStream zip = new ZipOutputStream(to)) {
-            for (Map.Entry<String, byte[]> t : texts.entrySet())
-                entries.add(add(zip, t.getKey(), new ByteArrayInputStream(t.getValue())));
+        try (ListedZip zip = new ListedZip(to)) {
+            for (Map.Entry<String, byte[]> t : texts.entrySet()) zip.add(t.getKey(), t.getValue());
             // Pictures and movies are packed already.
-            zip.setLevel(Deflater.NO_COMPRESSION);
+            zip.packing(Deflater.NO_COMPRESSION);
             for (Map.Entry<String, Path> f : files.entrySet()) {
                 if (!Files.isDirectory(f.getValue())) {
-                    entries.add(add(zip, f.getKey(), f.getValue()));
+                    zip.add(f.getKey(), f.getValue());
                     continue;
                 }
                 try (Stream<Path> list = Files.list(f.getValue())) {
-                    for (Path p : list.sorted().toList()) entries.add(add(zip, f.getKey() + "/" + p.getFileName(), p));
+                    for (Path p : list.sorted().toList()) zip.add(f.getKey() + "/" + p.getFileName(), p);
                 }
             }
             Map<String, String> about = new LinkedHashMap<>();
             about.put("scene.json", "the shot for the headless commands, run as they lie here");
             about.put("exchange/", "camera, tracks, masks and grade for other programs");
             about.put(HandedOver.DOCUMENT, "the shot as it is, to be brought into another installation");
-            Manifest m = Manifest.of(shot, revision, about, entries);
-            add(zip, Manifest.NAME, new ByteArrayInputStream(m.json().getBytes(StandardCharsets.UTF_8)));
-            add(zip, Manifest.NOTE, new ByteArrayInputStream(m.note().getBytes(StandardCharsets.UTF_8)));
+            zip.finish(shot, revision, about);
         }
-    }
-
-    private static Manifest.Entry add(ZipOutputStream zip, String name, Path file) throws IOException {
-        try (InputStream in = Files.newInputStream(file)) {
-            return add(zip, name, in);
-        }
-    }
-
-    private static Manifest.Entry add(ZipOutputStream zip, String name, InputStream from) throws IOException {
-        MessageDigest sum = DigestUtils.getSha256Digest();
-        zip.putNextEntry(new ZipEntry(name));
-        long bytes = new DigestInputStream(from, sum).transferTo(zip);
-        zip.closeEntry();
-        return new Manifest.Entry(name, bytes, HexFormat.of().formatHex(sum.digest()));
     }
 }

@@ -4,21 +4,14 @@ import dasein.core.BadInput;
 import dasein.core.image.Image;
 import dasein.core.output.Manifest;
 import java.io.IOException;
-import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.DigestInputStream;
-import java.security.MessageDigest;
-import java.util.ArrayList;
-import java.util.HexFormat;
-import java.util.List;
 import java.util.Map;
 import java.util.function.IntFunction;
 import java.util.zip.Deflater;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
-import java.util.zip.ZipOutputStream;
 import org.apache.commons.codec.digest.DigestUtils;
 
 /** Frames, or other files, in a zip with a manifest. Once it is written every file in it is read again. */
@@ -29,11 +22,9 @@ final class ZipSink implements Sink {
     }
 
     private final Path to, one;
-    private final OutputStream out;
-    private final ZipOutputStream zip;
+    private final ListedZip zip;
     private final Picture picture;
     private final IntFunction<String> name;
-    private final List<Manifest.Entry> entries = new ArrayList<>();
     private final String shot;
     private final long revision;
     private final Map<String, String> about;
@@ -55,10 +46,9 @@ final class ZipSink implements Sink {
         this.revision = revision;
         this.about = about;
         one = Files.createTempFile(to.toAbsolutePath().getParent(), ".part-", suffix);
-        out = Files.newOutputStream(to);
-        zip = new ZipOutputStream(out);
+        zip = new ListedZip(Files.newOutputStream(to));
         // The pictures are packed already.
-        zip.setLevel(Deflater.NO_COMPRESSION);
+        zip.packing(Deflater.NO_COMPRESSION);
     }
 
     @Override
@@ -73,30 +63,14 @@ final class ZipSink implements Sink {
     }
 
     void add(String as, Path file) throws IOException {
-        zip.putNextEntry(new ZipEntry(as));
-        MessageDigest sum = DigestUtils.getSha256Digest();
-        long bytes;
-        try (var in = new DigestInputStream(Files.newInputStream(file), sum)) {
-            bytes = in.transferTo(zip);
-        }
-        zip.closeEntry();
-        entries.add(new Manifest.Entry(as, bytes, HexFormat.of().formatHex(sum.digest())));
+        zip.add(as, file);
     }
 
     @Override
     public void finish() throws IOException {
-        Manifest m = Manifest.of(shot, revision, about, entries);
-        text(Manifest.NAME, m.json());
-        text(Manifest.NOTE, m.note());
-        zip.finish();
+        zip.finish(shot, revision, about);
         zip.close();
         check(to);
-    }
-
-    private void text(String as, String s) throws IOException {
-        zip.putNextEntry(new ZipEntry(as));
-        zip.write(s.getBytes(StandardCharsets.UTF_8));
-        zip.closeEntry();
     }
 
     /** @throws BadInput where a file is not what the manifest says */
@@ -118,8 +92,8 @@ final class ZipSink implements Sink {
     @Override
     public void close() {
         try {
-            out.close();
             Files.deleteIfExists(one);
+            zip.close();
         } catch (IOException e) {
             // What fails here failed before, or leaves a scratch file that the next start sweeps.
         }

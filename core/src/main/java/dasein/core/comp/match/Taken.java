@@ -40,40 +40,6 @@ public record Taken(
         boolean halfColour,
         double shutter,
         IntFunction<List<SeenPoint>> points) {
-    /** Of a plate in which no distances are known. */
-    public Taken(
-            IntFunction<Image> plate,
-            int first,
-            int last,
-            Encoding encoding,
-            int frame,
-            Passes passes,
-            CompRecipe now,
-            Clues clues,
-            List<Track> tracks,
-            List<ColourPair> pairs,
-            List<HazePick> hazes,
-            IntToDoubleFunction quantiser,
-            boolean halfColour,
-            double shutter) {
-        this(
-                plate,
-                first,
-                last,
-                encoding,
-                frame,
-                passes,
-                now,
-                clues,
-                tracks,
-                pairs,
-                hazes,
-                quantiser,
-                halfColour,
-                shutter,
-                f -> List.of());
-    }
-
     /** Frames that matches look at lie on one grid: what one of them has read is there for the next. */
     private static final int GRID = 12;
 

@@ -23,7 +23,8 @@ public final class Saturated implements Check {
             "comp",
             "% over the plate's",
             LIMIT,
-            "when a twentieth of it has stronger colours than all but a hundredth of the plate, and than it was rendered with, it looks painted (common practice)");
+            "when a twentieth of it has stronger colours than all but a hundredth of the plate, and than it was "
+                    + "rendered with, it looks painted (common practice)");
 
     private final Worst worst = new Worst(LIMIT);
 

@@ -55,7 +55,8 @@ class MatchesTest {
                 List.of(),
                 f -> Double.NaN,
                 false,
-                0.5);
+                0.5,
+                f -> List.of());
     }
 
     private static Clues clues(List<Clues.Patch> patches) {

@@ -54,7 +54,8 @@ class PlateMatchesTest {
                 hazes,
                 f -> 0.02,
                 true,
-                0.5);
+                0.5,
+                f -> List.of());
     }
 
     private static Image flat(double v) {

@@ -47,7 +47,8 @@ class WhitesAndChartTest {
                 List.of(),
                 f -> Double.NaN,
                 false,
-                0.5);
+                0.5,
+                f -> List.of());
     }
 
     /** A performer all over, from dark to {@code most} from left to right. */
@@ -95,7 +96,8 @@ class WhitesAndChartTest {
                 List.of(),
                 f -> Double.NaN,
                 false,
-                0.5);
+                0.5,
+                f -> List.of());
         assertThat(new WhitesMatch().of(again).recipe()).isEqualTo(o.recipe());
     }
 
