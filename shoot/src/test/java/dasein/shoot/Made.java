@@ -14,6 +14,7 @@ import dasein.core.presence.Check;
 import dasein.core.presence.Checks;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
+import dasein.core.presence.layout.LightRatio;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
@@ -37,6 +38,8 @@ final class Made {
     double focalMm = Walk.FOCAL_MM;
     PlateFacts facts;
     Vec3 sun;
+    LightRatio.Stops stops;
+    int handles;
     /** Which frame's grain a frame has; what else is done to the finished picture. */
     boolean frozen;
 
@@ -81,6 +84,8 @@ final class Made {
                 f -> List.of());
         return new Subject(
                 facts,
+                cutFirst - handles,
+                cutLast + handles,
                 cutFirst,
                 cutLast,
                 focalMm,
@@ -92,6 +97,7 @@ final class Made {
                 shot.set(),
                 sun,
                 new ShadowSun.Result(of.film().hour().sunDirection(), 0.2, 0.5, List.of()),
+                stops,
                 Clues.NONE,
                 seen,
                 rendered,

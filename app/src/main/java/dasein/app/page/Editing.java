@@ -5,8 +5,8 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.app.stage.presence.StandingAfter;
 import dasein.app.store.Shots;
-import dasein.app.task.Tasks;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import org.springframework.stereotype.Component;
@@ -16,12 +16,12 @@ import org.springframework.stereotype.Component;
 public class Editing {
     private final Seeing seeing;
     private final Shots shots;
-    private final Tasks tasks;
+    private final StandingAfter standing;
 
-    Editing(Seeing seeing, Shots shots, Tasks tasks) {
+    Editing(Seeing seeing, Shots shots, StandingAfter standing) {
         this.seeing = seeing;
         this.shots = shots;
-        this.tasks = tasks;
+        this.standing = standing;
     }
 
     /** @param seen the revision that whoever edits was looking at; @return the edit in words */
@@ -40,8 +40,6 @@ public class Editing {
     /** After any change of performers, set or light, how everything stands is looked at anew. */
     public void follow(long id, Shot before) {
         Seen s = seeing.of(id);
-        if (s.camera() == null || s.shot().performers().isEmpty()) return;
-        if (Prints.standing(before).equals(Prints.standing(s.shot()))) return;
-        tasks.startOnceMore(id, s.head().revision().id(), "standing", "How it stands", "");
+        if (!Prints.standing(before).equals(Prints.standing(s.shot()))) standing.look(s);
     }
 }

@@ -7,12 +7,15 @@ import dasein.core.comp.CompRecipe;
 import dasein.core.comp.match.SeenPoint;
 import dasein.core.comp.match.Taken;
 import dasein.core.ground.GroundFit;
+import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
+import dasein.core.light.level.PlateMatch;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateFacts;
 import dasein.core.presence.Subject;
+import dasein.core.presence.layout.LightRatio;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
@@ -80,6 +83,8 @@ public class Subjects {
         boolean front = s.comp().fronts().stream().anyMatch(k -> k.on());
         return new Subject(
                 facts,
+                ShotSteps.first(s.plate(), facts),
+                ShotSteps.last(s.plate(), facts),
                 ShotSteps.cutFirst(s.plate(), facts),
                 ShotSteps.cutLast(s.plate(), facts),
                 s.plate().focalMm(),
@@ -91,6 +96,7 @@ public class Subjects {
                 s.set(),
                 camera == null ? null : sun(s, camera),
                 camera == null ? null : realSun(s, camera),
+                camera == null ? null : stops(s, plate, camera),
                 s.light().clues(),
                 tracks(s),
                 rendered,
@@ -105,6 +111,19 @@ public class Subjects {
                 .max(Comparator.comparingDouble(k -> k.irradiance()[1]))
                 .map(Sun::towards)
                 .orElse(null);
+    }
+
+    /** Null where the ground was not marked, or nothing lights the shot that could be compared. */
+    private LightRatio.Stops stops(Shot s, Plate plate, SolvedCamera camera) {
+        double marked = PlateMatch.ground(s.light().clues(), plate::frame).ratio();
+        Lighting own = scenes.light(s).in(camera.first()).lighting();
+        return marked <= 0 || own.environment() == null
+                ? null
+                : new LightRatio.Stops(log2(marked), log2(PlateMatch.ratio(own)));
+    }
+
+    private static double log2(double v) {
+        return Math.log(v) / Math.log(2);
     }
 
     private static ShadowSun.Result realSun(Shot s, SolvedCamera camera) {

@@ -13,7 +13,9 @@ import dasein.core.comp.step.Sharpen;
 import dasein.core.comp.step.Softness;
 import dasein.core.presence.layout.Contact;
 import dasein.core.presence.layout.FrameRate;
+import dasein.core.presence.layout.Handles;
 import dasein.core.presence.layout.LensAgrees;
+import dasein.core.presence.layout.LightRatio;
 import dasein.core.presence.layout.OnGround;
 import dasein.core.presence.layout.Range;
 import dasein.core.presence.layout.Sliding;
@@ -26,7 +28,9 @@ import dasein.core.presence.matched.DriftFollowed;
 import dasein.core.presence.matched.Matched;
 import dasein.core.presence.matched.Outcomes;
 import dasein.core.presence.matched.ShutterTime;
+import dasein.core.presence.matched.WhitesEnd;
 import dasein.core.presence.picture.Clipped;
+import dasein.core.presence.picture.ContactDarkening;
 import dasein.core.presence.picture.DepthOrder;
 import dasein.core.presence.picture.DoubledShadow;
 import dasein.core.presence.picture.Flicker;
@@ -37,6 +41,7 @@ import dasein.core.presence.picture.PlateUntouched;
 import dasein.core.presence.picture.RenderNoise;
 import dasein.core.presence.picture.Saturated;
 import dasein.core.presence.picture.ShadowEdge;
+import dasein.core.presence.picture.SoftnessHere;
 import dasein.core.presence.picture.SwitchedOff;
 import dasein.core.presence.picture.UnbuiltSurface;
 import dasein.core.presence.picture.WetGround;
@@ -59,7 +64,9 @@ public final class Checks {
                 new Sliding(),
                 new Weight(),
                 new OnGround(),
-                new SunDirection());
+                new SunDirection(),
+                new LightRatio(),
+                new Handles());
     }
 
     /** New ones, which have not looked at anything yet. */
@@ -74,16 +81,19 @@ public final class Checks {
                 new DoubledShadow(),
                 new WetGround(),
                 new SwitchedOff(),
+                new ContactDarkening(),
                 new DepthOrder(),
                 new MaskPops(),
                 new Outline(),
                 new Saturated(),
                 new Clipped(),
                 new Flicker(),
-                new GrainMoves()));
+                new GrainMoves(),
+                new SoftnessHere()));
         Outcomes o = new Outcomes();
         out.add(new ShutterTime(o));
         out.add(new DriftFollowed(o));
+        out.add(new WhitesEnd(o));
         out.addAll(matched(o));
         return out;
     }

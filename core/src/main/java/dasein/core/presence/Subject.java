@@ -10,6 +10,7 @@ import dasein.core.light.Clues;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.plate.PlateFacts;
+import dasein.core.presence.layout.LightRatio;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.List;
@@ -20,16 +21,19 @@ import java.util.stream.Collectors;
 /**
  * What there is of a shot beside its finished frames. What is not there yet is null, or empty.
  *
- * @param cutFirst, cutLast what is delivered
+ * @param first, last what is worked on; @param cutFirst, cutLast what is delivered
  * @param focalMm, sensorMm as noted on set, 0 where nobody did
  * @param camera in the set; @param measured what was measured on set, and what the solve has of it
- * @param sun towards the sun that lights performers; @param realSun as shadows tell it that were drawn in the plate
+ * @param sun towards the sun that lights performers; @param realSun as shadows tell it that were drawn in the plate;
+ *     {@code stops} by which ground is brighter in it
  * @param tracks as kept; @param rendered frames that are, as they would be now; @param size part of the plate's size at
  *     which they are; @param pops frames in which what stands in front pops
  * @param comp with its keys; @param taken what matches are made from, of one rendered frame
  */
 public record Subject(
         PlateFacts plate,
+        int first,
+        int last,
         int cutFirst,
         int cutLast,
         double focalMm,
@@ -41,6 +45,7 @@ public record Subject(
         SetRecipe set,
         Vec3 sun,
         ShadowSun.Result realSun,
+        LightRatio.Stops stops,
         Clues clues,
         List<Track> tracks,
         List<Integer> rendered,

@@ -46,8 +46,8 @@ public final class Prints {
             Map.entry("passes", 6),
             Map.entry("filtered", 1),
             Map.entry("comp", 2),
-            Map.entry("presence", 4),
-            Map.entry("standing", 1),
+            Map.entry("presence", 5),
+            Map.entry("standing", 2),
             Map.entry("output", 1));
 
     private Prints() {}

@@ -10,6 +10,7 @@ import dasein.core.light.Clues;
 import dasein.core.light.sun.ShadowSun;
 import dasein.core.math.Vec3;
 import dasein.core.plate.PlateFacts;
+import dasein.core.presence.layout.LightRatio;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.track.Track;
 import java.util.List;
@@ -26,6 +27,10 @@ public final class Bare {
     public SetRecipe set = SetRecipe.BLANK;
     public Vec3 sun;
     public ShadowSun.Result realSun;
+    public LightRatio.Stops stops;
+    /** Frames before and after what is delivered. */
+    public int handles;
+
     public Clues clues = Clues.NONE;
     public List<Track> tracks = List.of();
     public List<Integer> rendered = List.of(), pops;
@@ -36,6 +41,8 @@ public final class Bare {
         return new Subject(
                 new PlateFacts(
                         width, height, first, last, 24, 1, rateSaid, "REC709", "h264 movie", 8, 1, "", List.of()),
+                first - handles,
+                last + handles,
                 first,
                 last,
                 focalMm,
@@ -47,6 +54,7 @@ public final class Bare {
                 set,
                 sun,
                 realSun,
+                stops,
                 clues,
                 tracks,
                 rendered,
