@@ -2,6 +2,11 @@
 import { onLoad, post } from './net.js';
 import { onDraw, state } from './state.js';
 
+/** A number as it stands beside its slider, where there is room for so many digits. */
+export function beside(v) {
+  return v.toFixed(Math.abs(v) >= 100 ? 0 : 2);
+}
+
 /** Frames in which any of these numbers is keyed. */
 export function keyedFrames(moving) {
   return new Set(Object.values(moving || {}).flatMap((m) => m.keyed));
@@ -22,7 +27,7 @@ function show(moving) {
     if (!m || field === document.activeElement) continue;
     const v = m.shown[state.frame - p.first];
     field.value = out ? v : +v.toFixed(3);
-    if (out) out.textContent = v.toFixed(2);
+    if (out) out.textContent = beside(v);
   }
   const all = [...keyedFrames(moving)].sort((a, b) => a - b),
     say = document.getElementById('keyed');

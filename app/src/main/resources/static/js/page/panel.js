@@ -1,4 +1,5 @@
 // The panel at the right: its fields are sent as they change, its files without leaving the page.
+import { beside } from './keyslides.js';
 import { post, upload } from './net.js';
 import { state } from './state.js';
 
@@ -47,6 +48,6 @@ export function start() {
   document.body.addEventListener('input', (e) => {
     if (!e.target.matches('input[type=range]')) return;
     const o = e.target.parentElement.querySelector('output');
-    if (o) o.textContent = Number(e.target.value).toFixed(2);
+    if (o) o.textContent = beside(Number(e.target.value));
   });
 }

@@ -59,6 +59,9 @@ class CompMatches {
         Map<String, Found> found = last.computeIfAbsent(s.id(), id -> new ConcurrentHashMap<>());
         try (Plates.Lent lent = s.desk().plates().need(shot)) {
             Plate plate = lent.plate();
+            if (frame < plate.first() || frame > plate.last())
+                throw new BadInput("frame " + frame + " is none of the plate's, which are " + plate.first() + " to "
+                        + plate.last());
             double rate = plate.rate().perSecond();
             Passes passes = s.desk().comps().passes(shot, frame);
             for (Match m : these) {

@@ -12,6 +12,7 @@ import dasein.app.stage.Stage;
 import dasein.app.stage.passes.Rendering;
 import dasein.app.stage.tracks.MaskEdits;
 import dasein.app.store.Media;
+import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.Param;
 import dasein.core.comp.match.Matches;
@@ -143,7 +144,10 @@ class CompStage implements Stage {
             return new Change(s.shot().with(e.value()), e.said());
         }
         CompRecipe next = now;
-        for (Param p : params(s.shot())) {
+        List<Param> all = params(s.shot());
+        if (all.stream().noneMatch(p -> f.has(p.name()) || f.has(p.name() + "_")))
+            throw new BadInput("none of the comp's numbers is named in that change");
+        for (Param p : all) {
             if (SWITCHES.contains(p)) {
                 next = next.set(p.name(), f.tick(p.name(), next.get(p) >= 0.5) ? 1 : 0, frame);
                 continue;

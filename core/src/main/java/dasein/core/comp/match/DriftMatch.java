@@ -43,11 +43,11 @@ final class DriftMatch implements Match {
         String plate = String.format(
                 Locale.ROOT, "%+.2f to %+.2f stops +- %.3f, of %d marks", least, most, f.spread(), f.marks());
         if (most - least < Math.max(LEAST, SURE * f.spread()))
-            return new Outcome(t.now(), "steady: " + plate, "steady", Map.of(Gain.GAIN.name(), Curve.NONE), 0);
+            return new Outcome(t.now(), "steady: " + plate, "steady", Map.of(Gain.GAIN.name(), Curve.NONE));
         List<Curve.Key> keys = new ArrayList<>();
         for (int i = 0; i < s.length; i++)
             keys.add(new Curve.Key(
                     f.first() + i, Gain.GAIN.held(gain * Math.pow(2, s[i] - here)), Curve.Ease.LINEAR, 0, 0));
-        return new Outcome(t.now(), plate, "steady", Map.of(Gain.GAIN.name(), new Curve(keys, List.of())), 0);
+        return new Outcome(t.now(), plate, "steady", Map.of(Gain.GAIN.name(), new Curve(keys, List.of())));
     }
 }

@@ -22,11 +22,22 @@ public interface Match {
      * @param recipe with the numbers set; @param plate what the plate has, in words with its uncertainty; @param was
      *     what the comp had before
      * @param curves keys of numbers that follow the plate over the shot, by name; an empty one takes keys away
-     * @param shutterDeg that performers should be rendered with; 0 when nothing is said of it
+     * @param shutterDeg that performers should be rendered with, 0 when nothing is said of it; {@code shutterSigma} how
+     *     sure that is, degrees
      */
-    record Outcome(CompRecipe recipe, String plate, String was, Map<String, Curve> curves, double shutterDeg) {
+    record Outcome(
+            CompRecipe recipe,
+            String plate,
+            String was,
+            Map<String, Curve> curves,
+            double shutterDeg,
+            double shutterSigma) {
         Outcome(CompRecipe recipe, String plate, String was) {
-            this(recipe, plate, was, Map.of(), 0);
+            this(recipe, plate, was, Map.of());
+        }
+
+        Outcome(CompRecipe recipe, String plate, String was, Map<String, Curve> curves) {
+            this(recipe, plate, was, curves, 0, 0);
         }
     }
 

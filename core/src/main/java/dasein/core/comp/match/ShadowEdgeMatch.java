@@ -4,11 +4,13 @@ import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Shadow;
+import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.light.sun.Penumbra;
 import dasein.core.render.pass.Passes;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Random;
@@ -27,6 +29,8 @@ final class ShadowEdgeMatch implements Match {
     private static final float CHANGE = 0.15f, EVEN = 0.06f;
     /** The own one may be so much wider before it is said to be too soft. */
     private static final double WIDER = 1.15;
+    /** Of the darkness of a shadow's core, that softening must leave. */
+    private static final double LEAST_LEFT = 0.6;
 
     @Override
     public String key() {
@@ -61,12 +65,39 @@ final class ShadowEdgeMatch implements Match {
         if (own.size() < LEAST)
             throw new NoSolution("performers' shadows have no edge in this frame that can be measured");
         double want = median(real), is = median(own), soft = Math.sqrt(Math.max(0, want * want - is * is));
+        double left = left(p, soft * part);
+        if (left < LEAST_LEFT)
+            throw new BadInput(String.format(
+                    Locale.ROOT,
+                    "the real edge is drawn over %.1f px, performers' over %.1f: so much softer only %.0f %% of their "
+                            + "shadow's darkness would be left, for what throws the real one stands much higher. Make "
+                            + "the sun as large in Light, which softens each shadow by its own height",
+                    want,
+                    is,
+                    100 * left));
         double now = t.now().get(Shadow.SOFT);
         String plain = String.format(Locale.ROOT, "%.1f px%s", want, spread(real));
         return new Outcome(
                 t.now().with(Shadow.SOFT, Shadow.SOFT.held(soft)),
                 is > WIDER * want ? plain + ", harder than the render's: its sun is too large, see Light" : plain,
                 String.format(Locale.ROOT, "%.1f px%s", Math.hypot(is, now), spread(own)));
+    }
+
+    /** What is left of the darkest twentieth of performers' shadow once that is softened. */
+    private static double left(Passes p, double sigma) {
+        float[] dark = new float[p.alpha.length];
+        for (int i = 0; i < dark.length; i++) dark[i] = 1 - p.shadow[1][i];
+        float[] soft = Filters.gaussian(dark, p.width, p.height, sigma);
+        double[] is = new double[2];
+        for (int k = 0; k < 2; k++) {
+            float[] from = k == 0 ? dark : soft, v = new float[dark.length];
+            int n = 0;
+            for (int i = 0; i < v.length; i++) if (dark[i] > CHANGE && p.alpha[i] < 0.01f) v[n++] = from[i];
+            v = Arrays.copyOf(v, n);
+            Arrays.sort(v);
+            is[k] = n == 0 ? 1 : v[(int) (0.95 * (n - 1))];
+        }
+        return is[1] / is[0];
     }
 
     /** Standard deviation of a half circle's distribution (Wigner's) is half its radius. */

@@ -61,7 +61,8 @@ final class ShutterMatch implements Match {
                 String.format(Locale.ROOT, "%.0f deg +- %.0f, of %d edges", deg, 360 * s[1], edges.size()),
                 String.format(Locale.ROOT, "%.0f deg", 360 * t.shutter()),
                 Map.of(),
-                deg);
+                deg,
+                360 * s[1]);
     }
 
     /** Place and velocity, pixels a frame, of what is seen before and after a frame. */

@@ -1,6 +1,7 @@
 package dasein.core.presence.matched;
 
 import dasein.core.NoSolution;
+import dasein.core.comp.match.Match;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
@@ -9,7 +10,7 @@ import java.util.Locale;
 
 /** Whether performers are smeared by motion as long as what really moved. */
 public final class ShutterTime implements Check {
-    private static final double LIMIT = 30;
+    private static final double LIMIT = 30, SIGMAS = 4;
     private static final Finding.About ABOUT = new Finding.About(
             "blur",
             "Length of motion blur",
@@ -33,15 +34,16 @@ public final class ShutterTime implements Check {
     public Finding finding(Subject s) {
         if (s.taken() == null) return ABOUT.unseen("No rendered frame to measure in yet.");
         try {
-            double real = outcomes.of("shutter", s.taken()).shutterDeg(),
-                    own = 360 * s.taken().shutter(),
-                    off = Math.abs(real - own);
+            Match.Outcome o = outcomes.of("shutter", s.taken());
+            double real = o.shutterDeg(), own = 360 * s.taken().shutter(), off = Math.abs(real - own);
+            // The sharpest of few edges are sharper than their class: it errs by more than edges scatter.
+            Finding.About about = ABOUT.limit(Math.max(LIMIT, SIGMAS * o.shutterSigma()));
             String said = String.format(
                     Locale.ROOT, "The plate's streaks are those of %.0f degrees, performers have %.0f.", real, own);
             int f = s.taken().frame();
-            return off <= LIMIT
-                    ? ABOUT.good(off, said)
-                    : ABOUT.found(off, said)
+            return off <= about.limit()
+                    ? about.good(off, said)
+                    : about.found(off, said)
                             .mendedBy(Finding.Mend.match("shutter", f))
                             .in(List.of(f), f);
         } catch (NoSolution e) {

@@ -1,6 +1,7 @@
 package dasein.core.presence.picture;
 
 import dasein.core.comp.match.Around;
+import dasein.core.image.Filters;
 import dasein.core.image.Image;
 import dasein.core.light.Clues;
 import dasein.core.presence.Check;
@@ -11,12 +12,15 @@ import java.util.List;
 import java.util.Locale;
 
 /**
- * Whether ground that lies in a real shadow is shaded once more, as no sun could: how much darker the comp is there
- * than the darkest shadow that was marked.
+ * Whether ground that lies in a real shadow, as dark as the darkest that was marked, is shaded once more, as no sun
+ * could: how much darker the comp is there than the plate.
  */
 public final class DoubledShadow implements Check {
     private static final double LIMIT = 20;
     private static final int LEAST = 400;
+    /** Pixels of the plate over which ground in shadow is told from ground that is dark by itself. */
+    private static final double WIDE = 4;
+
     private static final Finding.About ABOUT = new Finding.About(
             "doubled",
             "Shadow laid twice",
@@ -45,12 +49,15 @@ public final class DoubledShadow implements Check {
         known = level;
         Passes p = f.passes();
         int w = p.width, n = 0;
+        // Cracks and stains of lit ground are as dark as a shadow, but narrow.
+        float[] wide = Filters.gaussian(f.plate().luminance(), w, p.height, WIDE * part);
         double sum = 0, x = 0, y = 0;
         for (int i = 0; i < p.alpha.length; i++) {
             if (p.alpha[i] > 0.01f || p.shadow[1][i] > 0.8f) continue;
             // In shadow already: as dark as the marked one is.
-            if (luma(f.plate(), i) > 1.15 * level || luma(f.plate(), i) < 0.4 * level) continue;
-            sum += luma(f.comp(), i) / level;
+            double plate = luma(f.plate(), i);
+            if (wide[i] > 1.15 * level || wide[i] < 0.4 * level || !(plate > 1e-4)) continue;
+            sum += luma(f.comp(), i) / plate;
             x += i % w;
             y += i / w;
             n++;

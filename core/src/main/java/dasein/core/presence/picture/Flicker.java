@@ -4,8 +4,10 @@ import dasein.core.image.Image;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
+import java.util.Arrays;
 import java.util.Locale;
 import java.util.TreeMap;
+import java.util.function.IntPredicate;
 
 /**
  * Whether performers get brighter and darker from frame to frame by more than the plate does: how far each frame lies
@@ -26,23 +28,25 @@ public final class Flicker implements Check {
 
     @Override
     public void look(Frame f, Subject s) {
-        double own = 0, plate = 0;
-        int n = 0, m = 0;
-        for (int i = 0; i < f.passes().alpha.length; i++) {
-            if (f.passes().alpha[i] > 0.98f) {
-                own += luma(f.comp(), i);
-                n++;
-            } else if (i % 7 == 0) {
-                plate += luma(f.plate(), i);
-                m++;
-            }
-        }
-        if (n < LEAST || m < LEAST) return;
-        stops.put(f.frame(), new double[] {Math.log(Math.max(1e-4, own / n)), Math.log(Math.max(1e-4, plate / m))});
+        float[] own = lumas(f.comp(), i -> f.passes().alpha[i] > 0.98f),
+                plate = lumas(f.plate(), i -> f.passes().alpha[i] <= 0.98f && i % 7 == 0);
+        if (own.length < LEAST || plate.length < LEAST) return;
+        stops.put(f.frame(), new double[] {middle(own), middle(plate)});
     }
 
-    private static double luma(Image im, int i) {
-        return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
+    /** Sorted. */
+    private static float[] lumas(Image im, IntPredicate of) {
+        float[] v = im.luminance();
+        int n = 0;
+        for (int i = 0; i < v.length; i++) if (of.test(i)) v[n++] = v[i];
+        v = Arrays.copyOf(v, n);
+        Arrays.sort(v);
+        return v;
+    }
+
+    /** Logarithm of the median: a glint that comes and goes on a leg is no flicker of the whole. */
+    private static double middle(float[] sorted) {
+        return Math.log(Math.max(1e-4, sorted[sorted.length / 2]));
     }
 
     @Override

@@ -189,4 +189,19 @@ class WhitesAndChartTest {
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("stroke");
     }
+
+    /** Legs of six pixels beside the soft edge of something high. */
+    @Test
+    void aThinShadowIsNotWashedOutByTheEdgeOfSomethingHigh() {
+        float[] ground = edge(30, 0.5, 0.2), thin = new float[W * H];
+        Arrays.fill(thin, 1);
+        for (int i = 0; i < thin.length; i++) if (Math.abs(i % W - 100 - 0.1 * (i / W)) < 3) thin[i] = 0.4f;
+        Image plate = new Image(W, H, ground, ground, ground);
+        Passes p = new Passes(W, H);
+        for (float[] c : p.shadow) System.arraycopy(thin, 0, c, 0, W * H);
+        Clues clues = Clues.NONE.with(new Clues.Edge(1, 1, 50, 80, 150, 80, 0, 0));
+        assertThatThrownBy(() -> new ShadowEdgeMatch().of(taken(plate, p, clues)))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("sun as large");
+    }
 }

@@ -110,6 +110,16 @@ class OnTheGroundTest {
                         .state())
                 .as("nobody marked a real shadow")
                 .isEqualTo(State.UNSEEN);
+        Image cracks = flat(0.4);
+        for (float[] c : cracks.planes) for (int i = 0; i < c.length; i++) if (i % W % 12 < 2 || near(i)) c[i] = 0.1f;
+        assertThat(of(new DoubledShadow(), b, cracks, shaded(0.5f), flat(0.05)).state())
+                .as("cracks of lit ground are no shadow")
+                .isEqualTo(State.GOOD);
+    }
+
+    /** A few pixels about the place that is marked. */
+    private static boolean near(int i) {
+        return Math.abs(i % W - 100) < 7 && Math.abs(i / W - 150) < 7;
     }
 
     /** Noise above the horizon, and its mirror image below it or noise of its own. */

@@ -159,4 +159,29 @@ class TouchAndEdgeTest {
         assertThat(f.figure()).as("0.99 over 0.9").isCloseTo(10, within(0.2));
         assertThat(f.mend().label()).isEqualTo("Match whites");
     }
+
+    /** Three frames of a block, the middle one with a glint on a twentieth of it, or brighter all over. */
+    private static Finding flicker(double all, boolean glint) {
+        Flicker c = new Flicker();
+        Finding f = null;
+        for (int k = 1; k <= 3; k++) {
+            Passes p = block();
+            Image comp = Comp.frame(flat(0.4), p, PLAIN, Encoding.REC709, 1, k);
+            for (float[] plane : comp.planes)
+                for (int i = 0, n = 0; i < plane.length && k == 2; i++)
+                    if (p.alpha[i] == 1) plane[i] *= glint && n++ % 20 == 0 ? 8 : all;
+            c.look(
+                    new Check.Frame(k, flat(0.4), p, comp, null, new SetRecipe.Catcher(0, 0, 9, 9), 0, 0, false),
+                    new Bare().subject());
+            f = c.finding(new Bare().subject());
+        }
+        return f;
+    }
+
+    @Test
+    void aFrameThatIsBrighterIsFoundAndAGlintIsNot() {
+        assertThat(flicker(1, false).figure()).isZero();
+        assertThat(flicker(Math.pow(2, 0.08), false).figure()).isCloseTo(0.08, within(1e-3));
+        assertThat(flicker(1, true).state()).isEqualTo(State.GOOD);
+    }
 }
