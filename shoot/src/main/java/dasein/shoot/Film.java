@@ -16,7 +16,7 @@ import java.util.List;
  * LW_010 once more, with something really standing in it: filmed twice, each time with all that chance does to a plate
  * (sampling, grain, codec) and nothing else different. At another hour the plate is shot anew as well.
  *
- * @param name of the files, after that of the plate
+ * @param name of the files, which begins with that of the plate
  * @param first frame of the camera's way
  */
 record Film(String name, Sky hour, Performer cast, String model, int first, int frames) {
@@ -43,7 +43,7 @@ record Film(String name, Sky hour, Performer cast, String model, int first, int 
     }
 
     Path plate(Path truth, Path demo) {
-        return ownPlate() ? truth.resolve(name + ".mp4") : demo.resolve("LW_010.mp4");
+        return ownPlate() ? truth.resolve(name + ".mp4") : demo.resolve(name.substring(0, 6) + ".mp4");
     }
 
     /** @param take 1 or 2 */

@@ -18,6 +18,7 @@ import dasein.core.render.pass.Passes;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotScene;
 import dasein.core.solve.SolvedCamera;
+import dasein.core.track.Track;
 import java.nio.file.Path;
 import java.util.List;
 
@@ -121,8 +122,14 @@ final class Belonging {
 
     /** Match all, in one frame. @param off from frames of the shot to those of the plate */
     static CompRecipe matched(Plate plate, int off, int frame, Passes p) {
+        return matched(plate, off, frame, p, Clues.NONE, List.of());
+    }
+
+    /** @param clues real shadows that were marked; @param tracks by which the plate's exposure is followed */
+    static CompRecipe matched(Plate plate, int off, int frame, Passes p, Clues clues, List<Track> tracks) {
         CompRecipe r = CompRecipe.BLANK;
         for (Match m : Matches.ALL) {
+            if (!m.ofAll()) continue;
             try {
                 Match.Outcome o = m.of(new Taken(
                         f -> plate.frame(f + off),
@@ -132,8 +139,8 @@ final class Belonging {
                         frame,
                         p,
                         r,
-                        Clues.NONE,
-                        List.of(),
+                        clues,
+                        tracks,
                         List.of(),
                         List.of(),
                         f -> plate.quantiser(f + off),
@@ -142,6 +149,7 @@ final class Belonging {
                         f -> List.of()));
                 System.out.printf("%s: plate %s, was %s%n", m.key(), o.plate(), o.was());
                 r = o.recipe();
+                for (var e : o.curves().entrySet()) r = r.with(e.getKey(), e.getValue());
             } catch (BadInput | NoSolution e) {
                 System.out.printf("%s: %s%n", m.key(), e.getMessage());
             }

@@ -40,8 +40,11 @@ final class Made {
     Vec3 sun;
     LightRatio.Stops stops;
     int handles;
-    /** Which frame's grain a frame has; what else is done to the finished picture. */
+    /** Whether all frames have one frame's grain; what is added to the numbers from which grain is made. */
     boolean frozen;
+
+    int seed;
+    Clues clues = Clues.NONE;
 
     /** @param passes of a few frames one after the other */
     Made(Filmed of, CompRecipe right, Map<Integer, Passes> passes) {
@@ -74,7 +77,7 @@ final class Made {
                 middle,
                 passes.get(middle),
                 comp.at(middle, Walk.RATE),
-                Clues.NONE,
+                clues,
                 seen,
                 List.of(),
                 List.of(),
@@ -98,7 +101,7 @@ final class Made {
                 sun,
                 new ShadowSun.Result(of.film().hour().sunDirection(), 0.2, 0.5, List.of()),
                 stops,
-                Clues.NONE,
+                clues,
                 seen,
                 rendered,
                 1,
@@ -126,7 +129,7 @@ final class Made {
         Passes p = passes.get(f);
         CompRecipe r = comp.at(f, Walk.RATE);
         Image source = of.frame(f);
-        Image done = Comp.frame(source, p, r, of.plate().encoding(), 1, frozen ? 1 : f);
+        Image done = Comp.frame(source, p, r, of.plate().encoding(), 1, frozen ? 1 : f + seed);
         spoil.spoil(done, p, f);
         return new Check.Frame(
                 f,
@@ -140,6 +143,6 @@ final class Made {
                 Steps.everywhere(r),
                 r,
                 of.plate().encoding(),
-                k -> Comp.frame(source, p, k, of.plate().encoding(), 1, frozen ? 1 : f));
+                k -> Comp.frame(source, p, k, of.plate().encoding(), 1, frozen ? 1 : f + seed));
     }
 }

@@ -6,12 +6,14 @@ import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
+import dasein.core.plate.Rate;
 import dasein.core.solve.SolvedCamera;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
+import java.util.stream.IntStream;
 import org.ejml.simple.SimpleMatrix;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -38,6 +40,15 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
         double[] v = new double[n.size()];
         for (int i = 0; i < v.length; i++) v[i] = n.get(i).asDouble();
         return v;
+    }
+
+    /** Itself, as if it had been found: of a tripod that nobody touched. */
+    SolvedCamera known(Rate rate) {
+        List<SolvedCamera.Frame> frames = IntStream.rangeClosed(1, poses.size())
+                .mapToObj(f -> new SolvedCamera.Frame(f, pose(f), lens.focalPx(), 0, 0))
+                .toList();
+        return new SolvedCamera(
+                (int) (2 * lens.centreX()), (int) (2 * lens.centreY()), rate, "still", 0, 0, lens, frames, List.of());
     }
 
     Pose pose(int frame) {
@@ -99,6 +110,7 @@ record TrueCamera(JsonNode truth, List<Pose> poses, Lens lens) {
      */
     SolvedCamera surveyed(SolvedCamera raw) {
         SolvedCamera s = aligned(raw);
+        if (truth.path("heldOut").isEmpty()) return s;
         List<Vec3> places = new ArrayList<>();
         for (JsonNode q : truth.path("heldOut")) places.add(Vec3.of(numbers(q)));
         double[] x = new double[7];
