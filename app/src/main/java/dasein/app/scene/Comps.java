@@ -2,6 +2,7 @@ package dasein.app.scene;
 
 import dasein.app.store.Held;
 import dasein.app.store.Plates;
+import dasein.core.BadInput;
 import dasein.core.cast.Blocking;
 import dasein.core.comp.Beside;
 import dasein.core.comp.Comp;
@@ -11,6 +12,7 @@ import dasein.core.comp.Window;
 import dasein.core.comp.repair.Mender;
 import dasein.core.comp.step.Steps;
 import dasein.core.image.Image;
+import dasein.core.output.MatteChannels;
 import dasein.core.plate.Plate;
 import dasein.core.plate.PlateFacts;
 import dasein.core.presence.Check;
@@ -225,6 +227,31 @@ public class Comps {
                 .shapes()
                 .ways();
     }
+
+    /** Coverage by name, at the passes' size, or the plate's where nobody is. @throws BadInput without the passes */
+    public Mattes mattes(Shot s, Plate plate, int frame) {
+        Passes p = s.performers().isEmpty() ? null : passes(s, frame);
+        if (p == null && !s.performers().isEmpty()) throw new BadInput("the passes of frame " + frame + " are missing");
+        Image under =
+                p == null ? mended.frame(s, plate, frame, () -> scenes.blocking(s)) : plateFor(s, plate, frame, p);
+        double scale = (double) under.width / plate.width();
+        float[] front = mended.front(s, plate, under, frame, scale, () -> scenes.blocking(s))
+                .part();
+        return new Mattes(
+                under.width,
+                under.height,
+                MatteChannels.of(
+                        mended.of(s, plate, () -> scenes.blocking(s)).shapes(),
+                        s.performers(),
+                        p,
+                        front,
+                        frame,
+                        under.width,
+                        under.height,
+                        scale));
+    }
+
+    public record Mattes(int width, int height, Map<String, float[]> channels) {}
 
     /** The plate's frame, mended, at the size of the passes. */
     private Image plateFor(Shot s, Plate plate, int frame, Passes p) {

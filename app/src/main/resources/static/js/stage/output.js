@@ -53,7 +53,7 @@ function fit() {
   const key = chosen.value,
     movie = chosen.selectedOptions[0].closest('optgroup').label === 'a movie',
     passes = key === 'passes',
-    finished = !passes && key !== 'straight',
+    finished = !passes && key !== 'straight' && key !== 'mattes',
     on = { movie, passes, finished, coded: finished && !key.startsWith('exr') };
   for (const e of document.querySelectorAll('#bench [data-for]')) e.hidden = !on[e.dataset.for];
 }

@@ -111,6 +111,34 @@ public final class Glb {
         return add("textures", object().put("source", image).put("sampler", sampler(false)));
     }
 
+    /** A new clip without channels, last in the list. */
+    public ObjectNode clip(String name) {
+        ObjectNode o = object().put("name", name);
+        o.putArray("samplers");
+        o.putArray("channels");
+        add("animations", o);
+        return o;
+    }
+
+    /**
+     * Moves a node in a clip.
+     *
+     * @param path translation, rotation, scale or weights; @param time, values numbers of accessors
+     */
+    public void channel(ObjectNode clip, int node, String path, int time, int values, String interpolation) {
+        ArrayNode samplers = clip.withArray("samplers");
+        samplers.addObject()
+                .put("input", time)
+                .put("interpolation", interpolation)
+                .put("output", values);
+        clip.withArray("channels")
+                .addObject()
+                .put("sampler", samplers.size() - 1)
+                .putObject("target")
+                .put("node", node)
+                .put("path", path);
+    }
+
     /** Number of the sampler that clamps or repeats, made when it is first asked for. */
     public int sampler(boolean clamp) {
         int wrap = clamp ? 33071 : 10497;

@@ -108,6 +108,16 @@ public final class Posing {
         return world[i];
     }
 
+    /** Of a node against the one above it, as a clip's channels have it. */
+    public float[] local(int node, Model.Property property) {
+        return switch (property) {
+            case TRANSLATION -> translation[node];
+            case ROTATION -> rotation[node];
+            case SCALE -> scale[node];
+            case WEIGHTS -> morph[node];
+        };
+    }
+
     /** Writes a part's positions, and unit normals unless {@code normal} is null, in model space. */
     public void place(Model.Part part, float[] position, float[] normal) {
         place(part, Affine.identity(), position, normal, 0);

@@ -20,6 +20,8 @@ public enum Format {
     EXR32("exr32", "EXR, float", ".exr"),
     /** Rendered passes as they are, or some of them. */
     PASSES("passes", "EXR passes", ".exr"),
+    /** What each drawn mask, what stands in front and each performer covers. */
+    MATTES("mattes", "mattes, EXR", ".exr"),
     /** The plate without the lens's distortion, and the maps there and back. */
     STRAIGHT("straight", "undistorted plate, ST maps", ".exr");
     public final String key, label, suffix;
@@ -47,12 +49,12 @@ public enum Format {
 
     /** Whether light is written as it is, without any encoding. */
     public boolean light() {
-        return this == EXR || this == EXR32 || this == PASSES || this == STRAIGHT;
+        return this == EXR || this == EXR32 || this == PASSES || this == MATTES || this == STRAIGHT;
     }
 
     /** Whether it is a picture of the finished shot, that can be cut and lettered. */
     public boolean finished() {
-        return this != PASSES && this != STRAIGHT;
+        return this != PASSES && this != MATTES && this != STRAIGHT;
     }
 
     public static Format of(String key) {

@@ -141,6 +141,16 @@ public final class SetPieces {
                 : a.getValue().interpolate(b.getValue(), (frame - a.getKey()) / (b.getKey() - a.getKey()));
     }
 
+    /** Triangles of a piece where it was built; null where it does nothing. */
+    Shape built(Piece p) {
+        return shapes.get(p.id());
+    }
+
+    /** From there to where it is in a frame; null while what carries it is not solved. */
+    Pose motion(Piece p, double frame) {
+        return motion(p, moved, frame, rate);
+    }
+
     /** Those that are there in a frame, by their number; the flat ground as {@link Variant#GROUND}. */
     Map<Integer, Mesh> there(double frame) {
         Map<Integer, Mesh> out = new LinkedHashMap<>();

@@ -161,6 +161,14 @@ public final class ShotScene {
         this.blocking = blocking;
     }
 
+    Shot shot() {
+        return shot;
+    }
+
+    SetPieces pieces() {
+        return pieces;
+    }
+
     public SolvedCamera camera() {
         return camera;
     }

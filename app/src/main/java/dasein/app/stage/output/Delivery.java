@@ -1,5 +1,6 @@
 package dasein.app.stage.output;
 
+import dasein.app.scene.Comps;
 import dasein.app.stage.Desk;
 import dasein.core.BadInput;
 import dasein.core.Progress;
@@ -224,6 +225,12 @@ final class Delivery {
         exact.retainAll(some.keySet());
         Exr.write(zip.scratch(), data, all.display(), some, exact, attributes(frame));
         zip.add(Names.frame(shot, frame, ".exr"), zip.scratch());
+    }
+
+    void mattes(ZipSink zip, int frame) throws IOException {
+        Comps.Mattes m = desk.comps().mattes(s, plate, frame);
+        Exr.write(zip.scratch(), m.width(), m.height(), m.channels(), Set.of(), attributes(frame));
+        zip.add(Names.frame(shot + "_mattes", frame, ".exr"), zip.scratch());
     }
 
     /** The undistorted plate with the maps there and back; of a zoom those of its first frame. */

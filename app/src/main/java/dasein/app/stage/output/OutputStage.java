@@ -66,6 +66,9 @@ class OutputStage implements Stage {
                 "passNames", PassList.ALL_PASSES.stream().map(p -> p.name()).toList());
         m.addAttribute("written", files.of(s));
         m.addAttribute("next", files.next(s));
+        // The form stands as it was sent last.
+        Task t = s.last("output");
+        m.addAttribute("asked", t == null ? Writing.plain(Format.H264.key, 0, 0) : Writing.parse(t.settings()));
         if (s.plate() == null) return;
         m.addAttribute("cutFirst", s.cutFirst());
         m.addAttribute("cutLast", s.cutLast());
@@ -110,6 +113,10 @@ class OutputStage implements Stage {
         s.refuseWhile("output", "passes");
         if (k == Format.PASSES && s.shot().performers().isEmpty())
             throw new BadInput("there is nobody in the shot yet, so there are no passes");
+        if (k == Format.MATTES
+                && s.shot().performers().isEmpty()
+                && s.shot().tracks().masks().isEmpty())
+            throw new BadInput("nothing is masked and nobody is in the shot: there are no mattes");
         if (k != Format.STRAIGHT && !s.shot().performers().isEmpty()) s.readyToRender(from, to);
         tasks.start(s.id(), s.head().revision().id(), "output", "Output", w.settings());
     }

@@ -78,10 +78,11 @@ public class OutputWork implements Work {
                 for (int f = w.first(); f <= w.last(); f++) {
                     double at = (double) (f - w.first()) / (w.last() - w.first() + 1);
                     progress.at(at, "frame " + f);
-                    if (w.kind() == Format.PASSES) {
-                        rendered(s, f, at, progress);
+                    if (!w.kind().finished()) {
+                        if (!s.performers().isEmpty()) rendered(s, f, at, progress);
                         if (sink == null) sink = d.zip(tmp);
-                        d.passes((ZipSink) sink, f);
+                        if (w.kind() == Format.PASSES) d.passes((ZipSink) sink, f);
+                        else d.mattes((ZipSink) sink, f);
                         continue;
                     }
                     Image im = d.dressed(frame(s, f, at, progress), f);

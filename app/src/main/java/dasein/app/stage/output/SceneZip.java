@@ -16,6 +16,7 @@ import dasein.core.light.lamp.LampRecipe;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.MovedFile;
 import dasein.core.shot.PlateRecipe;
+import dasein.core.shot.SceneGltf;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.solve.SolvedCamera;
@@ -86,6 +87,7 @@ final class SceneZip {
     /** The same for programs of others: camera, tracks, masks as they move, and the grade. */
     private void forOthers(Shot s, SolvedCamera c) {
         texts.put("exchange/camera.glb", CameraGltf.of(c));
+        texts.put("exchange/scene.glb", SceneGltf.of(desk.scenes().of(s)));
         text("exchange/camera.usda", CameraExchange.usd(c));
         text("exchange/camera.csv", CameraExchange.csv(c));
         List<Track> tracks = desk.results().kept(s);

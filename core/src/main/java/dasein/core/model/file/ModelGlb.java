@@ -34,10 +34,15 @@ public final class ModelGlb {
     }
 
     public static byte[] bytes(Model model) {
+        return glb(model).bytes();
+    }
+
+    /** To be added to: its one scene, and its clips, stand first in their lists. */
+    public static Glb glb(Model model) {
         return new ModelGlb(model).all();
     }
 
-    private byte[] all() {
+    private Glb all() {
         for (Material m : model.materials()) material(m);
         List<ObjectNode> nodes = new ArrayList<>();
         ObjectNode scene = glb.object();
@@ -63,7 +68,7 @@ public final class ModelGlb {
         for (Model.Skin s : model.skins()) skin(s);
         for (Model.Clip c : model.clips()) clip(c);
         glb.add("scenes", scene);
-        return glb.bytes();
+        return glb;
     }
 
     private static void put(ObjectNode o, String name, float[] v, float[] usual) {
@@ -134,8 +139,7 @@ public final class ModelGlb {
 
     private void clip(Model.Clip c) {
         if (c.channels().isEmpty()) return;
-        ObjectNode o = glb.object().put("name", c.name());
-        ArrayNode samplers = o.putArray("samplers"), channels = o.putArray("channels");
+        ObjectNode o = glb.clip(c.name());
         // Channels that share their times share the numbers.
         Map<float[], Integer> times = new java.util.IdentityHashMap<>();
         for (Model.Channel k : c.channels()) {
@@ -143,23 +147,20 @@ public final class ModelGlb {
             String type = k.property() == Model.Property.WEIGHTS
                     ? "SCALAR"
                     : k.property() == Model.Property.ROTATION ? "VEC4" : "VEC3";
-            samplers.addObject()
-                    .put("input", time)
-                    .put(
-                            "interpolation",
-                            switch (k.interpolation()) {
-                                case STEP -> "STEP";
-                                case LINEAR -> "LINEAR";
-                                case CUBIC -> "CUBICSPLINE";
-                            })
-                    .put("output", glb.floats(k.values(), type, 0));
-            channels.addObject()
-                    .put("sampler", samplers.size() - 1)
-                    .putObject("target")
-                    .put("node", k.node())
-                    .put("path", k.property().name().toLowerCase(java.util.Locale.ROOT));
+            String interpolation =
+                    switch (k.interpolation()) {
+                        case STEP -> "STEP";
+                        case LINEAR -> "LINEAR";
+                        case CUBIC -> "CUBICSPLINE";
+                    };
+            glb.channel(
+                    o,
+                    k.node(),
+                    k.property().name().toLowerCase(java.util.Locale.ROOT),
+                    time,
+                    glb.floats(k.values(), type, 0),
+                    interpolation);
         }
-        glb.add("animations", o);
     }
 
     private void material(Material m) {

@@ -24,14 +24,22 @@ public final class CameraGltf {
 
     public static byte[] of(SolvedCamera s) {
         Glb g = new Glb();
+        ObjectNode scene = g.object();
+        scene.putArray("nodes");
+        g.add("scenes", scene);
+        add(g, s, s.frames().size() > 1 ? g.clip("camera move") : null);
+        return g.bytes();
+    }
+
+    /** Adds camera and points to a file's first scene. @param clip that moves it; null where it stands */
+    public static void add(Glb g, SolvedCamera s, ObjectNode clip) {
         SolvedCamera.Frame first = s.frames().get(0);
         ObjectNode camera = g.object().put("type", "perspective").put("name", "solved camera");
         camera.putObject("perspective")
                 .put("yfov", 2 * Math.atan(s.height() / 2.0 / first.focalPx()))
                 .put("aspectRatio", (double) s.width() / s.height())
                 .put("znear", NEAR);
-        g.add("cameras", camera);
-        ObjectNode node = g.object().put("name", "camera").put("camera", 0);
+        ObjectNode node = g.object().put("name", "camera").put("camera", g.add("cameras", camera));
         ObjectNode extras = node.putObject("extras");
         extras.put("width", s.width())
                 .put("height", s.height())
@@ -63,34 +71,15 @@ public final class CameraGltf {
         }
         node.putArray("translation").add(p[0]).add(p[1]).add(p[2]);
         node.putArray("rotation").add(q[0]).add(q[1]).add(q[2]).add(q[3]);
-        g.add("nodes", node);
-        ArrayNode roots = g.object().putArray("nodes").add(0);
-        if (n > 1) move(g, t, p, q);
+        int at = g.add("nodes", node);
+        ArrayNode roots =
+                ((ObjectNode) g.list("scenes").get(0)).withArray("nodes").add(at);
+        if (clip != null && n > 1) {
+            int time = g.floats(t, "SCALAR", 0);
+            g.channel(clip, at, "translation", time, g.floats(p, "VEC3", 0), "LINEAR");
+            g.channel(clip, at, "rotation", time, g.floats(q, "VEC4", 0), "LINEAR");
+        }
         if (!s.points().isEmpty()) roots.add(points(g, s));
-        ObjectNode scene = g.object();
-        scene.set("nodes", roots);
-        g.add("scenes", scene);
-        return g.bytes();
-    }
-
-    /** @param t times, @param p places and @param q turns of the camera, frame by frame */
-    private static void move(Glb g, float[] t, float[] p, float[] q) {
-        int time = g.floats(t, "SCALAR", 0);
-        ObjectNode clip = g.object().put("name", "camera move");
-        ArrayNode samplers = clip.putArray("samplers"), channels = clip.putArray("channels");
-        samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(p, "VEC3", 0));
-        samplers.addObject().put("input", time).put("interpolation", "LINEAR").put("output", g.floats(q, "VEC4", 0));
-        channels.addObject()
-                .put("sampler", 0)
-                .putObject("target")
-                .put("node", 0)
-                .put("path", "translation");
-        channels.addObject()
-                .put("sampler", 1)
-                .putObject("target")
-                .put("node", 0)
-                .put("path", "rotation");
-        g.add("animations", clip);
     }
 
     /** @return number of the node that holds the solved points */
