@@ -177,6 +177,14 @@ class SceneGltfTest {
         for (JsonNode s : json.path("skins"))
             for (JsonNode j : s.path("joints"))
                 assertThat(j.asInt()).isLessThan(json.path("nodes").size());
+        for (JsonNode n : json.path("nodes")) {
+            JsonNode mesh = json.path("meshes").get(n.path("mesh").asInt(-1));
+            if (mesh == null) continue;
+            JsonNode first = mesh.path("primitives").get(0);
+            assertThat(first.path("attributes").has("JOINTS_0")).isEqualTo(n.has("skin"));
+            assertThat(first.path("mode").asInt(4))
+                    .isEqualTo(n.path("name").asString().equals("points") ? 0 : 4);
+        }
         List<String> names = json.path("nodes")
                 .valueStream()
                 .map(n -> n.path("name").asString())

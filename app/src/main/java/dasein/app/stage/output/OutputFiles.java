@@ -11,6 +11,7 @@ import dasein.core.output.Names;
 import dasein.core.render.pass.Layers;
 import dasein.core.render.pass.Passes;
 import dasein.core.shot.Prints;
+import dasein.core.shot.SceneGltf;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraExchange;
@@ -151,6 +152,15 @@ class OutputFiles {
                         .build()
                         .toString());
         zip.write(response.getOutputStream(), h.row().name(), h.revision().id());
+    }
+
+    /** Everything that stands and moves, for other programs. */
+    @GetMapping("/shots/{id}/take/scene.glb")
+    ResponseEntity<byte[]> everything(@PathVariable long id) {
+        Shots.Head h = desk.shots().head(id);
+        if (desk.results().cameraInSet(h.shot()) == null) throw new Shots.NotThere("the camera is not solved yet");
+        byte[] glb = SceneGltf.of(desk.scenes().of(h.shot()));
+        return download(glb, h.row().name() + "_scene.glb", "model/gltf-binary");
     }
 
     @GetMapping("/shots/{id}/take/{what:tracks.csv|tracks.json|motions.json}")

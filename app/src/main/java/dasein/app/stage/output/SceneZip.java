@@ -84,7 +84,7 @@ final class SceneZip {
         return z;
     }
 
-    /** The same for programs of others: camera, tracks, masks as they move, and the grade. */
+    /** The same for programs of others: all that stands and moves, tracks, masks as they move, and the grade. */
     private void forOthers(Shot s, SolvedCamera c) {
         texts.put("exchange/camera.glb", CameraGltf.of(c));
         texts.put("exchange/scene.glb", SceneGltf.of(desk.scenes().of(s)));
@@ -214,7 +214,7 @@ final class SceneZip {
             }
             Map<String, String> about = new LinkedHashMap<>();
             about.put("scene.json", "the shot for the headless commands, run as they lie here");
-            about.put("exchange/", "camera, tracks, masks and grade for other programs");
+            about.put("exchange/", "the whole scene, camera, tracks, masks and grade for other programs");
             about.put(HandedOver.DOCUMENT, "the shot as it is, to be brought into another installation");
             zip.finish(shot, revision, about);
         }

@@ -21,6 +21,7 @@ import dasein.core.output.Manifest;
 import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import dasein.core.track.DrawnMask;
 import java.io.ByteArrayInputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -173,6 +174,36 @@ class DeliveryTest extends ServerTest {
         assertThat(new String(head, 0, 2000, java.nio.charset.StandardCharsets.ISO_8859_1))
                 .contains("timeCode\0timecode\0\b\0\0\0\t\0\0\1");
         assertThat(Exr.read(p).planes()).containsOnlyKeys("R", "G", "B");
+    }
+
+    /** A rectangle over a quarter of the picture, its edges hard. */
+    @Test
+    void masksComeAsCoverageByTheirNames() throws Exception {
+        double w = W / 2.0, h = H / 2.0;
+        DrawnMask quarter = new DrawnMask(
+                1,
+                "left quarter",
+                0,
+                DrawnMask.Carry.KEYS,
+                List.of(new DrawnMask.Key(1, List.of(0.0, 0.0, w, 0.0, w, h, 0.0, h))),
+                DrawnMask.Use.COMP,
+                List.of());
+        assertThat(client.post("/shots/" + id + "/output/start", Map.of("format", "mattes"))
+                        .body())
+                .contains("othing is masked");
+        shots.change(id, "mask drawn", s -> s.with(s.tracks().withSurfaces(List.of(quarter))));
+        Path p = folder.resolve("mattes.exr");
+        String name = shots.head(id).row().name();
+        Files.write(p, unzipped(written(Format.MATTES.key)).get(name + "_mattes.0010.exr"));
+        float[] on = Exr.read(p).plane("mask_left_quarter.A");
+        double sum = 0;
+        for (float v : on) sum += v;
+        assertThat(sum / on.length).isCloseTo(0.25, within(0.01));
+        assertThat(on[0]).isEqualTo(1);
+        assertThat(on[on.length - 1]).isZero();
+        assertThat(client.get("/shots/" + id + "/output").body())
+                .as("the form stands as it was sent")
+                .containsPattern("value=\"mattes\"\\s+selected");
     }
 
     @Test

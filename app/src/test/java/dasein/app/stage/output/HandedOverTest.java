@@ -6,10 +6,14 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dasein.app.ServerTest;
 import dasein.core.BadInput;
 import dasein.core.image.Image;
+import dasein.core.model.Model;
+import dasein.core.model.file.ModelReader;
 import dasein.core.output.Manifest;
 import dasein.core.shot.Shot;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -19,6 +23,7 @@ import java.util.zip.ZipInputStream;
 import java.util.zip.ZipOutputStream;
 import org.apache.commons.codec.digest.DigestUtils;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.springframework.beans.factory.annotation.Autowired;
 
 /** A shot goes away as a zip and comes back as it was. */
@@ -57,6 +62,9 @@ class HandedOverTest extends ServerTest {
         return out.toByteArray();
     }
 
+    @TempDir
+    Path folder;
+
     private long bring(byte[] zip) {
         return handedOver.bring(new ByteArrayInputStream(zip), "Low Water", "HO_" + System.nanoTime());
     }
@@ -70,6 +78,8 @@ class HandedOverTest extends ServerTest {
         for (Manifest.Entry e : m.files())
             assertThat(DigestUtils.sha256Hex(files.get(e.name()))).as(e.name()).isEqualTo(e.sha256());
         assertThat(files).containsKeys("exchange/camera.glb", "exchange/camera.usda", "exchange/camera.csv");
+        Path scene = Files.write(folder.resolve("scene.glb"), files.get("exchange/scene.glb"));
+        assertThat(ModelReader.read(scene).nodes()).extracting(Model.Node::name).contains("ground", "camera");
         assertThat(new String(files.get("exchange/camera.usda"))).startsWith("#usda 1.0");
         assertThat(new String(files.get(Manifest.NOTE))).contains("scene.json", "document.json");
         Shot back = shots.head(bring(zip)).shot();

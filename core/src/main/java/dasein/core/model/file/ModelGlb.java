@@ -92,7 +92,7 @@ public final class ModelGlb {
                         glb.floats(java.util.Arrays.copyOfRange(p.uv(), pairs, p.uv().length), "VEC2", 34962));
             if (p.colour().length > 0) at.put("COLOR_0", glb.floats(p.colour(), "VEC4", 34962));
             if (p.skin() >= 0) {
-                at.put("JOINTS_0", glb.joints(p.joints()));
+                at.put("JOINTS_0", glb.joints(used(p)));
                 at.put("WEIGHTS_0", glb.floats(p.weights(), "VEC4", 34962));
             }
             for (int t = 0; t < p.morphPosition().length; t++) {
@@ -112,6 +112,13 @@ public final class ModelGlb {
             for (float x : node.morphWeights()) w.add(x);
         }
         return glb.add("meshes", mesh);
+    }
+
+    /** Its joints; where a joint has no weight it is the first, as the format wants it. */
+    private static int[] used(Model.Part p) {
+        int[] out = p.joints().clone();
+        for (int i = 0; i < out.length; i++) if (p.weights()[i] == 0) out[i] = 0;
+        return out;
     }
 
     /** All normals of a part have a length; where some have none they are left out and the faces' own serve. */

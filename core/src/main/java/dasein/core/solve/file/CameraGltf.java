@@ -93,8 +93,7 @@ public final class CameraGltf {
         s.points().forEach(k -> ids.add(k.id()));
         ObjectNode prim = mesh.putArray("primitives").addObject().put("mode", 0);
         prim.putObject("attributes").put("POSITION", g.floats(cloud, "VEC3", 34962));
-        g.add("meshes", mesh);
-        return g.add("nodes", g.object().put("name", "points").put("mesh", 0));
+        return g.add("nodes", g.object().put("name", "points").put("mesh", g.add("meshes", mesh)));
     }
 
     /**
