@@ -20,6 +20,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
+import java.nio.file.DirectoryStream;
 import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
@@ -204,16 +205,22 @@ public class MediaStore {
     /** Takes away what was left half done: uploads nobody went on with for a week, temporary files of a day ago. */
     @EventListener(ApplicationReadyEvent.class)
     void sweep() {
-        Instant now = Instant.now();
-        try (Stream<Path> list = Files.list(root.resolve("in"))) {
-            for (Path p : list.filter(f -> f.getFileName().toString().startsWith(".part-"))
-                    .toList()) {
-                Duration kept =
-                        p.getFileName().toString().startsWith(GROWING) ? Duration.ofDays(7) : Duration.ofDays(1);
-                if (Files.getLastModifiedTime(p).toInstant().isBefore(now.minus(kept))) deleteQuietly(p);
-            }
+        try (Stream<Path> computed = Files.list(root.resolve("out"))) {
+            sweep(root.resolve("in"));
+            for (Path kind : computed.filter(Files::isDirectory).toList()) sweep(kind);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
+        }
+    }
+
+    private void sweep(Path folder) throws IOException {
+        try (DirectoryStream<Path> left = Files.newDirectoryStream(folder, ".part-*")) {
+            for (Path p : left) {
+                boolean upload = p.getFileName().toString().startsWith(GROWING);
+                Instant old = Instant.now().minus(Duration.ofDays(upload ? 7 : 1));
+                // Its writer may just be done with it.
+                if (Files.exists(p) && Files.getLastModifiedTime(p).toInstant().isBefore(old)) deleteQuietly(p);
+            }
         }
     }
 
