@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
@@ -51,6 +52,11 @@ public final class Prints {
             Map.entry("output", 1));
 
     private Prints() {}
+
+    /** All of them, as one word that differs where any of them does. */
+    public static String engines() {
+        return new TreeMap<>(ENGINE).toString();
+    }
 
     private static String of(String kind, Object... parts) {
         Object[] all = new Object[parts.length + 2];

@@ -21,7 +21,9 @@ import dasein.core.render.temporal.Seen;
 import dasein.core.render.temporal.TemporalFilter;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Supplier;
 import org.junit.jupiter.api.Test;
 
@@ -55,7 +57,14 @@ class OverFramesTest {
         return new Lighting(Shapes.even(0.4f), List.of(sun));
     }
 
+    /** Nobody writes into them, and several tests ask for the same. */
+    private static final Map<List<Object>, Passes> KNOWN = new ConcurrentHashMap<>();
+
     private static Passes rendered(Scene s, int frame, int samples, Keep keep) {
+        return KNOWN.computeIfAbsent(List.of(s, frame, samples, keep), k -> render(s, frame, samples, keep));
+    }
+
+    private static Passes render(Scene s, int frame, int samples, Keep keep) {
         FrameRenderer.Job job = new FrameRenderer.Job(
                         s.at(frame),
                         light(),
@@ -173,12 +182,8 @@ class OverFramesTest {
 
     @Test
     void partsStillAddUp() {
-        Keep keep = new Keep(
-                LightGroups.Apart.LIGHTS,
-                List.of(),
-                Set.of(PassSet.FILTERS, PassSet.MATERIAL),
-                0.3,
-                java.util.Map.of());
+        Keep keep =
+                new Keep(LightGroups.Apart.LIGHTS, List.of(), Set.of(PassSet.FILTERS, PassSet.MATERIAL), 0.3, Map.of());
         Passes over = Finish.of(over(MOVING, 5, 1, keep), true, keep);
         for (int c = 0; c < 3; c++)
             for (int i = 0; i < N; i++) {

@@ -261,7 +261,7 @@ class PrintsTest {
             "30/1");
 
     /** The document with a leaf changed in a way that reads; null when none was found. */
-    private static Shot changed(ObjectNode all, Leaf leaf) {
+    private static Shot changed(ObjectNode all, String base, Leaf leaf) {
         JsonNode was = at(all, leaf.path);
         List<Object> tries = new ArrayList<>();
         if (was.isBoolean()) tries.add(!was.asBoolean());
@@ -283,7 +283,7 @@ class PrintsTest {
             if (was.isString() && WORDS.contains(o) && !WORDS.contains(was.asString())) continue;
             try {
                 Shot s = ShotJson.read(copy.toString());
-                if (ShotJson.write(s).equals(ShotJson.write(ShotJson.read(all.toString())))) continue;
+                if (ShotJson.write(s).equals(base)) continue;
                 return s;
             } catch (BadInput e) {
                 // Not this one.
@@ -317,13 +317,14 @@ class PrintsTest {
     void everyLeafOfTheDocumentChangesExactlyThePrintsThatReadIt() throws IOException {
         ObjectNode all = (ObjectNode) JSON.readTree(ShotJson.write(ShotJson.read(document("rich-1.json"))));
         Shot base = ShotJson.read(all.toString());
+        String written = ShotJson.write(base);
         Map<String, String> before = prints(base);
         List<Leaf> leaves = new ArrayList<>();
         leaves(all, List.of(), leaves);
         Map<String, String> wrong = new ConcurrentSkipListMap<>();
         AtomicInteger checked = new AtomicInteger();
         leaves.parallelStream().filter(l -> !l.named(false).equals("schema")).forEach(leaf -> {
-            Shot s = changed(all, leaf);
+            Shot s = changed(all, written, leaf);
             String[] line = line(leaf);
             if (s == null || line == null) {
                 wrong.put(leaf.named(true), s == null ? "could not be changed" : "stands in no line of the table");

@@ -17,6 +17,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.util.Enumeration;
 import java.util.List;
 import java.util.zip.ZipEntry;
@@ -31,7 +32,7 @@ import tools.jackson.databind.json.JsonMapper;
 /** A shot that was taken away as a scene, brought into this installation: its document, and all media it names. */
 @Component
 public class HandedOver {
-    static final String DOCUMENT = "document.json", MEDIA = "media.json";
+    static final String DOCUMENT = "document.json", MEDIA = "media.json", RESULTS = "results.json";
     private static final long LONGEST_TEXT = 64L << 20;
     private static final int MOST_FILES = 20_000;
 
@@ -41,8 +42,10 @@ public class HandedOver {
     private final MediaStore media;
     private final ModelShelf shelf;
     private final Shots shots;
+    private final ResultsAlong along;
 
-    HandedOver(MediaStore media, ModelShelf shelf, Shots shots) {
+    HandedOver(MediaStore media, ModelShelf shelf, Shots shots, ResultsAlong along) {
+        this.along = along;
         this.media = media;
         this.shelf = shelf;
         this.shots = shots;
@@ -87,9 +90,32 @@ public class HandedOver {
                 String now = stored(zip, k).hash();
                 if (k.hash().matches("[0-9a-f]{64}")) document = document.replace(k.hash(), now);
             }
-            return ShotJson.read(document);
+            Shot s = ShotJson.read(document);
+            if (zip.getEntry(RESULTS) != null) results(zip, s);
+            return s;
         } catch (JacksonException e) {
             throw new BadInput("what that zip says of itself cannot be read", e);
+        }
+    }
+
+    private void results(ZipFile zip, Shot s) throws IOException {
+        Path folder = Files.createTempDirectory("dasein");
+        try {
+            ResultsAlong.All all = JsonMapper.builder().build().readValue(text(zip, RESULTS), ResultsAlong.All.class);
+            along.bring(s, all, name -> {
+                ZipEntry e = zip.getEntry(name);
+                if (e == null) throw new BadInput(name + " is missing in that zip");
+                Path to = folder.resolve("result" + name.substring(name.lastIndexOf('.')));
+                try (InputStream in = zip.getInputStream(e)) {
+                    Files.copy(in, to, StandardCopyOption.REPLACE_EXISTING);
+                }
+                return to;
+            });
+        } finally {
+            try (var left = Files.list(folder)) {
+                for (Path p : left.toList()) Files.deleteIfExists(p);
+            }
+            Files.deleteIfExists(folder);
         }
     }
 

@@ -139,11 +139,15 @@ class OutputFiles {
      * @param plate whether the footage comes along
      */
     @GetMapping("/shots/{id}/take/scene.zip")
-    void scene(@PathVariable long id, @RequestParam(defaultValue = "true") boolean plate, HttpServletResponse response)
+    void scene(
+            @PathVariable long id,
+            @RequestParam(defaultValue = "true") boolean plate,
+            @RequestParam(defaultValue = "false") boolean rendered,
+            HttpServletResponse response)
             throws IOException {
         Shots.Head h = desk.shots().head(id);
         // What is missing is said before the first byte is sent.
-        SceneZip zip = SceneZip.of(h.shot(), desk, plate);
+        SceneZip zip = SceneZip.of(h.shot(), desk, plate, rendered);
         response.setContentType("application/zip");
         response.setHeader(
                 "Content-Disposition",

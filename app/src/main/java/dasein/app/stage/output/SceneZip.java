@@ -60,6 +60,11 @@ final class SceneZip {
 
     /** @throws BadInput when the camera is not solved, or a file is missing */
     static SceneZip of(Shot s, Desk desk, boolean withPlate) {
+        return of(s, desk, withPlate, false);
+    }
+
+    /** @param rendered with the frames that are rendered, which are large */
+    static SceneZip of(Shot s, Desk desk, boolean withPlate, boolean rendered) {
         SolvedCamera c = desk.results().cameraInSet(s);
         if (c == null) throw new BadInput("the camera is not solved yet");
         SceneZip z = new SceneZip(desk);
@@ -81,6 +86,8 @@ final class SceneZip {
         z.text("scene.json", ShotJson.writePretty(out));
         z.forOthers(s, c);
         z.asItStands(s, withPlate);
+        ResultsAlong.All results = new ResultsAlong(desk).of(s, rendered, z.files::put);
+        z.text(HandedOver.RESULTS, JsonMapper.builder().build().writeValueAsString(results));
         return z;
     }
 
@@ -216,6 +223,7 @@ final class SceneZip {
             about.put("scene.json", "the shot for the headless commands, run as they lie here");
             about.put("exchange/", "the whole scene, camera, tracks, masks and grade for other programs");
             about.put(HandedOver.DOCUMENT, "the shot as it is, to be brought into another installation");
+            about.put("results/", "what was computed for it, so that nothing is computed anew there");
             zip.finish(shot, revision, about);
         }
     }

@@ -84,7 +84,19 @@ class HandedOverTest extends ServerTest {
         assertThat(new String(files.get(Manifest.NOTE))).contains("scene.json", "document.json");
         Shot back = shots.head(bring(zip)).shot();
         Shot was = dasein.core.shot.ShotJson.read(new String(files.get("document.json")));
-        // Its frames were packed anew, so that their hash is another; all else is the same.
+        // What was computed came along, under prints of its own: its frames were packed anew.
+        assertThat(back.plate().file()).isNotEqualTo(was.plate().file());
+        assertThat(desk.results().camera(back).frames())
+                .hasSameSizeAs(desk.results().camera(was).frames())
+                .allSatisfy(f -> assertThat(f.pose()
+                                .position()
+                                .distance(desk.results()
+                                        .camera(was)
+                                        .frame(f.frame())
+                                        .pose()
+                                        .position()))
+                        .isLessThan(1e-9));
+        // All but their hash is the same.
         assertThat(back.with(was.plate())).isEqualTo(was);
         Image a = desk.plates().need(was).plate().frame(3),
                 b = desk.plates().need(back).plate().frame(3);

@@ -46,11 +46,9 @@ public final class Penumbra {
         double side = Math.min(6, length / 4);
         double[] centres = new double[STROKES], radii = new double[STROKES];
         double[][] ends = new double[STROKES][];
-        float[] luminance = linear.luminance();
-        Image grey = new Image(linear.width, linear.height, luminance);
         for (int k = 0; k < STROKES; k++) {
             double off = side * (2.0 * k / (STROKES - 1) - 1);
-            double[] profile = profile(grey, from[0] - uy * off, from[1] + ux * off, ux, uy, length, 0);
+            double[] profile = luma(linear, from[0] - uy * off, from[1] + ux * off, ux, uy, length);
             double[] f = fit(profile, blur / length);
             centres[k] = f[0] * length;
             radii[k] = f[1] * length;
@@ -68,7 +66,7 @@ public final class Penumbra {
         java.util.Arrays.sort(sorted);
         double radius = sorted[STROKES / 2] * Math.cos(lean);
         double[] lit = new double[3], shaded = new double[3];
-        double[] middle = fit(profile(grey, from[0], from[1], ux, uy, length, 0), blur / length);
+        double[] middle = fit(luma(linear, from[0], from[1], ux, uy, length), blur / length);
         for (int c = 0; c < 3; c++) {
             double[] p = profile(linear, from[0], from[1], ux, uy, length, c);
             double[] levels = levels(p, middle[0], middle[1], blur / length);
@@ -80,6 +78,15 @@ public final class Penumbra {
         if (!(s >= 0) || !(l > 1.1 * s))
             throw new BadInput("across the stroke the light hardly changes: there is no shadow's edge");
         return new Edge(mean / length, radius, lit, shaded, lean);
+    }
+
+    /** Brightness; only where it is asked for, since whole pictures are large. */
+    private static double[] luma(Image im, double x, double y, double ux, double uy, double length) {
+        double[] r = profile(im, x, y, ux, uy, length, 0);
+        if (im.channels() < 3) return r;
+        double[] g = profile(im, x, y, ux, uy, length, 1), b = profile(im, x, y, ux, uy, length, 2);
+        for (int i = 0; i < r.length; i++) r[i] = 0.2126 * r[i] + 0.7152 * g[i] + 0.0722 * b[i];
+        return r;
     }
 
     /** Mean over a band three pixels wide. */
@@ -174,12 +181,24 @@ public final class Penumbra {
 
     /** How far the change has come at t: 0 well before the edge, 1 well behind it. */
     static double seen(double t, double radius, double blur) {
+        double wide = Math.max(blur, radius / NODES);
+        if (Math.abs(t) > radius + FAR * wide) return t > 0 ? 1 : 0;
         double s = 0;
-        for (int k = 1; k <= NODES; k++) {
-            double a = k * Math.PI / (NODES + 1), sin = Math.sin(a);
-            s += 2.0 / (NODES + 1) * sin * sin * step((t - radius * Math.cos(a)) / Math.max(blur, radius / NODES));
-        }
+        for (int k = 0; k < NODES; k++) s += WEIGHT[k] * step((t - radius * NODE[k]) / wide);
         return s;
+    }
+
+    /** Deviations beyond which the normal distribution's integral is 0 or 1 to 1e-9. */
+    private static final double FAR = 6;
+
+    private static final double[] NODE = new double[NODES], WEIGHT = new double[NODES];
+
+    static {
+        for (int k = 0; k < NODES; k++) {
+            double a = (k + 1) * Math.PI / (NODES + 1), sin = Math.sin(a);
+            NODE[k] = Math.cos(a);
+            WEIGHT[k] = 2.0 / (NODES + 1) * sin * sin;
+        }
     }
 
     /** The normal distribution's integral (Abramowitz and Stegun 7.1.26 for erf, to 1.5e-7). */
