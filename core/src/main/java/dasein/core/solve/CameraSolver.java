@@ -68,7 +68,7 @@ public final class CameraSolver {
                     case NODAL -> nodal(standing, width, height, rate, s, choice, remarks, progress);
                     case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
                 };
-        remarks.add(0, choice.reason());
+        remarks.add(0, choice.reason(c.kind()));
         return said(c, s, remarks);
     }
 

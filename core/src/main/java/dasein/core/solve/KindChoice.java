@@ -14,8 +14,10 @@ import java.util.Random;
  * @param pairs pairs looked at; @param moving how many of them a moving camera explains better
  * @param parallaxPx what a camera that only turned would leave at the median mark of the median pair
  * @param travelPx how far the median mark travels
+ * @param turnedPx what turning with one focal length leaves at the median mark of the median pair: over one plane any
+ *     map from plane to plane leaves nothing, this one does
  */
-record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
+record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, double turnedPx) {
     private static final int LEAST_COMMON = 16, FEWEST = 8;
     /** Noise of a mark, pixels. */
     private static final double SIGMA = 0.5;
@@ -30,6 +32,18 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
 
     boolean moves() {
         return !still() && parallaxPx >= LEAST_PARALLAX && (pairs == 0 || 2 * moving > pairs);
+    }
+
+    /** @param kind as it was solved */
+    String reason(String kind) {
+        if (!still() && !moves() && kind.equals("moving"))
+            return String.format(
+                    Locale.ROOT,
+                    "The camera moved over one plane, or nearly: from frame to frame a plane's map leaves %.1f px at the "
+                            + "median mark, turning with one focal length %.1f px.",
+                    parallaxPx,
+                    turnedPx);
+        return reason();
     }
 
     String reason() {
@@ -58,7 +72,8 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
             travel[t] = Math.max(travel[t], Math.hypot(obs.x[t][e] - obs.x[t][0], obs.y[t][e] - obs.y[t][0]));
         }
         List<double[][][]> pairs = pairs(obs);
-        if (pairs.isEmpty()) return new KindChoice(0, 0, Double.POSITIVE_INFINITY, Homography.median(travel));
+        if (pairs.isEmpty())
+            return new KindChoice(0, 0, Double.POSITIVE_INFINITY, Homography.median(travel), Double.NaN);
         double bent = bent(pairs, width, height);
         int moving = 0;
         List<Double> parallax = new ArrayList<>();
@@ -78,7 +93,17 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx) {
                 pairs.size(),
                 moving,
                 Homography.median(parallax.stream().mapToDouble(d -> d).toArray()),
-                Homography.median(travel));
+                Homography.median(travel),
+                Turning.best(
+                                pairs.stream()
+                                        .map(p -> new double[][][] {
+                                            straight(p[0], bent, width, height), straight(p[1], bent, width, height)
+                                        })
+                                        .toList(),
+                                0,
+                                width,
+                                height)
+                        .leftPx());
     }
 
     /**

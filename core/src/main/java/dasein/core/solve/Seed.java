@@ -26,6 +26,8 @@ final class Seed {
     private static final double[] FAN = {0.6, 0.85, 1.2, 1.7, 2.5};
 
     private static final double TOLERANCE_PX = 1.5;
+    /** Two views of a plane have two answers that fit alike: so many tries, of which the frames between choose. */
+    private static final int TWINS = 4;
 
     final int[] frames;
     final Rigid[] cams;
@@ -49,19 +51,25 @@ final class Seed {
     static Seed find(Observations obs, int width, int height, SolveSettings settings) {
         List<Pair> pairs = pairs(obs, width, height);
         double most = pairs.stream().mapToDouble(Pair::parallax).max().orElse(0);
-        if (most < LEAST_PARALLAX) {
-            throw new NoSolution(String.format(
-                    "the marks show only %.1f px of parallax: the camera seems to have only turned, or not "
-                            + "to have moved; "
-                            + "such shots cannot be solved as moving",
-                    most));
+        boolean flat = most < LEAST_PARALLAX;
+        if (flat) {
+            // One plane leaves no parallax by any map from plane to plane; by turning alone it does.
+            pairs = overOnePlane(pairs, obs, width, height, settings);
+            most = pairs.stream().mapToDouble(Pair::parallax).max().orElse(0);
+            if (most < LEAST_PARALLAX)
+                throw new NoSolution(String.format(
+                        "the marks show only %.1f px of parallax: the camera seems to have only turned, or not "
+                                + "to have moved; "
+                                + "such shots cannot be solved as moving",
+                        most));
         }
         double[] focals = settings.known()
                 ? new double[] {settings.focalPx()}
                 : Arrays.stream(FAN).map(k -> k * width).toArray();
         List<Object[]> trials = new ArrayList<>();
         for (int p = 0; p < Math.min(PAIRS, pairs.size()); p++)
-            for (double f : focals) trials.add(new Object[] {pairs.get(p), f});
+            for (double f : focals)
+                for (int k = 0; k < (flat ? TWINS : 1); k++) trials.add(new Object[] {pairs.get(p), f});
         Seed best = IntStream.range(0, trials.size())
                 .parallel()
                 .mapToObj(i -> attempt(
@@ -110,6 +118,31 @@ final class Seed {
             throw new NoSolution("no two frames share enough tracks: there are too few tracks to solve the camera");
         all.sort(Comparator.comparingDouble(Pair::score).reversed());
         return all;
+    }
+
+    /** The same pairs by what turning leaves in them, with the one focal length by which it leaves least. */
+    private static List<Pair> overOnePlane(
+            List<Pair> pairs, Observations obs, int width, int height, SolveSettings settings) {
+        List<double[][][]> places = pairs.stream()
+                .map(p -> {
+                    int[] common = obs.common(p.a, p.b);
+                    return new double[][][] {place(obs, common, p.a), place(obs, common, p.b)};
+                })
+                .toList();
+        double focal = Turning.best(places, settings.known() ? settings.focalPx() : 0, width, height)
+                .focalPx();
+        List<Pair> out = new ArrayList<>();
+        for (int i = 0; i < pairs.size(); i++) {
+            double[][] a = places.get(i)[0], b = places.get(i)[1];
+            double left = Homography.median(Turning.left(a, b, focal, width, height));
+            out.add(new Pair(
+                    pairs.get(i).a,
+                    pairs.get(i).b,
+                    left,
+                    Math.min(left, 0.05 * width) * Math.sqrt(a.length) * spread(b, width, height)));
+        }
+        out.sort(Comparator.comparingDouble(Pair::score).reversed());
+        return out;
     }
 
     private static double[][] place(Observations obs, int[] tracks, int f) {

@@ -68,6 +68,34 @@ final class KnownShot {
             Zoom zoom,
             double near,
             double far) {
+        this(frames, count, noise, liars, seed, lens, move, zoom, near, (eye, way, r) -> near + (far - near) * r);
+    }
+
+    /** How far along a ray a mark lies. */
+    interface Depth {
+        /** @param way ray of the picture with unit depth, in the world; @param r random, 0 to 1 */
+        double at(Vec3 eye, Vec3 way, double r);
+    }
+
+    /** All marks lie on a plane; none where it would lie beyond {@code far}, or behind. */
+    static Depth plane(Vec3 point, Vec3 normal, double far) {
+        return (eye, way, r) -> {
+            double k = point.minus(eye).dot(normal) / way.dot(normal);
+            return k > 0 && k < far ? k : Double.NaN;
+        };
+    }
+
+    KnownShot(
+            int frames,
+            int count,
+            double noise,
+            double liars,
+            long seed,
+            Lens lens,
+            Move move,
+            Zoom zoom,
+            double near,
+            Depth depths) {
         this.frames = frames;
         this.lens = lens;
         this.zoom = zoom;
@@ -78,11 +106,12 @@ final class KnownShot {
         for (int made = 0; made < count; ) {
             // A mark begins somewhere in the picture at some frame, at some depth, and lives as long as it is seen.
             int start = r.nextInt(10) < 4 ? 0 : r.nextInt(frames), life = 20 + r.nextInt(70);
-            double depth = near + (far - near) * r.nextDouble();
-            Vec3 p = poses.get(start)
-                    .toWorld(lensAt(start)
-                            .ray(40 + 1200 * r.nextDouble(), 30 + 660 * r.nextDouble())
-                            .times(depth));
+            double chance = r.nextDouble();
+            Vec3 ray = lensAt(start).ray(40 + 1200 * r.nextDouble(), 30 + 660 * r.nextDouble());
+            double depth = depths.at(
+                    poses.get(start).position(), poses.get(start).rotation().rotate(ray), chance);
+            if (Double.isNaN(depth)) continue;
+            Vec3 p = poses.get(start).toWorld(ray.times(depth));
             boolean lies = r.nextDouble() < liars;
             int[] fs = new int[life];
             double[] x = new double[life], y = new double[life];
