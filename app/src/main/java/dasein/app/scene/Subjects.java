@@ -119,7 +119,10 @@ public class Subjects {
         Lighting own = scenes.light(s).in(camera.first()).lighting();
         return marked <= 0 || own.environment() == null
                 ? null
-                : new LightRatio.Stops(log2(marked), log2(PlateMatch.ratio(own)));
+                : new LightRatio.Stops(
+                        log2(marked),
+                        log2(PlateMatch.ratio(own)),
+                        PlateMatch.sigma(s.light().clues(), plate::frame));
     }
 
     private static double log2(double v) {

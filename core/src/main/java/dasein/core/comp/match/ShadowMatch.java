@@ -21,6 +21,8 @@ final class ShadowMatch implements Match {
     private static final float LEAST = 0.15f;
 
     private static final int PIXELS = 100;
+    /** Open part of the sky, at least, where own shadow is compared: real shadows are marked on open ground. */
+    private static final float OPEN = 0.8f;
 
     @Override
     public String key() {
@@ -80,14 +82,26 @@ final class ShadowMatch implements Match {
         return sum;
     }
 
-    /** What is left of each colour in the darkest part of the shadow beside performers. */
+    /**
+     * What is left of each colour in the darkest part of the shadow beside performers, on ground that sees most of the
+     * sky; right under them, where it is darker still, if that is all there is.
+     */
     private static double[] darkest(Passes p) {
+        int open = 0;
+        for (int i = 0; i < p.alpha.length; i++) if (counts(p, i, OPEN)) open++;
+        return darkest(p, open < PIXELS ? 0 : OPEN);
+    }
+
+    private static boolean counts(Passes p, int i, float open) {
+        return p.alpha[i] < 0.02 && p.shadow[1][i] < 1 - LEAST && p.ao[i] >= open;
+    }
+
+    private static double[] darkest(Passes p, float open) {
         double[] out = new double[3];
         for (int c = 0; c < 3; c++) {
             float[] v = new float[p.alpha.length];
             int n = 0;
-            for (int i = 0; i < v.length; i++)
-                if (p.alpha[i] < 0.02 && p.shadow[1][i] < 1 - LEAST) v[n++] = p.shadow[c][i];
+            for (int i = 0; i < v.length; i++) if (counts(p, i, open)) v[n++] = p.shadow[c][i];
             if (n < PIXELS) throw new BadInput("performers cast hardly any shadow in this frame");
             v = Arrays.copyOf(v, n);
             Arrays.sort(v);

@@ -46,6 +46,34 @@ public final class PlateMatch {
         return new Ground(n[0] > 0 ? sum[0] : null, n[1] > 0 ? sum[1] : null);
     }
 
+    /** By which ground of one kind differs from place to place, stops (common practice). */
+    private static final double GROUND_STOPS = 0.25;
+
+    /**
+     * How well marks tell by how many stops ground in the sun is brighter, one sigma: by how they differ among
+     * themselves, and by no less than ground does.
+     */
+    public static double sigma(Clues clues, IntFunction<Image> frames) {
+        double sum = 0;
+        for (boolean lit : new boolean[] {true, false}) {
+            double[] stops = clues.patches().stream()
+                    .filter(p -> p.lit() == lit)
+                    .mapToDouble(p -> {
+                        Ground g = ground(Clues.NONE.with(p), frames);
+                        return Math.log(mean(lit ? g.lit() : g.shaded())) / Math.log(2);
+                    })
+                    .toArray();
+            double mean = java.util.Arrays.stream(stops).average().orElse(0),
+                    own =
+                            java.util.Arrays.stream(stops)
+                                            .map(v -> (v - mean) * (v - mean))
+                                            .sum()
+                                    / Math.max(1, stops.length - 1);
+            sum += Math.max(own, GROUND_STOPS * GROUND_STOPS) / Math.max(1, stops.length);
+        }
+        return Math.sqrt(sum);
+    }
+
     /** Light on open level ground in the sun over that in its shadow; 1 without a sun apart. */
     public static double ratio(Lighting l) {
         float[] sky = l.environment().irradiance(Vec3.Y);

@@ -19,8 +19,10 @@ public final class LightRatio implements Check {
 
     /**
      * Level ground in the sun over its shadow, in stops: as marked in the plate, and as the shot's own light has it.
+     *
+     * @param sigma of what the plate says: ground is not equally bright all over
      */
-    public record Stops(double plate, double own) {}
+    public record Stops(double plate, double own, double sigma) {}
 
     @Override
     public Finding.About about() {
@@ -37,8 +39,9 @@ public final class LightRatio implements Check {
                 "The plate's ground is %.1f stops brighter in the sun than in shadow, ground under the shot's own light %.1f.",
                 s.stops().plate(),
                 s.stops().own());
-        if (Math.abs(off) <= LIMIT) return ABOUT.good(Math.abs(off), sides);
-        return ABOUT.found(
+        Finding.About about = ABOUT.limit(Math.max(LIMIT, 3 * s.stops().sigma()));
+        if (Math.abs(off) <= about.limit()) return about.good(Math.abs(off), sides);
+        return about.found(
                         Math.abs(off),
                         sides + (off > 0 ? " The sun is too strong for its sky." : " The sun is too weak for its sky."))
                 .mendedBy(new Finding.Mend("light", "Level from the ground", Map.of("action", "level-from-ground")));

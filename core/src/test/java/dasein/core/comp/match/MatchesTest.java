@@ -90,6 +90,17 @@ class MatchesTest {
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("mark ground");
         assertThat(o.recipe().get(Shadow.DENSITY)).isCloseTo(1.5, within(1e-3));
+        // Right under the performer it is darker still, which no real shadow on open ground tells of.
+        for (int i = W * 200; i < W * H; i++)
+            if (p.shadow[1][i] < 1 && p.alpha[i] == 0) {
+                p.ao[i] = 0.2f;
+                for (float[] s : p.shadow) s[i] = 0.05f;
+            }
+        assertThat(new ShadowMatch()
+                        .of(taken(plate, p, CompRecipe.BLANK, patches))
+                        .recipe()
+                        .get(Shadow.DENSITY))
+                .isCloseTo(1.5, within(1e-3));
     }
 
     /** Lifted plates have a floor that many of their darks share; others only have nothing darker. */

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.image.Image;
 import dasein.core.lens.Lens;
+import dasein.core.light.Clues;
 import dasein.core.light.Environment;
 import dasein.core.light.Lighting;
 import dasein.core.light.Sun;
@@ -86,14 +87,39 @@ class HowItStandsTest {
         assertThat(own).as("1 + 3 times the sky").isCloseTo(2, within(0.01));
         Bare b = new Bare();
         assertThat(new LightRatio().finding(b.subject()).state()).isEqualTo(State.UNSEEN);
-        b.stops = new LightRatio.Stops(1.8, own);
+        b.stops = new LightRatio.Stops(1.8, own, 0.1);
         assertThat(new LightRatio().finding(b.subject()).state()).isEqualTo(State.GOOD);
-        b.stops = new LightRatio.Stops(own - 2 / 3.0, own);
+        b.stops = new LightRatio.Stops(own - 2 / 3.0, own, 0.1);
         Finding f = new LightRatio().finding(b.subject());
         assertThat(f.state()).isEqualTo(State.FOUND);
         assertThat(f.figure()).isCloseTo(2 / 3.0, within(1e-9));
         assertThat(f.sentence()).contains("too strong");
-        b.stops = new LightRatio.Stops(own + 1, own);
+        b.stops = new LightRatio.Stops(own + 1, own, 0.1);
         assertThat(new LightRatio().finding(b.subject()).sentence()).contains("too weak");
+        b.stops = new LightRatio.Stops(own + 1, own, 0.4);
+        assertThat(new LightRatio().finding(b.subject()).state())
+                .as("marks that differ by more do not tell")
+                .isEqualTo(State.GOOD);
+    }
+
+    /** Four marks each of ground that is even, and of ground that is not. */
+    @Test
+    void marksOnUnevenGroundTellLess() {
+        for (double uneven : new double[] {0, 1}) {
+            Image im = new Image(80, 40, 3);
+            Clues c = Clues.NONE;
+            for (int k = 0; k < 4; k++) {
+                double v = Math.pow(2, uneven * (k % 2 == 0 ? -1 : 1));
+                for (float[] p : im.planes)
+                    for (int y = 0; y < 40; y++)
+                        for (int x = 20 * k; x < 20 * k + 20; x++) p[80 * y + x] = (float) ((y < 20 ? 0.4 : 0.1) * v);
+                c = c.with(new Clues.Patch(2 * k + 1, 1, 20 * k + 10, 10, true))
+                        .with(new Clues.Patch(2 * k + 2, 1, 20 * k + 10, 30, false));
+            }
+            assertThat(PlateMatch.ground(c, f -> im).ratio()).isCloseTo(4, within(1e-3));
+            // Of four that lie one stop to either side: variance 4/3, of each mean a quarter of that, of both twice.
+            double want = uneven == 0 ? 0.25 * Math.sqrt(2 / 4.0) : Math.sqrt(2 * 4 / 3.0 / 4);
+            assertThat(PlateMatch.sigma(c, f -> im)).isCloseTo(want, within(1e-3));
+        }
     }
 }
