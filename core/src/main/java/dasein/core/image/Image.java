@@ -61,6 +61,11 @@ public final class Image {
         return l;
     }
 
+    /** Of one pixel of such planes. */
+    public static double luma(float[][] rgb, int i) {
+        return 0.2126 * rgb[0][i] + 0.7152 * rgb[1][i] + 0.0722 * rgb[2][i];
+    }
+
     /** Bilinear value at continuous pixel coordinates, clamped to the border. */
     public float sample(double x, double y, int c) {
         double fx = Math.min(Math.max(x - 0.5, 0), width - 1), fy = Math.min(Math.max(y - 0.5, 0), height - 1);

@@ -81,9 +81,9 @@ final class Beside {
         for (int y = 0; y < a.h(); y++)
             for (int x = 0; x < a.w(); x++) {
                 int i = (y + a.y0()) * im.width + x + a.x0(), s = i + dy * im.width + dx;
-                double v = luma(im, s);
+                double v = Image.luma(im.planes, s);
                 if (a.part()[y * a.w() + x] == 0) {
-                    double d = luma(im, i) - v;
+                    double d = Image.luma(im.planes, i) - v;
                     sum += d;
                     squares += d * d;
                     n++;
@@ -96,9 +96,5 @@ final class Beside {
         if (n == 0 || m == 0) return Double.MAX_VALUE;
         // Another marker in what is copied counts as unlike.
         return squares / n - sum * sum / ((double) n * n) + 0.5 * (innerSquares / m - inner * inner / ((double) m * m));
-    }
-
-    private static double luma(Image im, int i) {
-        return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
     }
 }

@@ -1,5 +1,6 @@
 package dasein.core.presence.picture;
 
+import dasein.core.image.Image;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.presence.Subject;
@@ -34,21 +35,18 @@ public final class ContactDarkening implements Check {
         int n = 0;
         for (int i = 0; i < p.alpha.length; i++) {
             if (p.alpha[i] > 0 || p.ao[i] > OPEN || p.ao[i] <= 0) continue;
-            double plate = luma(f.plate().planes, i);
+            double plate = Image.luma(f.plate().planes, i);
             if (!(plate > 1e-4)) continue;
-            rendered += 1 - luma(p.shadow, i);
+            rendered += 1 - Image.luma(p.shadow, i);
             // What is given back by the performer is no loss of shadow.
-            made += 1 - (luma(f.comp().planes, i) - luma(p.bounce, i) - luma(p.reflection, i)) / plate;
+            made += 1
+                    - (Image.luma(f.comp().planes, i) - Image.luma(p.bounce, i) - Image.luma(p.reflection, i)) / plate;
             x += i % p.width;
             y += i / p.width;
             n++;
         }
         if (n < LEAST || rendered < LEAST_DARK * n) return;
         worst.add(f.frame(), Math.max(0, 100 * (1 - made / rendered)), s.place(f, x / n, y / n, 60));
-    }
-
-    private static double luma(float[][] p, int i) {
-        return 0.2126 * p[0][i] + 0.7152 * p[1][i] + 0.0722 * p[2][i];
     }
 
     @Override

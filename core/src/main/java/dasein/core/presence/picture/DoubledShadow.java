@@ -55,9 +55,9 @@ public final class DoubledShadow implements Check {
         for (int i = 0; i < p.alpha.length; i++) {
             if (p.alpha[i] > 0.01f || p.shadow[1][i] > 0.8f) continue;
             // In shadow already: as dark as the marked one is.
-            double plate = luma(f.plate(), i);
+            double plate = Image.luma(f.plate().planes, i);
             if (wide[i] > 1.15 * level || wide[i] < 0.4 * level || !(plate > 1e-4)) continue;
-            sum += luma(f.comp(), i) / plate;
+            sum += Image.luma(f.comp().planes, i) / plate;
             x += i % w;
             y += i / w;
             n++;
@@ -77,10 +77,6 @@ public final class DoubledShadow implements Check {
     private static double around(Image im, double x, double y) {
         double[] v = Around.of(im, x, y);
         return v == null ? Double.NaN : 0.2126 * v[0] + 0.7152 * v[1] + 0.0722 * v[2];
-    }
-
-    private static double luma(Image im, int i) {
-        return 0.2126 * im.planes[0][i] + 0.7152 * im.planes[1][i] + 0.0722 * im.planes[2][i];
     }
 
     @Override

@@ -41,22 +41,7 @@ class MatchesTest {
     }
 
     private static Taken taken(Image plate, Passes p, CompRecipe now, List<Clues.Patch> patches) {
-        return new Taken(
-                f -> plate,
-                1,
-                1,
-                Encoding.REC709,
-                1,
-                p,
-                now,
-                clues(patches),
-                List.of(),
-                List.of(),
-                List.of(),
-                f -> Double.NaN,
-                false,
-                0.5,
-                f -> List.of());
+        return Given.frame(plate, p, now, clues(patches));
     }
 
     private static Clues clues(List<Clues.Patch> patches) {

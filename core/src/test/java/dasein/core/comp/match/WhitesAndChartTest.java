@@ -21,7 +21,6 @@ import dasein.core.light.sun.Penumbra;
 import dasein.core.math.Projective;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
-import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -33,22 +32,7 @@ class WhitesAndChartTest {
             CompRecipe.BLANK.with(Grain.GRAIN, 0).with(Softness.SOFTNESS, 0);
 
     private static Taken taken(Image plate, Passes p, Clues clues) {
-        return new Taken(
-                f -> plate,
-                1,
-                1,
-                Encoding.REC709,
-                1,
-                p,
-                PLAIN,
-                clues,
-                List.of(),
-                List.of(),
-                List.of(),
-                f -> Double.NaN,
-                false,
-                0.5,
-                f -> List.of());
+        return Given.frame(plate, p, PLAIN, clues);
     }
 
     /** A performer all over, from dark to {@code most} from left to right. */
@@ -82,22 +66,7 @@ class WhitesAndChartTest {
         }
         assertThat(last).isGreaterThan(0.89f);
         // Twice changes nothing.
-        Taken again = new Taken(
-                f -> plate(0.9f),
-                1,
-                1,
-                Encoding.REC709,
-                1,
-                ramp(4),
-                o.recipe(),
-                Clues.NONE,
-                List.of(),
-                List.of(),
-                List.of(),
-                f -> Double.NaN,
-                false,
-                0.5,
-                f -> List.of());
+        Taken again = Given.frame(plate(0.9f), ramp(4), o.recipe(), Clues.NONE);
         assertThat(new WhitesMatch().of(again).recipe()).isEqualTo(o.recipe());
     }
 

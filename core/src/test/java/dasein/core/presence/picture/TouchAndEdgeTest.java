@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
-import dasein.core.comp.match.Taken;
+import dasein.core.comp.match.Given;
 import dasein.core.comp.step.Grain;
 import dasein.core.comp.step.Shadow;
 import dasein.core.comp.step.Softness;
@@ -21,7 +21,6 @@ import dasein.core.presence.matched.Outcomes;
 import dasein.core.presence.matched.WhitesEnd;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
-import java.util.List;
 import org.junit.jupiter.api.Test;
 
 /** Ground that gets dark under performers, outlines as sharp as what is beside them, and whites that end together. */
@@ -135,22 +134,7 @@ class TouchAndEdgeTest {
         for (float[] c : plate.planes) for (int i = 0; i < 4000; i++) c[i] = 0.9f;
         Passes p = block();
         Bare b = new Bare();
-        b.taken = new Taken(
-                f -> plate,
-                1,
-                1,
-                Encoding.REC709,
-                1,
-                p,
-                PLAIN,
-                Clues.NONE,
-                List.of(),
-                List.of(),
-                List.of(),
-                f -> Double.NaN,
-                false,
-                0.5,
-                f -> List.of());
+        b.taken = Given.frame(plate, p, PLAIN, Clues.NONE);
         Image comp = Comp.frame(plate, p, PLAIN, Encoding.REC709, 1, 1);
         assertThat(of(new WhitesEnd(new Outcomes()), b, plate, p, comp).state()).isEqualTo(State.GOOD);
         for (float[] c : comp.planes) for (int i = 0; i < c.length; i++) if (p.alpha[i] == 1) c[i] *= 0.99 / 0.25;
