@@ -2,6 +2,7 @@ package dasein.shoot;
 
 import dasein.core.cast.Blocking;
 import dasein.core.format.Stills;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.light.LightRecipe;
@@ -23,7 +24,36 @@ final class FilmedShot {
         return Shot.BLANK
                 .with(List.of(film.cast()))
                 .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun()))
-                .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3));
+                .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3)
+                        .withPieces(film.hour() == Sky.EVENING ? crates() : List.of()));
+    }
+
+    /** A low sun lays their shadows over the performer's place, where that of the performer must not lie once more. */
+    private static List<Piece> crates() {
+        return List.of(
+                crate(1, 2.0, 0, -8.55, 12, 0.72, 0.72),
+                crate(2, 2.75, 0, -8.25, -20, 0.6, 0.6),
+                crate(3, 2.2, 0.72, -8.5, 31, 0.5, 0.5),
+                crate(4, 1.825, 0, -8.425, 0, 0.55, 0.4));
+    }
+
+    private static Piece crate(int id, double x, double y, double z, double turn, double size, double height) {
+        return new Piece(
+                id,
+                "crate " + id,
+                Piece.Kind.BOX,
+                x,
+                y,
+                z,
+                turn,
+                size,
+                height,
+                size,
+                0,
+                List.of(),
+                List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE),
+                0,
+                0);
     }
 
     static ShotScene scene(Film film, SolvedCamera solved) throws Exception {

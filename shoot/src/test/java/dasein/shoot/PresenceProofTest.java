@@ -237,7 +237,7 @@ class PresenceProofTest {
         w.put("grain 30 % less", m -> m.comp = m.comp.with(Grain.GRAIN, m.comp.get(Grain.GRAIN) * 0.7));
         w.put("grain-size 0.5 px more", m -> m.comp = m.comp.with(Grain.SIZE, m.comp.get(Grain.SIZE) + 0.5));
         w.put("compression 6 % coarser", m -> m.comp = m.comp.with(Codec.STEP, m.comp.get(Codec.STEP) + 0.06));
-        w.put("blur 60 degrees longer", m -> m.shutter += 60 / 360.0);
+        w.put("blur 150 degrees longer", m -> m.shutter += 150 / 360.0);
         return w;
     }
 

@@ -1,9 +1,11 @@
 package dasein.app.stage.passes;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.ServerTest;
+import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.comp.CompRecipe;
 import dasein.core.image.Image;
@@ -66,8 +68,9 @@ class KeptTest extends ServerTest {
         for (int c = 0; c < 3; c++)
             assertThat(desk.comps().frame(rest, 2).planes[c]).isEqualTo(lit.planes[c]);
         // What is together has no such numbers.
-        assertThat(edit(plain, "comp", "settings", "light_map", "0").shot().comp())
-                .isEqualTo(CompRecipe.BLANK);
+        assertThatThrownBy(() -> edit(plain, "comp", "settings", "light_map", "0"))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("none of the comp's numbers");
     }
 
     @Test
