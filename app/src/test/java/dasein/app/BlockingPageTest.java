@@ -230,10 +230,10 @@ class BlockingPageTest extends BrowserTest {
 
     private void allUndone() throws Exception {
         for (int i = 0; i < 20 && data().path("performers").size() > 0; i++) {
-            String before = browser.findElement(By.id("rev")).getText();
+            String before = shown("rev");
             // The top line may be exchanged under the finger: how everything stands is looked at meanwhile.
             await("a step is undone", () -> {
-                if (!browser.findElement(By.id("rev")).getText().equals(before)) return true;
+                if (!shown("rev").equals(before)) return true;
                 js("document.getElementById('undo').click()");
                 return false;
             });

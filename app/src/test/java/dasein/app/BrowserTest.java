@@ -157,6 +157,11 @@ abstract class BrowserTest {
                 .until(d -> there.getAsBoolean());
     }
 
+    /** Text of an element that the page may exchange at any moment: asked for and read in one. */
+    String shown(String id) {
+        return (String) js("return document.getElementById('" + id + "').innerText.trim()");
+    }
+
     void stage(String s) {
         await("stage " + s, () -> {
             if (!browser.getCurrentUrl().endsWith("/" + s))
@@ -182,7 +187,7 @@ abstract class BrowserTest {
         await(
                 field + " is saved",
                 () -> browser.findElement(By.name(field)).getAttribute("value").startsWith(value)
-                        && !browser.findElement(By.id("rev")).getText().isEmpty());
+                        && !shown("rev").isEmpty());
         settled();
     }
 

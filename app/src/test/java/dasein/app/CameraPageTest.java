@@ -25,7 +25,7 @@ class CameraPageTest extends BrowserTest {
 
         // Kept, solved otherwise, and let count again: nothing is solved twice.
         browser.findElement(By.xpath("//button[text()='Keep this solve']")).click();
-        await("it is kept", () -> browser.findElement(By.id("rev")).getText().contains("solve kept"));
+        await("it is kept", () -> shown("rev").contains("solve kept"));
         settled();
         js("document.querySelector('input[name=solveK2]').click()");
         await(
@@ -38,7 +38,7 @@ class CameraPageTest extends BrowserTest {
         browser.findElement(By.xpath("//button[text()='let it count']")).click();
         await(
                 "the kept one counts",
-                () -> browser.findElement(By.id("rev")).getText().contains("a kept solve counts")
+                () -> shown("rev").contains("a kept solve counts")
                         && data().path("camera").path("frames").path(0).path(13).asDouble() == focal);
         assertThat(state("camera")).isEqualTo("fresh");
         outAndIn(focal);
@@ -68,8 +68,7 @@ class CameraPageTest extends BrowserTest {
         browser.findElement(By.xpath("//button[text()='Solve instead']")).click();
         await(
                 "it is solved again",
-                () -> browser.findElement(By.id("rev")).getText().contains("to be solved")
-                        && state("camera").equals("fresh"));
+                () -> shown("rev").contains("to be solved") && state("camera").equals("fresh"));
         settled();
     }
 

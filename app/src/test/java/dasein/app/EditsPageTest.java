@@ -60,7 +60,7 @@ class EditsPageTest extends BrowserTest {
                     + "]\"); f.value = '1.5'; f.dispatchEvent(new Event('change', {bubbles: true}));"
                     + "document.querySelector(\"" + PART + "[data-key=" + channel + "]\").click();");
             settled();
-            assertThat(browser.findElement(By.id("say")).getText()).isEmpty();
+            assertThat(shown("say")).isEmpty();
             JsonNode keys = crate().path("curves").path(channel).path("keys");
             assertThat(keys.size()).as(channel).isEqualTo(1);
             assertThat(keys.get(0).path("frame").asInt()).isEqualTo(f);
@@ -79,7 +79,7 @@ class EditsPageTest extends BrowserTest {
         settled();
         assertThat(shots.head(shot).number()).isEqualTo(before + 10);
         assertThat(shots.head(shot).shot().performers().get(0).z()).isEqualTo(-10);
-        assertThat(browser.findElement(By.id("say")).getText()).isEmpty();
+        assertThat(shown("say")).isEmpty();
     }
 
     @Test
@@ -125,7 +125,7 @@ class EditsPageTest extends BrowserTest {
         WebElement file = browser.findElement(By.cssSelector("#bench input[type=file]"));
         file.sendKeys(text.toString());
         js("const f = document.querySelector('#bench input[type=file]').form; f.requestSubmit()");
-        await("it says why", () -> browser.findElement(By.id("say")).getText().contains("sky.exr"));
+        await("it says why", () -> shown("say").contains("sky.exr"));
         assertThat((Boolean) js("return window.marked === true"))
                 .as("the page stays")
                 .isTrue();
@@ -134,7 +134,7 @@ class EditsPageTest extends BrowserTest {
         // A number that is none is said, and the field shows what counts.
         js("const f = document.querySelector('#bench input[name=level]'); f.value = 'bright'; "
                 + "f.dispatchEvent(new Event('change', {bubbles: true}))");
-        await("it says so", () -> browser.findElement(By.id("say")).getText().contains("must be a number"));
+        await("it says so", () -> shown("say").contains("must be a number"));
     }
 
     /** What another window changed meanwhile is shown, and the edit upon the old state is not written over it. */
@@ -155,9 +155,7 @@ class EditsPageTest extends BrowserTest {
             js(
                     "const f = document.querySelector(\"" + PART
                             + "input[data-channel=heading]\"); f.value = '77'; f.dispatchEvent(new Event('change', {bubbles: true}))");
-            await(
-                    "it says that somebody else was faster",
-                    () -> !browser.findElement(By.id("say")).getText().isEmpty());
+            await("it says that somebody else was faster", () -> !shown("say").isEmpty());
             settled();
             assertThat(shots.head(shot).number()).as("nothing was written over").isEqualTo(number);
             // The page shows what stands now, and the next edit is taken.

@@ -83,7 +83,7 @@ class LightPageTest extends BrowserTest {
                 .isEmpty());
         press("#turn-to-pairs");
         await("it is turned", () -> light().turnDeg() != 0);
-        assertThat(browser.findElement(By.id("say")).getText()).isEmpty();
+        assertThat(shown("say")).isEmpty();
     }
 
     @Test

@@ -90,11 +90,9 @@ class SetPageTest extends BrowserTest {
 
         for (int i = 0; i < 7; i++) {
             int left = i;
-            String before = browser.findElement(By.id("rev")).getText();
+            String before = shown("rev");
             js("document.getElementById('undo').click()");
-            await(
-                    "step " + left + " is undone",
-                    () -> !browser.findElement(By.id("rev")).getText().equals(before));
+            await("step " + left + " is undone", () -> !shown("rev").equals(before));
             settled();
         }
         assertThat(data().path("pieces").size()).isZero();

@@ -122,9 +122,7 @@ class TracksPageTest extends BrowserTest {
         // The answer to the lock must have come before the next press, as it has for a hand.
         settled();
         js("document.querySelector('[data-delete-tracks]').click()");
-        await(
-                "it says why not",
-                () -> browser.findElement(By.id("say")).getText().contains("locked group"));
+        await("it says why not", () -> shown("say").contains("locked group"));
         assertThat(data().path("marks").size()).isEqualTo(1);
         browser.findElement(By.cssSelector(".group input[name=locked]")).click();
         await("it is free", () -> !data().path("groups").get(0).path("locked").asBoolean());
@@ -163,14 +161,12 @@ class TracksPageTest extends BrowserTest {
         if (!browser.findElements(By.xpath("//button[text()='Tidy up']")).isEmpty()) {
             int before = data().path("deleted").size();
             browser.findElement(By.xpath("//button[text()='Tidy up']")).click();
-            await(
-                    "it says what it did",
-                    () -> browser.findElement(By.id("rev")).getText().contains("tidied"));
+            await("it says what it did", () -> shown("rev").contains("tidied"));
             browser.findElement(By.id("undo")).click();
             await(
                     "one undo brings all back",
                     () -> data().path("deleted").size() == before
-                            && !browser.findElement(By.id("rev")).getText().contains("tidied"));
+                            && !shown("rev").contains("tidied"));
         }
     }
 

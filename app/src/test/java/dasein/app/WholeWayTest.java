@@ -88,7 +88,7 @@ class WholeWayTest extends BrowserTest {
     private void rendered() {
         stage("passes");
         new Select(browser.findElement(By.name("size"))).selectByValue("0.25");
-        await("quarter size", () -> browser.findElement(By.id("rev")).getText().contains("pass settings"));
+        await("quarter size", () -> shown("rev").contains("pass settings"));
         type("maxSamples", "16");
         type("minSamples", "4");
         typeRangeEnd();
