@@ -446,7 +446,7 @@ public final class Blocking {
     }
 
     /** Its materials with its looks; of a flock in all its tints. */
-    private Material[] looks(Performer p) {
+    public Material[] looks(Performer p) {
         return materials.computeIfAbsent(p.id(), k -> {
             Material[] own = PosedMesh.looked(model(p).materials(), p.looks(), this::mask);
             return p.flock() == null ? own : Flocking.shades(p.flock(), own);

@@ -49,7 +49,7 @@ public enum Format {
 
     /** Whether light is written as it is, without any encoding. */
     public boolean light() {
-        return this == EXR || this == EXR32 || this == PASSES || this == MATTES || this == STRAIGHT;
+        return this == EXR || this == EXR32 || !finished();
     }
 
     /** Whether it is a picture of the finished shot, that can be cut and lettered. */

@@ -2,7 +2,6 @@ package dasein.core.shot;
 
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Performer;
-import dasein.core.cast.PosedMesh;
 import dasein.core.comp.Variant;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Shape;
@@ -35,14 +34,20 @@ final class BakedModel {
         this.scene = scene;
         first = scene.camera().first();
         frames = scene.camera().last() - first + 1;
-        times = new float[frames];
-        for (int i = 0; i < frames; i++)
-            times[i] = (float) (i / scene.camera().rate().perSecond());
+        times = times(scene);
+    }
+
+    /** Seconds of its frames, from the camera's first. */
+    static float[] times(ShotScene scene) {
+        float[] t = new float[scene.camera().last() - scene.camera().first() + 1];
+        for (int i = 0; i < t.length; i++)
+            t[i] = (float) (i / scene.camera().rate().perSecond());
+        return t;
     }
 
     static Model of(ShotScene scene) {
         BakedModel b = new BakedModel(scene);
-        for (Performer p : scene.shot().performers()) if (p.card() == null && p.flock() == null) b.performer(p);
+        for (Performer p : scene.shot.performers()) if (p.card() == null && p.flock() == null) b.performer(p);
         b.set();
         Model.Clip clip = new Model.Clip("shot", b.times[b.frames - 1], b.channels);
         return new Model("shot", b.nodes, b.parts, b.skins, List.of(clip), b.materials.toArray(Material[]::new));
@@ -72,7 +77,7 @@ final class BakedModel {
             skins.add(new Model.Skin(
                     Arrays.stream(s.joints()).map(j -> root + 1 + j).toArray(), s.inverseBind()));
         for (Model.Part k : m.parts()) parts.add(moved(k, root + 1, skin, material));
-        materials.addAll(Arrays.asList(PosedMesh.looked(m.materials(), p.looks(), name -> null)));
+        materials.addAll(Arrays.asList(blocking.looks(p)));
     }
 
     private static Model.Part moved(Model.Part k, int node, int skin, int material) {
@@ -93,16 +98,16 @@ final class BakedModel {
 
     private void set() {
         int material = materials.size();
-        Mesh ground = scene.pieces().there(first).get(Variant.GROUND);
+        Mesh ground = scene.pieces.there(first).get(Variant.GROUND);
         if (ground != null)
             piece("ground", new Shape(ground.position0(), ground.index()), new NodeWay(frames), material);
-        for (Piece p : scene.shot().set().pieces()) {
-            Shape s = scene.pieces().built(p);
+        for (Piece p : scene.shot.set().pieces()) {
+            Shape s = scene.pieces.built(p);
             if (s == null || s.index().length == 0) continue;
             NodeWay way = new NodeWay(frames);
             Pose last = Pose.IDENTITY;
             for (int f = 0; f < frames; f++) {
-                Pose at = scene.pieces().motion(p, first + f);
+                Pose at = scene.pieces.motion(p, first + f);
                 // Where what carries it is not solved it waits.
                 if (at != null) last = at;
                 way.put(f, last);

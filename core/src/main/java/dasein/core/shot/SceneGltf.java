@@ -64,7 +64,7 @@ public final class SceneGltf {
                             .map(q -> facing(Vec3.ZERO, q.towards().times(-1)))
                             .toList());
         }
-        List<String> names = scene.shot().light().lamps().stream()
+        List<String> names = scene.shot.light().lamps().stream()
                 .filter(LampRecipe::on)
                 .map(LampRecipe::name)
                 .toList();
@@ -137,14 +137,7 @@ public final class SceneGltf {
 
     private void moved(int node, String path, String type, NodeWay keys, Model.Property k) {
         if (!keys.moves(k)) return;
-        if (time < 0) time = g.floats(times(), "SCALAR", 0);
+        if (time < 0) time = g.floats(BakedModel.times(scene), "SCALAR", 0);
         g.channel(clip, node, path, time, g.floats(keys.of(k), type, 0), "LINEAR");
-    }
-
-    private float[] times() {
-        float[] t = new float[frames];
-        for (int i = 0; i < frames; i++)
-            t[i] = (float) (i / scene.camera().rate().perSecond());
-        return t;
     }
 }

@@ -61,10 +61,10 @@ import java.util.stream.IntStream;
 public final class ShotScene {
     private static final int PROJECTED = 5, PROJECTED_WIDTH = 480;
 
-    private final Shot shot;
+    final Shot shot;
     private final SolvedCamera camera;
     private final Lit lit;
-    private final SetPieces pieces;
+    final SetPieces pieces;
     private final Blocking blocking;
     /** Plate frames by number, for what a frame itself does not see; null when only that one is at hand. */
     private final IntFunction<Image> plates;
@@ -159,14 +159,6 @@ public final class ShotScene {
         this.camera = camera;
         pieces = new SetPieces(shot.set(), camera, models, moved, camera.rate().perSecond());
         this.blocking = blocking;
-    }
-
-    Shot shot() {
-        return shot;
-    }
-
-    SetPieces pieces() {
-        return pieces;
     }
 
     public SolvedCamera camera() {
