@@ -15,7 +15,9 @@ public final class Await {
     public static void until(String what, State state) throws Exception {
         long end = System.nanoTime() + PATIENCE;
         while (!state.there()) {
-            assertThat(System.nanoTime()).as(what).isLessThan(end);
+            assertThat(System.nanoTime())
+                    .as(() -> what + "\n" + Threads.ofOurs())
+                    .isLessThan(end);
             Thread.sleep(50);
         }
     }

@@ -152,7 +152,7 @@ abstract class BrowserTest {
     void await(String what, BooleanSupplier there) {
         new WebDriverWait(browser, Duration.ofSeconds(90), Duration.ofMillis(120))
                 .withMessage(() -> what + "; the page says:\n"
-                        + browser.findElement(By.tagName("body")).getText())
+                        + browser.findElement(By.tagName("body")).getText() + "\n" + Threads.ofOurs())
                 .ignoreAll(List.of(StaleElementReferenceException.class, ElementNotInteractableException.class))
                 .until(d -> there.getAsBoolean());
     }
