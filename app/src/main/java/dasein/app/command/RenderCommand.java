@@ -1,5 +1,6 @@
 package dasein.app.command;
 
+import dasein.core.Aside;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.format.Exr;
@@ -83,10 +84,12 @@ public final class RenderCommand implements Callable<Integer> {
                 var passes = s.render(shot, f, p.frame(f), part, q, Progress.NONE);
                 writing.join();
                 // Packing and writing goes on while the next frame is rendered.
-                writing = CompletableFuture.runAsync(() -> {
-                    if (wanted) write(passes, frame, packing);
-                    if (passes.raw != null) passes.raw.write(named(raw, frame));
-                });
+                writing = CompletableFuture.runAsync(
+                        () -> {
+                            if (wanted) write(passes, frame, packing);
+                            if (passes.raw != null) passes.raw.write(named(raw, frame));
+                        },
+                        Aside.THREAD);
                 System.err.printf(
                         "frame %d of %d-%d%s: noise %.3f, %.0f samples%n",
                         f, range[0], range[1], wanted ? "" : ", as a neighbour", passes.noise, passes.samples);

@@ -9,6 +9,7 @@ import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
+import dasein.core.render.RenderRoom;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
@@ -318,12 +319,15 @@ public class Tasks {
         else if (mapper.frameFailed(h, why) > 0) after(t, h);
     }
 
-    /** Stands still while others come first, and still learns of a cancel. */
+    /**
+     * Stands still while others come first, and still learns of a cancel. Not while somebody waits for memory: this one
+     * may hold it.
+     */
     private Progress givingWay(Progress p) {
         return (done, what) -> {
             p.at(done, what);
             try {
-                while (!turns.giveWay()) p.at(done, what + ", gives way");
+                while (!RenderRoom.wanted() && !turns.giveWay()) p.at(done, what + ", gives way");
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
                 throw new CancellationException();

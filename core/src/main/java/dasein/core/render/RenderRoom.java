@@ -17,6 +17,7 @@ public final class RenderRoom implements AutoCloseable {
     private static final long LOOK_MILLIS = 250;
     private static final Object LOCK = new Object();
     private static long taken;
+    private static int waiting;
 
     private final long bytes;
     private boolean open = true;
@@ -49,19 +50,38 @@ public final class RenderRoom implements AutoCloseable {
         long need = bytes(width, height, keep, lights, triangles),
                 most = (long) (ALL * Runtime.getRuntime().maxMemory());
         if (need > most) throw new BadInput(refusal(width, height, keep, need, most, TRIANGLE * triangles));
-        synchronized (LOCK) {
-            while (taken > 0 && taken + need > most) {
-                progress.at(0, "waits for memory");
-                try {
-                    LOCK.wait(LOOK_MILLIS);
-                } catch (InterruptedException e) {
-                    Thread.currentThread().interrupt();
-                    throw new IllegalStateException("stopped while waiting for memory", e);
-                }
-            }
-            taken += need;
-        }
+        while (!taken(need, most)) progress.at(0, "waits for memory");
         return new RenderRoom(need);
+    }
+
+    /** @return whether it could be had, at once or soon; who asks again tells of it meanwhile, without the lock */
+    private static boolean taken(long need, long most) {
+        synchronized (LOCK) {
+            if (fits(need, most)) return true;
+            waiting++;
+            try {
+                LOCK.wait(LOOK_MILLIS);
+                return fits(need, most);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                throw new IllegalStateException("stopped while waiting for memory", e);
+            } finally {
+                waiting--;
+            }
+        }
+    }
+
+    private static boolean fits(long need, long most) {
+        if (taken > 0 && taken + need > most) return false;
+        taken += need;
+        return true;
+    }
+
+    /** Whether somebody waits for room: who has some must not stand still until that one is done. */
+    public static boolean wanted() {
+        synchronized (LOCK) {
+            return waiting > 0;
+        }
     }
 
     private static String refusal(long width, long height, Keep keep, long need, long most, long ofTriangles) {

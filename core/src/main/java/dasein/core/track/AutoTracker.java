@@ -1,5 +1,6 @@
 package dasein.core.track;
 
+import dasein.core.Aside;
 import dasein.core.NoSolution;
 import dasein.core.Progress;
 import dasein.core.image.Pyramid;
@@ -177,12 +178,14 @@ public final class AutoTracker {
         // tracked.
         Pyramid[] store = new Pyramid[3];
         for (int i = 0; i < 3; i++) store[i] = new Pyramid(width, height, LEVELS);
-        CompletableFuture<Pyramid> next = CompletableFuture.supplyAsync(() -> store[first % 3].fill(grey.apply(first)));
+        CompletableFuture<Pyramid> next =
+                CompletableFuture.supplyAsync(() -> store[first % 3].fill(grey.apply(first)), Aside.THREAD);
         try {
             for (int f = first; f <= last; f++) {
                 Pyramid now = next.join();
                 int ahead = f + 1;
-                if (f < last) next = CompletableFuture.supplyAsync(() -> store[ahead % 3].fill(grey.apply(ahead)));
+                if (f < last)
+                    next = CompletableFuture.supplyAsync(() -> store[ahead % 3].fill(grey.apply(ahead)), Aside.THREAD);
                 boolean[] skip = mask == null ? null : mask.apply(f);
                 if (before != null) moved = advance(before, now, f, skip, moved, cell * 0.5);
                 // Looking for corners costs a part of a frame; holes are not filled in every one.

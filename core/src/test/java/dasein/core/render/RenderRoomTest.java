@@ -3,6 +3,7 @@ package dasein.core.render;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dasein.core.Aside;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.render.pass.PassSet;
@@ -62,11 +63,20 @@ class RenderRoomTest {
         RenderRoom first = RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, Progress.NONE);
         CountDownLatch asked = new CountDownLatch(1);
         CompletableFuture<RenderRoom> second = CompletableFuture.supplyAsync(
-                () -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> asked.countDown()));
+                () -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> asked.countDown()), Aside.THREAD);
         assertThat(asked.await(20, TimeUnit.SECONDS)).as("it waits").isTrue();
         assertThat(second).isNotDone();
         assertThatThrownBy(() -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> {
                     assertThat(what).isEqualTo("waits for memory");
+                    throw new CancellationException();
+                }))
+                .isInstanceOf(CancellationException.class);
+        // Who has room is told, and whoever tells of waiting holds nobody up meanwhile.
+        long end = System.nanoTime() + 20_000_000_000L;
+        while (!RenderRoom.wanted()) assertThat(System.nanoTime()).isLessThan(end);
+        assertThatThrownBy(() -> RenderRoom.take(1000, high, Keep.PLAIN, 3, 0, (done, what) -> {
+                    assertThat(CompletableFuture.supplyAsync(RenderRoom::wanted, Aside.THREAD))
+                            .succeedsWithin(20, TimeUnit.SECONDS);
                     throw new CancellationException();
                 }))
                 .isInstanceOf(CancellationException.class);
