@@ -27,7 +27,8 @@ class CameraPageTest extends BrowserTest {
         browser.findElement(By.xpath("//button[text()='Keep this solve']")).click();
         await("it is kept", () -> shown("rev").contains("solve kept"));
         settled();
-        js("document.querySelector('input[name=solveK2]').click()");
+        js("const k = document.querySelector('select[name=k2]'); k.value = 'ALWAYS';"
+                + "k.dispatchEvent(new Event('change', {bubbles: true}))");
         await(
                 "the settings are new",
                 () -> state("camera").equals("stale") || state("camera").equals("missing"));

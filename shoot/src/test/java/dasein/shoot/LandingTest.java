@@ -17,6 +17,7 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.ShotSteps;
 import dasein.core.solve.CameraMatch;
+import dasein.core.solve.LensTerms;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.StillSolver.Axis;
@@ -176,7 +177,7 @@ class LandingTest {
             SolvedCamera own = StillSolver.solve(
                     lines,
                     CameraMatch.NONE,
-                    false,
+                    LensTerms.Ask.NEVER,
                     plate.width(),
                     plate.height(),
                     plate.rate(),

@@ -9,7 +9,6 @@ import dasein.core.image.Image;
 import dasein.core.lens.Straighten;
 import dasein.core.plate.Plate;
 import dasein.core.solve.BoardPhotographs;
-import dasein.core.solve.Calibration;
 import dasein.core.solve.file.LensFile;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -29,14 +28,11 @@ public final class LensCommand {
     int calibrate(
             @Option(names = "--images", required = true, description = "folder of photographs") Path images,
             @Option(names = "--board", required = true, description = "inner corners, for example 9x6") String board,
-            @Option(names = "--k2") boolean k2,
-            @Option(names = "--k3") boolean k3,
-            @Option(names = "--tangential") boolean tangential,
-            @Option(names = "--centre") boolean centre,
+            @Option(names = "--terms", split = ",", description = TermsOption.WHAT) Map<String, String> terms,
             @Option(names = "--out", required = true) Path out) {
         double[] b = Console.size(board, "--board");
-        BoardPhotographs.Result r = BoardPhotographs.calibrate(
-                images, (int) b[0], (int) b[1], Calibration.terms(k2, k3, tangential, centre), Console.progress());
+        BoardPhotographs.Result r =
+                BoardPhotographs.calibrate(images, (int) b[0], (int) b[1], TermsOption.of(terms), Console.progress());
         LensFile.write(out, r.lens());
         System.err.printf(
                 "board found in %d of %d photographs, %d agree; focal %.2f px of %d, k1 %.4f, %.3f px RMS%n",
@@ -47,6 +43,7 @@ public final class LensCommand {
                 r.lens().width(),
                 r.lens().lens().k1(),
                 r.lens().rmsPx());
+        System.err.println(r.said());
         return 0;
     }
 

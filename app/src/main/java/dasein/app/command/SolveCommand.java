@@ -22,6 +22,7 @@ import dasein.core.track.TrackFile;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.IntStream;
 import picocli.CommandLine.Command;
@@ -57,17 +58,8 @@ public final class SolveCommand implements Callable<Integer> {
     @Option(names = "--zoom", description = "the focal length changes over the shot")
     boolean zoom;
 
-    @Option(names = "--k2", description = "solve the second distortion term too")
-    boolean k2;
-
-    @Option(names = "--k3", description = "and the third")
-    boolean k3;
-
-    @Option(names = "--tangential", description = "solve tangential distortion p1, p2")
-    boolean tangential;
-
-    @Option(names = "--centre", description = "solve the principal point")
-    boolean centre;
+    @Option(names = "--terms", split = ",", description = TermsOption.WHAT)
+    Map<String, String> terms;
 
     @Option(names = "--smooth", defaultValue = "0", description = "strength with which the path is smoothed")
     double smooth;
@@ -157,11 +149,7 @@ public final class SolveCommand implements Callable<Integer> {
                         SolveSettings.Kind.valueOf(kind.toUpperCase(Locale.ROOT)),
                         use,
                         focal,
-                        true,
-                        k2,
-                        k3,
-                        tangential,
-                        centre,
+                        TermsOption.of(terms),
                         smooth,
                         1,
                         hints()),
@@ -216,7 +204,8 @@ public final class SolveCommand implements Callable<Integer> {
         }
         double focal = focal(w);
         LinesFile.Still still = LinesFile.read(lines);
-        SolvedCamera s = StillSolver.solve(still.lines(), still.match(), centre, w, h, rate, first, last, focal);
+        SolvedCamera s = StillSolver.solve(
+                still.lines(), still.match(), TermsOption.of(terms).centre(), w, h, rate, first, last, focal);
         CameraFile.write(out, s);
         System.err.printf(
                 "matched %.2f px RMS, focal %.1f px +- %.1f%n",

@@ -1,8 +1,8 @@
 package dasein.core.shot;
 
-import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
+import dasein.core.solve.LensTerms;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.file.CameraExchange;
 import java.util.List;
@@ -12,8 +12,9 @@ import java.util.function.Consumer;
  * How the camera is found, and which of several solves counts.
  *
  * @param kind {@code auto}, {@code moving}, {@code nodal} or {@code locked}
- * @param focal {@code unknown}, {@code near} or {@code given} (near the plate's notes, held at them), or {@code zoom}
- * @param terms of the lens that are solved; in documents they stand among the others
+ * @param focal {@code auto} (near the plate's notes where they say it, unless the camera is locked), {@code unknown},
+ *     {@code near} or {@code given} (near the notes, held at them), or {@code zoom}
+ * @param terms of the lens that are solved
  * @param smoothPx as of {@link dasein.core.solve.SolveSettings}
  * @param file a camera file to use instead of solving; empty to solve
  * @param reading how that file is to be understood
@@ -31,7 +32,7 @@ import java.util.function.Consumer;
 public record CameraRecipe(
         String kind,
         String focal,
-        @JsonUnwrapped Terms terms,
+        LensTerms terms,
         double smoothPx,
         String file,
         CameraExchange.Reading reading,
@@ -44,9 +45,6 @@ public record CameraRecipe(
         List<Moved> objects,
         int surface,
         String from) {
-
-    /** @param tangential also p1, p2; @param centre also the principal point */
-    public record Terms(boolean solveK1, boolean solveK2, boolean solveK3, boolean tangential, boolean centre) {}
 
     /** @param print fingerprint of its result */
     public record Kept(String print, String name) {}
@@ -124,7 +122,7 @@ public record CameraRecipe(
     private static final class Copy {
         private String kind;
         private String focal;
-        private Terms terms;
+        private LensTerms terms;
         private double smoothPx;
         private String file;
         private CameraExchange.Reading reading;

@@ -38,7 +38,7 @@ public final class Prints {
             Map.entry("tracks", 1),
             Map.entry("marks", 1),
             Map.entry("planes", 1),
-            Map.entry("camera", 2),
+            Map.entry("camera", 3),
             Map.entry("object", 1),
             Map.entry("set", 1),
             Map.entry("colours", 1),
@@ -155,7 +155,7 @@ public final class Prints {
     /** What the present settings would give, whichever solve counts. */
     public static String settings(Shot s) {
         CameraRecipe c = s.camera().solving();
-        boolean given = !c.focal().equals("unknown");
+        boolean given = !c.focal().equals("unknown") && !(c.focal().equals("auto") && c.locked());
         double focal = given ? s.plate().focalMm() : 0,
                 sensor = given ? s.plate().sensorWidthMm() : 0;
         if (c.locked())

@@ -10,6 +10,7 @@ import dasein.core.render.LightGroups;
 import dasein.core.render.PassesRecipe;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
+import dasein.core.solve.LensTerms;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.track.TrackSettings;
 import java.util.LinkedHashMap;
@@ -53,8 +54,8 @@ public record Shot(
                     List.of()),
             new CameraRecipe(
                     "auto",
-                    "unknown",
-                    new CameraRecipe.Terms(true, false, false, false, false),
+                    "auto",
+                    LensTerms.FIND,
                     0,
                     "",
                     CameraExchange.Reading.PLAIN,

@@ -314,14 +314,15 @@ public final class ShotSteps {
     public static SolveSettings settings(Shot shot, int width) {
         PlateRecipe p = shot.plate();
         CameraRecipe c = shot.camera();
+        boolean noted = p.focalMm() > 0 && p.sensorWidthMm() > 0;
         SolveSettings.Focal use =
                 switch (c.focal()) {
+                    case "auto" -> noted && !c.locked() ? SolveSettings.Focal.NEAR : SolveSettings.Focal.UNKNOWN;
                     case "given" -> SolveSettings.Focal.HELD;
                     case "near" -> SolveSettings.Focal.NEAR;
                     case "zoom" -> SolveSettings.Focal.ZOOM;
                     default -> SolveSettings.Focal.UNKNOWN;
                 };
-        boolean noted = p.focalMm() > 0 && p.sensorWidthMm() > 0;
         if (!noted && (use == SolveSettings.Focal.HELD || use == SolveSettings.Focal.NEAR))
             throw new BadInput("the focal length is to be held as given, but the plate's notes lack the focal length "
                     + "or the sensor width");
@@ -332,18 +333,7 @@ public final class ShotSteps {
                     case "nodal" -> SolveSettings.Kind.NODAL;
                     default -> SolveSettings.Kind.AUTO;
                 };
-        return new SolveSettings(
-                kind,
-                use,
-                focal,
-                c.terms().solveK1(),
-                c.terms().solveK2(),
-                c.terms().solveK3(),
-                c.terms().tangential(),
-                c.terms().centre(),
-                c.smoothPx(),
-                1,
-                c.hints());
+        return new SolveSettings(kind, use, focal, c.terms(), c.smoothPx(), 1, c.hints());
     }
 
     /** The solve in the set's frame. */

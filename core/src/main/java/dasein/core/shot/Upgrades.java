@@ -18,7 +18,7 @@ final class Upgrades {
 
     /** The step at place k takes version k + 1 to version k + 2. */
     private static final List<Consumer<ObjectNode>> STEPS =
-            List.of(Upgrades::tintsApart, Upgrades::piecesOnCurves, Upgrades::coloursOfShadow);
+            List.of(Upgrades::tintsApart, Upgrades::piecesOnCurves, Upgrades::coloursOfShadow, Upgrades::termsAsked);
 
     private Upgrades() {}
 
@@ -86,6 +86,26 @@ final class Upgrades {
                     wave.put("size", -wave.path("size").asDouble());
             keys.set("shadow" + colour, curve);
         }
+    }
+
+    /**
+     * 4 to 5: a term of the lens, ticked or not before, is found, always solved or never. Ticks as they were by
+     * themselves, k1 alone, said nothing: all are found.
+     */
+    private static void termsAsked(ObjectNode document) {
+        if (!(document.path("camera") instanceof ObjectNode camera)) return;
+        String[] before = {"solveK1", "solveK2", "solveK3", "tangential", "centre"},
+                now = {"k1", "k2", "k3", "tangential", "centre"};
+        boolean[] ticked = new boolean[before.length];
+        boolean told = false;
+        for (int k = 0; k < before.length; k++) {
+            JsonNode tick = camera.remove(before[k]);
+            ticked[k] = tick == null ? k == 0 : tick.asBoolean();
+            told |= ticked[k] != (k == 0);
+        }
+        if (!told) return;
+        ObjectNode terms = camera.putObject("terms");
+        for (int k = 0; k < now.length; k++) terms.put(now[k], ticked[k] ? "ALWAYS" : "NEVER");
     }
 
     /** 1 to 2: the shadow's tint, a list before, is a number a colour, as every other number of the comp. */

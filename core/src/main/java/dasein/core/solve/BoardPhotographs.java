@@ -23,14 +23,16 @@ public final class BoardPhotographs {
 
     private BoardPhotographs() {}
 
-    /** @param found photographs in which the board was found whole, of {@code all}; {@code used} of them agree */
-    public record Result(LensFile.Calibrated lens, int all, int found, int used) {}
+    /**
+     * @param found photographs in which the board was found whole, of {@code all}; {@code used} of them agree
+     * @param said the lens's terms, and why
+     */
+    public record Result(LensFile.Calibrated lens, int all, int found, int used, String said) {}
 
     /**
-     * @param columns inner corners along one side of the board, {@code rows} along the other; @param free as of
-     *     {@link Calibration#terms}
+     * @param columns inner corners along one side of the board, {@code rows} along the other; @param terms of the lens
      */
-    public static Result calibrate(Path folder, int columns, int rows, boolean[] free, Progress progress) {
+    public static Result calibrate(Path folder, int columns, int rows, LensTerms terms, Progress progress) {
         if (columns < 3 || rows < 3 || columns > 60 || rows > 60)
             throw new BadInput("a board has from 3 to 60 inner corners along each side; " + columns + " x " + rows
                     + " were given");
@@ -70,7 +72,8 @@ public final class BoardPhotographs {
         if (boards.isEmpty())
             throw new NoSolution("no board of " + columns + " x " + rows + " inner corners was found in " + files.size()
                     + " photographs; count the corners between the squares, and show the whole board");
-        Calibration.Result r = Calibration.solve(boards, columns, w, h, free);
-        return new Result(new LensFile.Calibrated(r.lens(), w, h, r.rmsPx()), files.size(), boards.size(), r.used());
+        Calibration.Result r = Calibration.solve(boards, columns, w, h, terms);
+        return new Result(
+                new LensFile.Calibrated(r.lens(), w, h, r.rmsPx()), files.size(), boards.size(), r.used(), r.said());
     }
 }

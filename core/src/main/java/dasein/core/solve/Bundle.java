@@ -156,6 +156,25 @@ final class Bundle {
         normals = new Normals(this);
     }
 
+    /** The same, where it stands, with other terms of the lens free. */
+    Bundle with(boolean[] lens) {
+        Bundle b = new Bundle(
+                cams,
+                zoom,
+                points,
+                this.lens,
+                obsCam,
+                obsPoint,
+                obsX,
+                obsY,
+                new Free(free.moves, free.zooms, lens),
+                penalties,
+                weight,
+                Arrays.stream(anchors).filter(a -> a != null).toList());
+        b.scale = scale;
+        return b;
+    }
+
     /**
      * First column of each row of the reduced system: that of the first camera with which one shares a point, or a
      * wish.

@@ -4,7 +4,9 @@ import dasein.core.NoSolution;
 import dasein.core.lens.Lens;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Random;
+import java.util.stream.IntStream;
 import org.ejml.simple.SimpleMatrix;
 
 /**
@@ -18,14 +20,17 @@ public final class Calibration {
 
     private Calibration() {}
 
-    /** @param used photographs that counted; @param rmsPx what is left, pixels */
-    public record Result(Lens lens, double rmsPx, int used) {}
+    /**
+     * @param used photographs that counted; @param rmsPx what is left, pixels; @param said the lens's terms, and why
+     */
+    public record Result(Lens lens, double rmsPx, int used, String said) {}
 
     /**
      * @param boards corners of each photograph, row by row of the board, in continuous pixels
-     * @param free lens terms to solve for, places as of {@link Bundle}; see {@link #terms}
+     * @param terms of the lens; those that are to be found are held against one another by the Bayesian information
+     *     criterion (Schwarz 1978) over the corners
      */
-    public static Result solve(List<double[][]> boards, int columns, int width, int height, boolean[] free) {
+    public static Result solve(List<double[][]> boards, int columns, int width, int height, LensTerms terms) {
         if (boards.size() < FEWEST)
             throw new NoSolution("the board was found whole in " + boards.size() + " photographs; " + FEWEST
                     + " are the least, taken from different sides");
@@ -48,8 +53,10 @@ public final class Calibration {
         if (used.size() < FEWEST)
             throw new NoSolution(
                     "the photographs do not agree on one lens; were they all taken with the same one, unzoomed?");
-        State s = new State(lens, cams);
-        s = refined(s, used, columns, free);
+        boolean[] first = new boolean[Bundle.LENS];
+        first[Bundle.FOCAL] = true;
+        first[Bundle.K1] = terms.k1() != LensTerms.Ask.NEVER;
+        State s = refined(new State(lens, cams), used, columns, first);
         // A photograph in which corners were taken for others would bend the lens.
         double[] each = new double[used.size()];
         for (int k = 0; k < each.length; k++) each[k] = rms(s, used, columns, k);
@@ -62,21 +69,38 @@ public final class Calibration {
             goodCams.add(s.cams.get(k));
         }
         if (good.size() < FEWEST) throw new NoSolution("too few photographs agree on one lens");
-        s = refined(new State(s.lens, goodCams), good, columns, free);
-        double sum = 0;
-        for (int k = 0; k < good.size(); k++) sum += Math.pow(rms(s, good, columns, k), 2) / good.size();
-        return new Result(s.lens, Math.sqrt(sum), good.size());
+        return chosen(new State(s.lens, goodCams), good, columns, width, height, terms);
     }
 
-    /** Focal length and k1 always; the others as asked. */
-    public static boolean[] terms(boolean k2, boolean k3, boolean tangential, boolean centre) {
-        boolean[] f = new boolean[Bundle.LENS];
-        f[Bundle.FOCAL] = f[Bundle.K1] = true;
-        f[Bundle.K2] = k2;
-        f[Bundle.K3] = k3;
-        f[Bundle.P1] = f[Bundle.P2] = tangential;
-        f[Bundle.CENTRE_X] = f[Bundle.CENTRE_Y] = centre;
-        return f;
+    private static Result chosen(
+            State start, List<double[][]> boards, int columns, int width, int height, LensTerms terms) {
+        List<boolean[]> sets = TermChoice.sets(terms, true);
+        int corners = boards.stream().mapToInt(b -> b.length).sum(), n = 2 * corners;
+        State[] solved = new State[sets.size()];
+        double[] left = new double[solved.length];
+        IntStream.range(0, solved.length).parallel().forEach(k -> {
+            double[] v = LensTerms.values(start.lens, width, height);
+            for (int i = 0; i < v.length; i++) if (!sets.get(k)[i]) v[i] = 0;
+            Lens from = LensTerms.lens(start.lens.focalPx(), v, width, height);
+            solved[k] = refined(new State(from, start.cams), boards, columns, sets.get(k));
+            left[k] = cost(solved[k], boards, columns);
+        });
+        int best = 0;
+        for (int k = 1; k < left.length; k++)
+            if (score(left[k], n, sets.get(k)) < score(left[best], n, sets.get(best))) best = k;
+        double[] px = new double[left.length];
+        for (int k = 0; k < px.length; k++) px[k] = Math.sqrt(left[k] / corners);
+        boolean[] taken = sets.get(best);
+        String said = TermChoice.said(
+                terms,
+                taken,
+                without -> px[TermChoice.indexOf(sets, without)],
+                String.format(Locale.ROOT, "%,d corners", corners));
+        return new Result(solved[best].lens, px[best], boards.size(), said);
+    }
+
+    private static double score(double left, int n, boolean[] free) {
+        return n * Math.log(left / n) + TermChoice.count(free) * Math.log(n);
     }
 
     private record State(Lens lens, List<Rigid> cams) {}

@@ -19,6 +19,8 @@ public final class CameraSolver {
     private static final double NODAL_PX = 0.8;
     /** With less parallax than this the turning camera is tried first, pixels. */
     private static final double LITTLE_PX = 6;
+    /** A focal length less certain than this part says nothing of the camera. */
+    private static final double ABSURD = 0.3;
 
     private CameraSolver() {}
 
@@ -68,16 +70,37 @@ public final class CameraSolver {
                     case NODAL -> nodal(standing, width, height, rate, s, choice, remarks, progress);
                     case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
                 };
-        remarks.add(0, choice.reason(c.kind()));
+        remarks.add(0, s.kind() == SolveSettings.Kind.NODAL ? choice.reason() : choice.reason(c.kind()));
         return said(c, s, remarks);
     }
 
     /** With gaps as they are wanted, and what a person should know. */
     private static SolvedCamera said(SolvedCamera solved, SolveSettings s, List<String> remarks) {
+        refuseAbsurd(solved);
         SolvedCamera c = s.hints().fillGaps() ? solved.filled() : solved;
         remarks.addAll(c.remarks());
         remarks.addAll(doubts(c, s));
         return c.with(remarks);
+    }
+
+    /** @throws NoSolution where the lens is one that no camera has, or nothing is known of it */
+    private static void refuseAbsurd(SolvedCamera c) {
+        double off = c.focalOff() / c.lens().focalPx();
+        if (!TermChoice.sane(c.lens(), c.width(), c.height()))
+            throw new NoSolution(String.format(
+                    Locale.ROOT,
+                    "the marks lead to a lens that no camera has (focal length %.0f px, k1 %.2f): most of them may move "
+                            + "by themselves, as leaves, water and people do. Mask those, or hold the focal length "
+                            + "and the lens's terms",
+                    c.lens().focalPx(),
+                    c.k1()));
+        if (off > ABSURD)
+            throw new NoSolution(String.format(
+                    Locale.ROOT,
+                    "the marks say nothing about the focal length (%.0f px +- %.0f %%): give it in the plate's notes and "
+                            + "hold it, or keep it near",
+                    c.lens().focalPx(),
+                    100 * off));
     }
 
     /**
@@ -98,17 +121,7 @@ public final class CameraSolver {
             List<Track> tracks, int width, int height, Rate rate, SolveSettings s, Lens held, Progress progress) {
         if (held == null) return solve(tracks, width, height, rate, s, progress);
         SolveSettings straight = new SolveSettings(
-                s.kind(),
-                SolveSettings.Focal.HELD,
-                held.focalPx(),
-                false,
-                false,
-                false,
-                false,
-                false,
-                s.smoothPx(),
-                s.seed(),
-                s.hints());
+                s.kind(), SolveSettings.Focal.HELD, held.focalPx(), LensTerms.NONE, s.smoothPx(), s.seed(), s.hints());
         SolvedCamera c = solve(
                 HeldLens.straight(tracks, f -> held, held.focalPx(), width, height),
                 width,
@@ -201,11 +214,7 @@ public final class CameraSolver {
         if (choice.moves()) {
             if (choice.parallaxPx() < LITTLE_PX) {
                 SolvedCamera c = fits(tracks, width, height, rate, s, choice, progress.part(0, 0.3));
-                if (c != null) {
-                    remarks.add(
-                            "There is a little parallax, but a camera that only turned explains the marks as well.");
-                    return c;
-                }
+                if (c != null) return c;
             }
             try {
                 return MovingSolver.solve(tracks, width, height, rate, s, progress);

@@ -16,8 +16,9 @@ import java.util.Random;
  * @param travelPx how far the median mark travels
  * @param turnedPx what turning with one focal length leaves at the median mark of the median pair: over one plane any
  *     map from plane to plane leaves nothing, this one does
+ * @param stand whether the camera stood while most of what it saw moved
  */
-record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, double turnedPx) {
+record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, double turnedPx, Standstill stand) {
     private static final int LEAST_COMMON = 16, FEWEST = 8;
     /** Noise of a mark, pixels. */
     private static final double SIGMA = 0.5;
@@ -27,14 +28,14 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
     private static final double[] BENT = {0, 0.03, 0.06, 0.1, 0.16, -0.04};
 
     boolean still() {
-        return travelPx < STILL;
+        return travelPx < STILL || stand.stood();
     }
 
     boolean moves() {
         return !still() && parallaxPx >= LEAST_PARALLAX && (pairs == 0 || 2 * moving > pairs);
     }
 
-    /** @param kind as it was solved */
+    /** @param kind as it was solved, where nobody said how */
     String reason(String kind) {
         if (!still() && !moves() && kind.equals("moving"))
             return String.format(
@@ -43,16 +44,34 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
                             + "median mark, turning with one focal length %.1f px.",
                     parallaxPx,
                     turnedPx);
+        if (moves() && kind.equals("nodal"))
+            return String.format(
+                    Locale.ROOT,
+                    "The camera turned in place, or nearly: the marks show %.1f px of what may be parallax, but with its "
+                            + "lens a camera that only turned explains them as well.",
+                    parallaxPx);
         return reason();
     }
 
     String reason() {
+        if (stand.stood())
+            return String.format(
+                    Locale.ROOT,
+                    "%.0f %% of the marks keep their places, and the others move each in its own way: the camera "
+                            + "stands still. Match the frame's perspective instead, or mask what moves by itself.",
+                    100 * stand.fixedPart());
         if (still())
             return String.format(
                     Locale.ROOT,
                     "The median mark travels only %.1f px: the camera stands still. Match the frame's "
                             + "perspective instead, or give marks that move.",
                     travelPx);
+        if (!moves() && 2 * moving > pairs)
+            return String.format(
+                    Locale.ROOT,
+                    "The camera turned in place: a camera that only turned would leave %.1f px at the median mark, which "
+                            + "is too little to tell one that moved.",
+                    parallaxPx);
         String figures = String.format(
                 Locale.ROOT,
                 "a camera that only turned would leave %.1f px at the median mark, and %d of %d pairs of "
@@ -73,7 +92,8 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
         }
         List<double[][][]> pairs = pairs(obs);
         if (pairs.isEmpty())
-            return new KindChoice(0, 0, Double.POSITIVE_INFINITY, Homography.median(travel), Double.NaN);
+            return new KindChoice(
+                    0, 0, Double.POSITIVE_INFINITY, Homography.median(travel), Double.NaN, Standstill.of(obs));
         double bent = bent(pairs, width, height);
         int moving = 0;
         List<Double> parallax = new ArrayList<>();
@@ -103,7 +123,8 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
                                 0,
                                 width,
                                 height)
-                        .leftPx());
+                        .leftPx(),
+                Standstill.of(obs));
     }
 
     /**

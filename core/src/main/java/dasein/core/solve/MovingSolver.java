@@ -33,6 +33,8 @@ final class MovingSolver {
     private static final double WIDEST_PX = 4;
 
     private static final double TIGHTEST_PX = 1.0;
+    /** How often terms of the lens are chosen anew at the end. */
+    private static final int MOST_CHOICES = 2;
 
     private final Observations obs;
     private final int width;
@@ -49,6 +51,9 @@ final class MovingSolver {
     private final double[] zoom;
 
     private Adjustment last;
+    /** The lens's terms as they were found; null while, or where, none were looked for. */
+    private TermChoice choice;
+
     private double parallax;
     /** Whether everything lies in the frame of the survey. */
     private boolean measured;
@@ -102,7 +107,7 @@ final class MovingSolver {
         if (s.solved().length < FEWEST_FRAMES)
             return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
         s.triangulate();
-        s.free = settings.freeLens();
+        s.free = settings.freeLens(s.lens, s.width, s.height);
         s.fillBetween(progress.part(0, 0.1));
         s.finish(progress.part(0.1, 1), widest, Bundle.QUITE_SETTLED);
         return s.result();
@@ -122,7 +127,7 @@ final class MovingSolver {
                         + (seed.frames[seed.frames.length - 1] + obs.firstFrame));
         growKeyframes(seed, progress.part(0.2, 0.6));
         fillBetween(progress.part(0.6, 0.7));
-        free = settings.freeLens();
+        free = settings.freeLens(lens, width, height);
         finish(progress.part(0.7, 1));
         return result();
     }
@@ -331,11 +336,18 @@ final class MovingSolver {
             triangulate();
             admit(widest[round], 0.8 - 0.15 * (widest.length - 1 - round));
             progress.at((double) round / widest.length, "adjusting everything together");
-            if (round + 1 < widest.length) bundle(solved(), 10, free);
-            else {
+            if (round + 1 < widest.length) {
+                bundle(solved(), 10, free);
+                chooseTerms(false);
+            } else {
                 if (!settings.hints().measured().isEmpty()) intoSurvey();
                 bundle(solved(), 150, free, settled);
             }
+        }
+        for (int k = 0; k < MOST_CHOICES && chooseTerms(true); k++) {
+            triangulate();
+            admit(widest[widest.length - 1], 0.8);
+            bundle(solved(), 150, free, settled);
         }
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();
@@ -343,6 +355,23 @@ final class MovingSolver {
             throw new NoSolution("only " + ok.length + " of " + obs.frames
                     + " frames could be solved; there are too few good tracks in the others");
         }
+    }
+
+    /**
+     * @param end none is given up before: what is adjusted halfway tells little of what could be done without
+     * @return whether other terms of the lens count from now on
+     */
+    private boolean chooseTerms(boolean end) {
+        if (last == null || !settings.terms().finds()) return false;
+        TermChoice c = TermChoice.of(last.bundle(), settings.terms(), width, height);
+        if (c == null) return false;
+        choice = c;
+        boolean[] now = last.bundle().free.lens(), next = c.free().clone();
+        for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
+        if (Arrays.equals(next, now)) return false;
+        free = next;
+        if (end) lens = c.lens();
+        return true;
     }
 
     /** Brings cameras and points into the frame of the measured places, which count from then on. */
@@ -435,10 +464,18 @@ final class MovingSolver {
                 frames,
                 points,
                 spread.focalPart() * frames.get(0).focalPx(),
-                List.of());
-        return measured
-                ? raw.asMeasured().with(List.of(Survey.said(settings.hints().measured(), points)))
-                : raw.in(upright(raw));
+                said(spread.reach()));
+        if (!measured) return raw.in(upright(raw));
+        List<String> said = new ArrayList<>(raw.remarks());
+        said.add(Survey.said(settings.hints().measured(), points));
+        return raw.asMeasured().with(said);
+    }
+
+    private List<String> said(Reach reach) {
+        List<String> out = new ArrayList<>();
+        if (choice != null) out.add(choice.said());
+        if (reach != null && !reach.said().isEmpty()) out.add(reach.said());
+        return out;
     }
 
     /** From the solver's axes (look +Z, y down) to the product's. */

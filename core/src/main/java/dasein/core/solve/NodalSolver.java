@@ -35,6 +35,9 @@ final class NodalSolver {
     private final boolean[][] used;
     private Lens lens;
     private Adjustment last;
+    private boolean[] free;
+    /** The lens's terms as they were found; null where none were looked for. */
+    private TermChoice choice;
 
     private NodalSolver(Observations obs, int width, int height, SolveSettings settings) {
         this.obs = obs;
@@ -288,12 +291,13 @@ final class NodalSolver {
             if (r != null) cam[f] = new Rigid(r, new double[3]);
         }
         double[] widest = {3, 2, 1.5};
+        free = settings.freeLens(lens, width, height);
         for (int round = 0; round < widest.length; round++) {
             directions();
             admit(widest[round]);
             progress.at((double) round / widest.length, "adjusting everything together");
-            if (bundle(settings.freeLens(), 15) == null)
-                throw new NoSolution("too few marks agree on how the camera turned");
+            if (bundle(free, 15) == null) throw new NoSolution("too few marks agree on how the camera turned");
+            if (chooseTerms(round + 1 == widest.length) && round + 1 == widest.length) bundle(free, 15);
         }
         admit(widest[widest.length - 1]);
         // Tracks that were thrown out speak against it, too.
@@ -304,6 +308,23 @@ final class NodalSolver {
                         .mapToDouble(i -> point[t] == null ? 1e3 : error(t, i)))
                 .toArray();
         return new Result(result(rate, parallax), Homography.median(left));
+    }
+
+    /**
+     * @param end none is given up before: what is adjusted halfway tells little of what could be done without
+     * @return whether other terms of the lens count from now on
+     */
+    private boolean chooseTerms(boolean end) {
+        if (!settings.terms().finds()) return false;
+        TermChoice c = TermChoice.of(last.bundle(), settings.terms(), width, height);
+        if (c == null) return false;
+        choice = c;
+        boolean[] now = last.bundle().free.lens(), next = c.free().clone();
+        for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
+        if (Arrays.equals(next, now)) return false;
+        free = next;
+        if (end) lens = c.lens();
+        return true;
     }
 
     /** A frame's zoom from those of the solved frames around it. */
@@ -352,7 +373,7 @@ final class NodalSolver {
                 frames,
                 points,
                 spread.focalPart() * frames.get(0).focalPx(),
-                List.of());
+                choice == null ? List.of() : List.of(choice.said()));
         return raw.in(MovingSolver.upright(raw));
     }
 }

@@ -37,8 +37,8 @@ public final class ObjectSolver {
                 .toList();
         List<Track> straight = HeldLens.straight(inside, camera::lens, focal, camera.width(), camera.height());
         if (straight.isEmpty()) throw new BadInput("the marks of the thing lie outside the frames of the camera");
-        SolveSettings s = new SolveSettings(
-                SolveSettings.Kind.MOVING, SolveSettings.Focal.HELD, focal, false, false, false, false, false, 0, 1);
+        SolveSettings s =
+                new SolveSettings(SolveSettings.Kind.MOVING, SolveSettings.Focal.HELD, focal, LensTerms.NONE, 0, 1);
         SolvedCamera c = MovingSolver.solve(straight, camera.width(), camera.height(), camera.rate(), s, progress);
         // A mark that slid off lies anywhere: the median does not follow it.
         Vec3 middle = new Vec3(median(c, Vec3::x), median(c, Vec3::y), median(c, Vec3::z));

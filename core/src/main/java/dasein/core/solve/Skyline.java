@@ -85,14 +85,19 @@ final class Skyline {
 
     /** @param zeros so many leading entries of the right side are known to be zero */
     void solve(double[] b, int zeros) {
+        forward(b, zeros);
+        for (int r = n - 1; r >= 0; r--) {
+            double v = b[r] /= a[base[r] + r];
+            for (int c = start[r], k = base[r] + c; c < r; c++, k++) b[c] -= a[k] * v;
+        }
+    }
+
+    /** The first half of {@link #solve}: by the lower triangular factor alone. */
+    void forward(double[] b, int zeros) {
         for (int r = zeros; r < n; r++) {
             double s = b[r];
             for (int c = Math.max(start[r], zeros); c < r; c++) s -= a[base[r] + c] * b[c];
             b[r] = s / a[base[r] + r];
-        }
-        for (int r = n - 1; r >= 0; r--) {
-            double v = b[r] /= a[base[r] + r];
-            for (int c = start[r], k = base[r] + c; c < r; c++, k++) b[c] -= a[k] * v;
         }
     }
 

@@ -10,9 +10,9 @@ import java.util.stream.IntStream;
  *
  * @param focalPart of the focal length, as a part of it; 0 when it was held; of a zoom that of its middle camera
  * @param place of every camera; @param turnDeg of its direction, degrees; @param points of every point, along the line
- *     in which it is worst known
+ *     in which it is worst known; @param reach null for cameras that only turn
  */
-record Spread(double focalPart, double[] place, double[] turnDeg, double[] points) {
+record Spread(double focalPart, double[] place, double[] turnDeg, double[] points, Reach reach) {
     /** Cameras between those for which it is worked out take their neighbours' figures. */
     private static final int SPREAD_CAMERAS = 60, SPREAD_POINTS = 800;
 
@@ -49,7 +49,7 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
         Arrays.fill(place, Double.NaN);
         Arrays.fill(turn, Double.NaN);
         Arrays.fill(point, Double.NaN);
-        if (!n.s.factor()) return new Spread(Double.NaN, place, turn, point);
+        if (!n.s.factor()) return new Spread(Double.NaN, place, turn, point, null);
         double variance = variance(of);
         int focal = of.free.zooms() ? of.zoomAt(nc / 2) : of.lensAt(Bundle.FOCAL);
         double part =
@@ -84,11 +84,11 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
                         .parallel()
                         .filter(p -> p % every == 0)
                         .forEach(p -> point[p] = Math.sqrt(variance) * point(of, n.s, q, p));
-        return new Spread(part, place, turn, point);
+        return new Spread(part, place, turn, point, of.free.moves() ? Reach.of(of, n.s, variance) : null);
     }
 
     /** Variance of one coordinate of an observation: what is left, over the degrees of freedom. */
-    private static double variance(Bundle of) {
+    static double variance(Bundle of) {
         double sum = 0, weights = 0;
         double[] e = new double[2];
         Jacobian residuals = new Jacobian(of);

@@ -77,7 +77,8 @@ public final class StillSolver {
     private record State(Quat toWorld, Vec3 eye, double focal, double cx, double cy) {}
 
     /**
-     * @param centre whether the principal point is solved; else it is the picture's middle
+     * @param centre whether the principal point is solved, or is where it meets so much more that it cannot be the
+     *     hand's doing; else it is the picture's middle
      * @param focalPx held when above 0, else solved
      * @param first frames for which the camera stands so, {@code last} inclusive
      * @throws NoSolution when lines and points do not determine the perspective
@@ -85,7 +86,7 @@ public final class StillSolver {
     public static SolvedCamera solve(
             List<Line> lines,
             CameraMatch match,
-            boolean centre,
+            LensTerms.Ask centre,
             int width,
             int height,
             Rate rate,
@@ -94,22 +95,21 @@ public final class StillSolver {
             double focalPx) {
         List<CameraMatch.Placed> points = match.placed();
         refuseTooFew(lines, points, focalPx);
-        StillSolver s = new StillSolver(lines, points, width, height, focalPx <= 0, centre);
-        State best = null;
-        double cost = Double.MAX_VALUE;
-        for (double f : focalPx > 0 ? new double[] {focalPx} : FAN) {
-            double focal = focalPx > 0 ? f : f * width;
-            for (State start : points.isEmpty()
-                    ? starts(lines, focal, width, height).stream()
-                            .map(q -> new State(q, new Vec3(0, EYE_HEIGHT, 0), focal, width / 2.0, height / 2.0))
-                            .toList()
-                    : s.fromPoints(focal)) {
-                State t = s.refined(start);
-                double c = s.cost(t);
-                if (c < cost && t.focal > 0.1 * width && t.focal < 60 * width) {
-                    cost = c;
-                    best = t;
-                }
+        StillSolver s = new StillSolver(lines, points, width, height, focalPx <= 0, centre == LensTerms.Ask.ALWAYS);
+        State best = s.best(focalPx);
+        String chosen = "";
+        if (centre == LensTerms.Ask.FIND) {
+            StillSolver free = new StillSolver(lines, points, width, height, focalPx <= 0, true);
+            State shifted = free.over() > 0 ? free.best(focalPx) : null;
+            if (shifted != null && best != null && free.explains(shifted, s, best)) {
+                chosen = String.format(
+                        Locale.ROOT,
+                        "The centre lies %.0f px beside the middle: so it is met within %.2f px instead of %.2f.",
+                        Math.hypot(shifted.cx - width / 2.0, shifted.cy - height / 2.0),
+                        Math.sqrt(free.met(shifted) / free.seen()),
+                        Math.sqrt(s.met(best) / s.seen()));
+                s = free;
+                best = shifted;
             }
         }
         if (best == null)
@@ -129,7 +129,7 @@ public final class StillSolver {
                                     + "give the focal length",
                     100 * off));
         int seen = lines.size() + points.size();
-        double rms = Math.sqrt(cost / seen), k = points.isEmpty() ? 1 : match.scale(best.eye.y());
+        double rms = Math.sqrt(s.cost(best) / seen), k = points.isEmpty() ? 1 : match.scale(best.eye.y());
         Pose pose = new Pose(best.toWorld, best.eye.times(k));
         List<SolvedCamera.Frame> frames = new ArrayList<>();
         for (int n = first; n <= last; n++) frames.add(new SolvedCamera.Frame(n, pose, best.focal, rms, seen));
@@ -144,8 +144,58 @@ public final class StillSolver {
                 frames,
                 List.of(),
                 off * best.focal,
-                remarks(points.isEmpty(), seen, rms));
+                remarks(points.isEmpty(), seen, rms, chosen));
         return match.measured() ? c.asMeasured() : c;
+    }
+
+    /** The state that costs least over a fan of focal lengths, or null. */
+    private State best(double focalPx) {
+        State best = null;
+        double cost = Double.MAX_VALUE;
+        for (double f : focalPx > 0 ? new double[] {focalPx} : FAN) {
+            double focal = focalPx > 0 ? f : f * width;
+            for (State start : points.isEmpty()
+                    ? starts(lines, focal, width, height).stream()
+                            .map(q -> new State(q, new Vec3(0, EYE_HEIGHT, 0), focal, width / 2.0, height / 2.0))
+                            .toList()
+                    : fromPoints(focal)) {
+                State t = refined(start);
+                double c = cost(t);
+                if (c < cost && t.focal > 0.1 * width && t.focal < 60 * width) {
+                    cost = c;
+                    best = t;
+                }
+            }
+        }
+        return best;
+    }
+
+    private int seen() {
+        return lines.size() + points.size();
+    }
+
+    /** Numbers that are met over those that are solved for. */
+    private int over() {
+        return lines.size() + 2 * points.size() - unknowns();
+    }
+
+    /** What is off, without the wish for a centre in the middle. */
+    private double met(State s) {
+        double sum = 0;
+        double[] e = off(s);
+        for (int k = 0; k < lines.size() + 2 * points.size(); k++) sum += e[k] * e[k];
+        return sum;
+    }
+
+    /**
+     * Whether a centre that is solved explains more than two numbers more must, by the Bayesian information criterion
+     * (Schwarz 1978) with the noise of a hand, or what is left where that is more; and the focal length stays known.
+     */
+    private boolean explains(State shifted, StillSolver middle, State best) {
+        double noise = Math.max(HAND_PX * HAND_PX, met(shifted) / over()), n = lines.size() + 2 * points.size();
+        return middle.met(best) - met(shifted) > noise * 2 * Math.log(n)
+                && (!freeFocal || focalOff(shifted) < UNDETERMINED)
+                && Math.hypot(shifted.cx - width / 2.0, shifted.cy - height / 2.0) < CENTRE_PART * width;
     }
 
     private static void refuseTooFew(List<Line> lines, List<CameraMatch.Placed> points, double focalPx) {
@@ -163,7 +213,7 @@ public final class StillSolver {
         }
     }
 
-    private static List<String> remarks(boolean linesOnly, int seen, double rms) {
+    private static List<String> remarks(boolean linesOnly, int seen, double rms, String centre) {
         List<String> remarks = new ArrayList<>(List.of(String.format(
                 Locale.ROOT,
                 linesOnly
@@ -171,6 +221,7 @@ public final class StillSolver {
                         : "The camera stands still: %d known points and lines are met within %.2f px.",
                 seen,
                 rms)));
+        if (!centre.isEmpty()) remarks.add(centre);
         if (rms > 3)
             remarks.add(
                     linesOnly

@@ -221,6 +221,7 @@ class PrintsTest {
             "REST",
             "CLIP",
             "ALWAYS",
+            "NEVER",
             "HOLD",
             "LOOP",
             "LINEAR",

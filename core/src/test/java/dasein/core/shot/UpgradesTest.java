@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.comp.step.Shadow;
 import dasein.core.ground.Piece;
+import dasein.core.solve.LensTerms;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
@@ -25,6 +26,23 @@ class UpgradesTest {
         assertThat(s.comp().get(Shadow.GREEN)).isZero();
         assertThat(s.comp().get(Shadow.BLUE)).isCloseTo(-0.2, within(1e-12));
         assertThat(s.schema()).isEqualTo("dasein-shot/" + Upgrades.newest());
+    }
+
+    /** Ticks that somebody set are kept as what was meant; as they were by themselves they meant nothing. */
+    @Test
+    void ticksOfTheLensAreAskedTerms() {
+        assertThat(ShotJson.read("{\"schema\": \"dasein-shot/4\", \"camera\": {\"solveK1\": true, \"solveK2\": true}}")
+                        .camera()
+                        .terms())
+                .isEqualTo(LensTerms.of(true, true, false, false, false));
+        assertThat(ShotJson.read("{\"schema\": \"dasein-shot/4\", \"camera\": {\"solveK1\": true, \"centre\": false}}")
+                        .camera()
+                        .terms())
+                .isEqualTo(LensTerms.FIND);
+        assertThat(ShotJson.read("{\"schema\": \"dasein-shot/4\", \"camera\": {\"solveK1\": false}}")
+                        .camera()
+                        .terms())
+                .isEqualTo(LensTerms.NONE);
     }
 
     /** Whole places in some frames became a curve a number; straight between them, as they were. */

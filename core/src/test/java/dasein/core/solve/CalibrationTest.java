@@ -54,7 +54,7 @@ class CalibrationTest {
             double[][] b = Chessboard.find(l, im.width, im.height, 9, 6);
             if (b != null) boards.add(b);
         }
-        Calibration.Result ours = Calibration.solve(boards, 9, 640, 480, Calibration.terms(true, true, true, true));
+        Calibration.Result ours = Calibration.solve(boards, 9, 640, 480, LensTerms.of(true, true, true, true, true));
         Lens l = ours.lens();
         double[] theirs = openCv(boards);
         System.out.printf(
@@ -133,13 +133,12 @@ class CalibrationTest {
             }
             boards.add(b);
         }
-        Calibration.Result s = Calibration.solve(boards, 9, 1280, 720, Calibration.terms(true, false, true, true));
+        Calibration.Result s = Calibration.solve(boards, 9, 1280, 720, LensTerms.FIND);
         assertThat(s.lens().focalPx()).isCloseTo(900, within(1.5));
         assertThat(s.lens().centreX()).isCloseTo(650, within(2.0));
         assertThat(s.lens().k1()).isCloseTo(-0.12, within(0.006));
         assertThat(s.rmsPx()).isCloseTo(0.14, within(0.02));
-        assertThatThrownBy(() -> Calibration.solve(
-                        boards.subList(0, 2), 9, 1280, 720, Calibration.terms(false, false, false, false)))
+        assertThatThrownBy(() -> Calibration.solve(boards.subList(0, 2), 9, 1280, 720, LensTerms.FIND))
                 .isInstanceOf(NoSolution.class)
                 .hasMessageContaining("2 photographs");
     }

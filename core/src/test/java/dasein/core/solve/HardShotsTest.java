@@ -73,8 +73,8 @@ class HardShotsTest {
                 tracks.add(new Track(
                         i, java.util.stream.IntStream.rangeClosed(1, n).toArray(), x, y));
         }
-        SolveSettings held = new SolveSettings(
-                SolveSettings.Kind.AUTO, SolveSettings.Focal.HELD, 1100, false, false, false, false, false, 0, 1);
+        SolveSettings held =
+                new SolveSettings(SolveSettings.Kind.AUTO, SolveSettings.Focal.HELD, 1100, LensTerms.NONE, 0, 1);
         SolvedCamera s = CameraSolver.solve(tracks, 1280, 720, RATE, held, Progress.NONE);
         SolvedCamera w = s.in(KnownShot.align(s, poses));
         double rot = w.frames().stream()

@@ -148,17 +148,7 @@ class HintsTest {
                 shot.width,
                 shot.height,
                 RATE,
-                new SolveSettings(
-                        SolveSettings.Kind.MOVING,
-                        SolveSettings.Focal.UNKNOWN,
-                        0,
-                        false,
-                        false,
-                        false,
-                        false,
-                        false,
-                        0,
-                        1),
+                new SolveSettings(SolveSettings.Kind.MOVING, SolveSettings.Focal.UNKNOWN, 0, LensTerms.NONE, 0, 1),
                 Progress.NONE);
         dasein.core.ground.StickSlide.Slide a = dasein.core.ground.StickSlide.of(good, shot.tracks),
                 b = dasein.core.ground.StickSlide.of(bad, shot.tracks);
@@ -254,7 +244,7 @@ class HintsTest {
         SolvedCamera s = StillSolver.solve(
                 List.of(),
                 CameraMatch.NONE.with(new CameraMatch.Rectangle(corners, 2, 3, false, true)),
-                false,
+                LensTerms.Ask.FIND,
                 1280,
                 720,
                 RATE,
@@ -273,7 +263,7 @@ class HintsTest {
         SolvedCamera held = StillSolver.solve(
                 List.of(),
                 CameraMatch.NONE.with(new CameraMatch.Rectangle(corners, 4, 6, false, false)),
-                false,
+                LensTerms.Ask.FIND,
                 1280,
                 720,
                 RATE,
@@ -311,8 +301,28 @@ class HintsTest {
             }
         }
         SolvedCamera
-                middle = StillSolver.solve(lines, CameraMatch.NONE.withPoints(points), false, 1280, 720, RATE, 1, 1, 0),
-                solved = StillSolver.solve(lines, CameraMatch.NONE.withPoints(points), true, 1280, 720, RATE, 1, 1, 0);
+                middle =
+                        StillSolver.solve(
+                                lines,
+                                CameraMatch.NONE.withPoints(points),
+                                LensTerms.Ask.NEVER,
+                                1280,
+                                720,
+                                RATE,
+                                1,
+                                1,
+                                0),
+                solved =
+                        StillSolver.solve(
+                                lines,
+                                CameraMatch.NONE.withPoints(points),
+                                LensTerms.Ask.FIND,
+                                1280,
+                                720,
+                                RATE,
+                                1,
+                                1,
+                                0);
         System.out.printf(
                 "known places: %.2f px with the centre in the middle, %.2f px solved at %.1f, %.1f, focal %.1f%n",
                 middle.rmsPx(),

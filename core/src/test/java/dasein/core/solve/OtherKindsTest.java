@@ -63,7 +63,15 @@ class OtherKindsTest {
         Quat turn =
                 Quat.axisAngle(Vec3.Y, 0.5).times(Quat.axisAngle(Vec3.X, -0.12)).times(Quat.axisAngle(Vec3.Z, 0.02));
         SolvedCamera exact = StillSolver.solve(
-                lines(turn, 1300, 0, 3, Axis.X, Axis.Y, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 3, 0);
+                lines(turn, 1300, 0, 3, Axis.X, Axis.Y, Axis.Z),
+                CameraMatch.NONE,
+                LensTerms.Ask.NEVER,
+                1280,
+                720,
+                RATE,
+                1,
+                3,
+                0);
         assertThat(exact.lens().focalPx()).isCloseTo(1300, within(0.5));
         assertThat(Math.toDegrees(exact.frames().get(0).pose().rotation().angleTo(turn)))
                 .isLessThan(0.02);
@@ -73,7 +81,7 @@ class OtherKindsTest {
             SolvedCamera s = StillSolver.solve(
                     lines(turn, 1300, 0.7, seed, Axis.X, Axis.Z, Axis.Y),
                     CameraMatch.NONE,
-                    false,
+                    LensTerms.Ask.NEVER,
                     1280,
                     720,
                     RATE,
@@ -91,17 +99,33 @@ class OtherKindsTest {
     void fewerLinesAreEnoughWithAKnownFocalLength() {
         Quat turn = Quat.axisAngle(Vec3.Y, 0.35).times(Quat.axisAngle(Vec3.X, -0.05));
         SolvedCamera two = StillSolver.solve(
-                lines(turn, 1500, 0, 5, Axis.X, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0);
+                lines(turn, 1500, 0, 5, Axis.X, Axis.Z),
+                CameraMatch.NONE,
+                LensTerms.Ask.NEVER,
+                1280,
+                720,
+                RATE,
+                1,
+                1,
+                0);
         assertThat(two.lens().focalPx()).isCloseTo(1500, within(2.0));
         Quat frontal = Quat.axisAngle(Vec3.X, -0.06);
         SolvedCamera held = StillSolver.solve(
-                lines(frontal, 1500, 0, 6, Axis.X, Axis.Z), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 1500);
+                lines(frontal, 1500, 0, 6, Axis.X, Axis.Z),
+                CameraMatch.NONE,
+                LensTerms.Ask.NEVER,
+                1280,
+                720,
+                RATE,
+                1,
+                1,
+                1500);
         assertThat(Math.toDegrees(held.frames().get(0).pose().rotation().angleTo(frontal)))
                 .isLessThan(0.05);
         assertThatThrownBy(() -> StillSolver.solve(
                         lines(frontal, 1500, 0.7, 6, Axis.X, Axis.Y),
                         CameraMatch.NONE,
-                        false,
+                        LensTerms.Ask.NEVER,
                         1280,
                         720,
                         RATE,
@@ -111,7 +135,15 @@ class OtherKindsTest {
                 .isInstanceOf(NoSolution.class)
                 .hasMessageContaining("hardly run together");
         assertThatThrownBy(() -> StillSolver.solve(
-                        lines(turn, 1500, 0, 5, Axis.X), CameraMatch.NONE, false, 1280, 720, RATE, 1, 1, 0))
+                        lines(turn, 1500, 0, 5, Axis.X),
+                        CameraMatch.NONE,
+                        LensTerms.Ask.NEVER,
+                        1280,
+                        720,
+                        RATE,
+                        1,
+                        1,
+                        0))
                 .isInstanceOf(NoSolution.class)
                 .hasMessageContaining("along one only");
     }
@@ -225,7 +257,7 @@ class OtherKindsTest {
                 shot.width,
                 shot.height,
                 RATE,
-                new SolveSettings(u.kind(), u.focal(), 0, true, false, false, false, false, 0.5, 1),
+                new SolveSettings(u.kind(), u.focal(), 0, u.terms(), 0.5, 1),
                 Progress.NONE);
         double a = jerk(as), b = jerk(smooth);
         System.out.printf(

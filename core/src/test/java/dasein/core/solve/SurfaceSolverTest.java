@@ -46,7 +46,8 @@ class SurfaceSolverTest {
             for (int i = 0; i < 8; i++) boxed[i] = at[i];
             CameraMatch match = CameraMatch.NONE.with(
                     new CameraMatch.Rectangle(List.of(boxed), 2, standing ? 1.4 : 2, standing, true));
-            SolvedCamera still = StillSolver.solve(List.of(), match, false, 1280, 720, new Rate(24, 1), 1, 40, 1150);
+            SolvedCamera still =
+                    StillSolver.solve(List.of(), match, LensTerms.Ask.NEVER, 1280, 720, new Rate(24, 1), 1, 40, 1150);
             TreeMap<Integer, double[]> ways = new TreeMap<>();
             Random r = new Random(3);
             for (int f = 1; f <= 40; f++) {

@@ -52,7 +52,8 @@ class WishesTest {
     }
 
     private static SolveSettings settings(SolveSettings.Focal focal, double smooth) {
-        return new SolveSettings(SolveSettings.Kind.MOVING, focal, 1100, true, true, true, true, true, smooth, 1);
+        return new SolveSettings(
+                SolveSettings.Kind.MOVING, focal, 1100, LensTerms.of(true, true, true, true, true), smooth, 1);
     }
 
     private static Bundle.Penalty at(List<Bundle.Penalty> all, int unknown, int count) {

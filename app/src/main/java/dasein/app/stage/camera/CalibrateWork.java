@@ -6,7 +6,7 @@ import dasein.app.task.Task;
 import dasein.app.task.Work;
 import dasein.core.Progress;
 import dasein.core.solve.BoardPhotographs;
-import dasein.core.solve.Calibration;
+import dasein.core.solve.LensTerms;
 import dasein.core.solve.file.LensFile;
 import java.io.IOException;
 import java.io.InputStream;
@@ -35,11 +35,7 @@ public class CalibrateWork implements Work {
     public String run(Task task, Progress progress) throws IOException {
         String[] a = task.settings().split(" ");
         BoardPhotographs.Result r = BoardPhotographs.calibrate(
-                desk.media().path(a[0]),
-                Integer.parseInt(a[1]),
-                Integer.parseInt(a[2]),
-                Calibration.terms(true, false, true, true),
-                progress);
+                desk.media().path(a[0]), Integer.parseInt(a[1]), Integer.parseInt(a[2]), LensTerms.FIND, progress);
         Path tmp = Files.createTempFile("lens", ".json");
         Media made;
         try {
@@ -56,9 +52,10 @@ public class CalibrateWork implements Work {
                 .change(task.shotId(), "lens calibrated", s -> s.with(s.camera().withLens(m.hash())));
         return String.format(
                 java.util.Locale.ROOT,
-                "%d of %d photographs agree, %.2f px RMS",
+                "%d of %d photographs agree, %.2f px RMS. %s",
                 r.used(),
                 r.all(),
-                r.lens().rmsPx());
+                r.lens().rmsPx(),
+                r.said());
     }
 }

@@ -83,8 +83,16 @@ class CameraBench {
                 "above",
                 c.points().stream().filter(q -> q.rmsPx() > Cleaning.limit(c)).count());
         m.addAttribute("bars", bars(c));
-        m.addAttribute("focalSaid", focal(c, shot.plate().sensorWidthMm()));
-        m.addAttribute("bentSaid", bent(c.lens()));
+        m.addAttribute(
+                "focalSaid",
+                focal(c, shot.plate().sensorWidthMm())
+                        + (shot.plate().focalMm() > 0 && shot.plate().sensorWidthMm() > 0
+                                ? String.format(
+                                        Locale.ROOT,
+                                        "; the notes say %.4g",
+                                        shot.plate().focalMm())
+                                : ""));
+        m.addAttribute("bentSaid", bent(c));
     }
 
     /** "28.03 mm +- 0.05", in pixels where the film back is not known, and from where to where a zoom goes. */
@@ -187,11 +195,14 @@ class CameraBench {
         }
     }
 
-    private static String bent(Lens l) {
+    private static String bent(SolvedCamera c) {
+        Lens l = c.lens();
         List<String> out = new ArrayList<>(List.of(String.format(Locale.ROOT, "k1 %.4f", l.k1())));
         if (l.k2() != 0) out.add(String.format(Locale.ROOT, "k2 %.4f", l.k2()));
         if (l.k3() != 0) out.add(String.format(Locale.ROOT, "k3 %.4f", l.k3()));
         if (l.p1() != 0 || l.p2() != 0) out.add(String.format(Locale.ROOT, "p %.5f, %.5f", l.p1(), l.p2()));
+        double x = l.centreX() - c.width() / 2.0, y = l.centreY() - c.height() / 2.0;
+        if (x != 0 || y != 0) out.add(String.format(Locale.ROOT, "centre %+.1f, %+.1f px", x, y));
         return String.join(", ", out);
     }
 

@@ -14,6 +14,7 @@ import dasein.core.shot.Shot;
 import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
+import dasein.core.solve.LensTerms;
 import dasein.core.solve.StillSolver;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.track.DrawnMask;
@@ -83,20 +84,24 @@ public class CameraEdits {
         };
     }
 
+    private static LensTerms.Ask ask(Form f, String term, LensTerms.Ask now) {
+        return LensTerms.Ask.valueOf(f.choice(term, now.name(), "FIND", "ALWAYS", "NEVER"));
+    }
+
     private Change settings(Shot s, Form f) {
         CameraRecipe c = s.camera();
-        CameraRecipe.Terms t = c.terms();
+        LensTerms t = c.terms();
         Hints h = hints(s, f);
         return new Change(
                 s.with(new CameraRecipe(
                         f.choice("kind", c.kind(), "auto", "moving", "nodal", "locked"),
-                        f.choice("focal", c.focal(), "unknown", "near", "given", "zoom"),
-                        new CameraRecipe.Terms(
-                                f.tick("solveK1", t.solveK1()),
-                                f.tick("solveK2", t.solveK2()),
-                                f.tick("solveK3", t.solveK3()),
-                                f.tick("tangential", t.tangential()),
-                                f.tick("centre", t.centre())),
+                        f.choice("focal", c.focal(), "auto", "unknown", "near", "given", "zoom"),
+                        new LensTerms(
+                                ask(f, "k1", t.k1()),
+                                ask(f, "k2", t.k2()),
+                                ask(f, "k3", t.k3()),
+                                ask(f, "tangential", t.tangential()),
+                                ask(f, "centre", t.centre())),
                         f.number("smoothPx", "the smoothing", c.smoothPx(), 0, 100),
                         c.file(),
                         c.reading(),

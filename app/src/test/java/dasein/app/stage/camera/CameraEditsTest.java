@@ -13,6 +13,7 @@ import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.Hints;
+import dasein.core.solve.LensTerms;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
@@ -34,11 +35,11 @@ class CameraEditsTest extends ServerTest {
     void settingsMakeAnotherSolve() {
         Shot s = plated(),
                 k =
-                        camera(s, "settings", "kind", "nodal", "solveK2", "on", "solveK2_", "1", "smoothPx", "0.5")
+                        camera(s, "settings", "kind", "nodal", "k2", "ALWAYS", "smoothPx", "0.5")
                                 .shot();
         assertThat(k.camera().kind()).isEqualTo("nodal");
-        assertThat(k.camera().terms().solveK2()).isTrue();
-        assertThat(k.camera().terms().solveK1()).isEqualTo(s.camera().terms().solveK1());
+        assertThat(k.camera().terms().k2()).isEqualTo(LensTerms.Ask.ALWAYS);
+        assertThat(k.camera().terms().k1()).isEqualTo(s.camera().terms().k1());
         assertThat(Prints.camera(k)).isNotEqualTo(Prints.camera(s));
         assertThat(Prints.tracks(k)).isEqualTo(Prints.tracks(s));
         refused(s, "no choice", "settings", "kind", "sliding");
@@ -105,7 +106,7 @@ class CameraEditsTest extends ServerTest {
         assertThat(k.camera().kept()).containsExactly(new CameraRecipe.Kept(print, "first"));
         refused(k, "kept already", "keep");
         // Other settings, but the kept one counts: its camera is that of before.
-        Shot other = camera(k, "settings", "solveK2", "on", "solveK2_", "1").shot();
+        Shot other = camera(k, "settings", "k2", "ALWAYS").shot();
         assertThat(results.camera(other)).isNull();
         Shot use = camera(other, "use", "print", print).shot();
         assertThat(results.camera(use)).isNotNull();
