@@ -140,6 +140,10 @@ public record SetRecipe(
         return film.wetRoughness;
     }
 
+    public SetRecipe with(Catcher c) {
+        return but(o -> o.catcher = c);
+    }
+
     public SetRecipe withPoints(List<PickedPoint> p) {
         return but(o -> o.points = List.copyOf(p));
     }

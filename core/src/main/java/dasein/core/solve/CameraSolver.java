@@ -97,8 +97,9 @@ public final class CameraSolver {
         if (off > ABSURD)
             throw new NoSolution(String.format(
                     Locale.ROOT,
-                    "the marks say nothing about the focal length (%.0f px +- %.0f %%): give it in the plate's notes and "
-                            + "hold it, or keep it near",
+                    (c.kind().equals("nodal") ? "the camera stands still, or hardly turned" : "the camera hardly moved")
+                            + ": its marks say nothing about the focal length (%.0f px +- %.0f %%). Give it in the "
+                            + "plate's notes, or match the frame's perspective",
                     c.lens().focalPx(),
                     100 * off));
     }

@@ -7,6 +7,7 @@ import dasein.app.stage.Form;
 import dasein.app.stage.Line;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.app.stage.begin.CarryOnWork;
 import dasein.app.store.Inbox;
 import dasein.app.store.Media;
 import dasein.app.task.Tasks;
@@ -56,7 +57,7 @@ class PlateStage implements Stage {
 
     @Override
     public List<String> works() {
-        return List.of("health", "bring");
+        return List.of("health", "bring", CarryOnWork.KIND);
     }
 
     @Override
@@ -85,6 +86,8 @@ class PlateStage implements Stage {
         m.addAttribute("inbox", inbox.names());
         m.addAttribute("inboxRoot", inbox.root());
         m.addAttribute("health", s.facts("health", Prints.health(shot)));
+        m.addAttribute("carriedOn", s.last(CarryOnWork.KIND));
+        m.addAttribute("mayCarryOn", s.camera() == null || shot.performers().isEmpty());
         PlateFacts p = s.plate();
         if (p == null) return;
         m.addAttribute("rateSaid", s.saidRate() != null);
@@ -130,7 +133,14 @@ class PlateStage implements Stage {
             return;
         }
         s.needPlate();
-        look(s.id());
+        if (f.text("action", "").equals("carry-on")) carryOn(s);
+        else look(s.id());
+    }
+
+    private void carryOn(Seen s) {
+        if (s.saidRate() == null) throw new BadInput("say first how many frames a second the plate has");
+        for (String kind : new String[] {"bring", "tracks", "camera", "clean", "platemap"}) s.refuseWhile(kind);
+        tasks.start(s.id(), s.head().revision().id(), CarryOnWork.KIND, "Carry on", "");
     }
 
     /** Has a plate that is new looked over. */
