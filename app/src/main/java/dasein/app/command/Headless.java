@@ -11,6 +11,7 @@ import picocli.CommandLine.Command;
         // Each of them has --help, too.
         scope = CommandLine.ScopeType.INHERIT,
         subcommands = {
+            BeginCommand.class,
             TrackCommand.class,
             SolveCommand.class,
             SetCommand.class,

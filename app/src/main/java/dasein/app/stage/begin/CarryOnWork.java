@@ -13,10 +13,10 @@ import dasein.app.task.Work;
 import dasein.core.BadInput;
 import dasein.core.Progress;
 import dasein.core.cast.Performer;
+import dasein.core.cast.StandIn;
 import dasein.core.ground.SetRecipe;
 import dasein.core.math.Vec3;
 import dasein.core.shot.Shot;
-import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -35,12 +35,6 @@ public class CarryOnWork implements Work {
 
     /** Where a step begins and ends, in parts of the whole: as long as they take on the demo's plates. */
     private static final double LOOKED = 0.18, SOLVED = 0.72, CLEANED = 0.85, LIT = 0.97;
-
-    private static final double STAND_IN = 1.8;
-    /** Across, and down from the top: a place that is ground in most shots. */
-    private static final double ACROSS = 0.5, DOWN = 0.72;
-
-    private static final double NEAREST = 2, FARTHEST = 12;
 
     private final Desk desk;
     private final Seeing seeing;
@@ -105,7 +99,7 @@ public class CarryOnWork implements Work {
         List<MediaMapper.ShelfItem> shelf = desk.shelf().shelf("model");
         if (shelf.isEmpty()) return "the shelf has no model to stand in: bring one in on Blocking";
         Seen s = seeing.of(shot);
-        Vec3 at = place(s.shot(), desk.results().cameraInSet(s.shot()));
+        Vec3 at = StandIn.place(desk.results().cameraInSet(s.shot()));
         Stage blocking = stages.stream()
                 .filter(k -> k.key().equals("blocking"))
                 .findFirst()
@@ -119,7 +113,10 @@ public class CarryOnWork implements Work {
         // It stands: a clip that walks on the spot would slide under it.
         all.set(
                 all.size() - 1,
-                all.get(all.size() - 1).sized(STAND_IN).withClips(List.of()).standing(Performer.Feet.REST, true));
+                all.get(all.size() - 1)
+                        .sized(StandIn.HEIGHT)
+                        .withClips(List.of())
+                        .standing(Performer.Feet.REST, true));
         SetRecipe set = c.shot().set();
         // What is caught of its shadow is caught where it stands, unless somebody said where.
         if (set.catcher().equals(SetRecipe.BLANK.catcher()))
@@ -128,17 +125,5 @@ public class CarryOnWork implements Work {
         Shot out = c.shot().with(all).with(set);
         Shots.Head h = desk.shots().edit(shot, s.head().revision().id(), c.summary(), k -> out);
         return h.shot().performers().get(all.size() - 1).name() + " stands in";
-    }
-
-    /** Where the ray through the lower middle of the middle frame meets the ground, neither close nor far. */
-    private static Vec3 place(Shot s, SolvedCamera c) {
-        SolvedCamera.Frame f = c.frames().get(c.frames().size() / 2);
-        Vec3 eye = f.pose().position(),
-                ray = f.pose().rotation().rotate(c.lens(f.frame()).ray(ACROSS * c.width(), DOWN * c.height()));
-        Vec3 level = new Vec3(ray.x(), 0, ray.z());
-        double far = ray.y() < -1e-3 ? -eye.y() / ray.y() * level.length() : FARTHEST,
-                way = Math.max(NEAREST, Math.min(FARTHEST, far));
-        Vec3 to = level.length() < 1e-6 ? Vec3.ZERO : level.unit().times(way);
-        return new Vec3(Math.round(100 * (eye.x() + to.x())) / 100.0, 0, Math.round(100 * (eye.z() + to.z())) / 100.0);
     }
 }
