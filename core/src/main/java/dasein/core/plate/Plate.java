@@ -28,6 +28,8 @@ import java.util.stream.Stream;
 public final class Plate implements Span, AutoCloseable {
     private static final Pattern NUMBERED =
             Pattern.compile("(.*?)(\\d+)\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
+    private static final Pattern STILL = Pattern.compile(".*\\.(png|jpe?g|exr|tiff?|dpx)", Pattern.CASE_INSENSITIVE);
+
     private final Encoding encoding;
     /** Through which codes go before the encoding reads them; null for none. */
     private final Cube table;
@@ -106,6 +108,10 @@ public final class Plate implements Span, AutoCloseable {
         if (Files.isDirectory(path))
             return folder(path, table, encoding == null ? Encoding.SRGB : encoding, rate, conform);
         if (!Files.isRegularFile(path)) throw new BadInput("there is no file or folder " + path);
+        // A single picture is a plate of one frame, not a movie: with the colours of stills, and without a rate.
+        if (STILL.matcher(path.getFileName().toString()).matches())
+            return stills(
+                    new TreeMap<>(Map.of(1, path)), table, encoding == null ? Encoding.SRGB : encoding, rate, conform);
         MovieReader m = new MovieReader(path);
         try {
             double aspect = conform.aspect() > 0 ? conform.aspect() : m.facts.aspect();
@@ -156,6 +162,11 @@ public final class Plate implements Span, AutoCloseable {
                         + dir.getFileName() + "; taken by their times, the frame before stands in");
             expect = n + 1;
         }
+        return stills(files, table, encoding, rate, conform);
+    }
+
+    private static Plate stills(
+            TreeMap<Integer, Path> files, Cube table, Encoding encoding, Rate rate, Conform conform) {
         int[] size = null;
         for (Map.Entry<Integer, Path> e : files.entrySet()) {
             int[] s = Stills.size(e.getValue());
@@ -237,7 +248,8 @@ public final class Plate implements Span, AutoCloseable {
     public String kind() {
         if (movie != null) return movie.codec + " movie";
         String n = files.firstEntry().getValue().getFileName().toString();
-        return n.substring(n.lastIndexOf('.') + 1).toLowerCase(java.util.Locale.ROOT) + " frames";
+        return n.substring(n.lastIndexOf('.') + 1).toLowerCase(java.util.Locale.ROOT)
+                + (files.size() == 1 ? " still" : " frames");
     }
 
     /** Frame by its own number, scene-linear. The image is shared: do not write into it. */

@@ -60,6 +60,20 @@ class PlateTest {
         assertThat(p.kind()).isEqualTo("exr frames");
     }
 
+    /** The codes of stills are sRGB's, not a movie camera's, and one picture has no rate of its own. */
+    @Test
+    void onePictureIsAStill() {
+        Path one = folder.resolve("table top.png");
+        Stills.writePng(one, grey(32, 20, 0.18f), Encoding.SRGB);
+        try (Plate p = Plate.open(one, null, null)) {
+            assertThat(p.count()).isEqualTo(1);
+            assertThat(p.kind()).isEqualTo("png still");
+            assertThat(p.encoding()).isEqualTo(Encoding.SRGB);
+            assertThat(p.rateSaid()).isFalse();
+            assertThat(p.frame(1).get(5, 5, 1)).isCloseTo(0.18f, within(0.003f));
+        }
+    }
+
     @Test
     void aGapInTheNumbersIsNamed() {
         for (int f : new int[] {1, 2, 5})

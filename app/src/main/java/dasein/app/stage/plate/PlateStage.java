@@ -67,8 +67,9 @@ class PlateStage implements Stage {
         if (p == null) return Line.missing("no footage yet");
         if (s.otherRate() != null) return Line.failed(s.otherRate());
         int n = s.cutLast() - s.cutFirst() + 1;
-        if (s.saidRate() == null) return Line.stale(n + " frames, nobody said how many a second");
-        return Line.fresh(n + " frames at " + p.rate().words() + ", " + p.width() + " x " + p.height());
+        String frames = n == 1 ? "1 frame" : n + " frames";
+        if (s.saidRate() == null) return Line.stale(frames + ", nobody said how many a second");
+        return Line.fresh(frames + " at " + p.rate().words() + ", " + p.width() + " x " + p.height());
     }
 
     @Override
