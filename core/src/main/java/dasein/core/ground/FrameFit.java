@@ -148,10 +148,13 @@ final class FrameFit {
             yardstick(new SetRecipe.Yardstick(
                     "camera height", SetRecipe.Yardstick.CAMERA, SetRecipe.Yardstick.GROUND, cameraHeight));
         if (!scaled) said.add(s -> s.logScale);
-        // With nothing said of the heading it is the way the first camera looks.
+        // With nothing said of the heading it is the way the first camera looks; lines that were drawn along the axes
+        // have said it.
+        Vec3 ahead =
+                points.solve.kind().equals("locked") || points.solve.kind().equals("surface") ? Vec3.Z.times(-1) : look;
         if (!heading)
             said.add(s -> {
-                Vec3 v = s.turn.rotate(look);
+                Vec3 v = s.turn.rotate(ahead);
                 return Math.hypot(v.x(), v.z()) < 1e-6 ? 0 : Math.atan2(v.x(), -v.z()) / DIRECTION;
             });
     }

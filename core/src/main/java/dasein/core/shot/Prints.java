@@ -40,7 +40,7 @@ public final class Prints {
             Map.entry("planes", 1),
             Map.entry("camera", 3),
             Map.entry("object", 1),
-            Map.entry("set", 1),
+            Map.entry("set", 2),
             Map.entry("colours", 1),
             Map.entry("light", 1),
             Map.entry("blocking", 1),

@@ -284,6 +284,22 @@ class SetFrameTest {
         return r.withEdges(all);
     }
 
+    /** A camera that was matched by lines has the axes that were drawn; one that turned looks ahead. */
+    @Test
+    void linesThatWereDrawnAreTheAxes() {
+        SolvedCamera lines = solve("locked", 0);
+        assertThat(GroundFit.fit(lines, SetRecipe.BLANK).toSet().rotation().angleTo(Quat.IDENTITY))
+                .isLessThan(1e-6);
+        SolvedCamera turned = solve("nodal", 0);
+        Vec3 look = turned.in(GroundFit.fit(turned, SetRecipe.BLANK).toSet())
+                .frames()
+                .get(0)
+                .pose()
+                .rotation()
+                .rotate(Vec3.Z);
+        assertThat(look.x()).isCloseTo(0, within(1e-6));
+    }
+
     @Test
     void aCameraThatStoodStillGetsItsSizeFromTheGround() {
         for (String kind : List.of("locked", "nodal")) {

@@ -50,7 +50,7 @@ class EngineTest {
     private static final Map<String, String> GOLDEN = Map.of(
             "tracks", "1: 169 1.05e+05 8.11e+04",
             "camera", "3: 898 0.270 141",
-            "set", "1: 0.0373 -0.0533 5.31",
+            "set", "2: 0.0373 -0.0533 5.31",
             "light", "1: 3.09 0.00 4.09e+03",
             "passes", "6: 140 1.22e+04 2.84 637",
             "comp", "2: 3.62e+03 3.54e+03");
