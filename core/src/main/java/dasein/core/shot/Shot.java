@@ -33,7 +33,7 @@ public record Shot(
         if (presence == null) presence = PresenceRecipe.BLANK;
     }
 
-    public static final String SCHEMA = "dasein-shot/4";
+    public static final String SCHEMA = "dasein-shot/" + Upgrades.newest();
 
     public static final Shot BLANK = new Shot(
             SCHEMA,
