@@ -215,7 +215,7 @@ public class Results {
 
     /** What the camera is solved from; null while there are no tracks. */
     public List<Track> still(Shot s) {
-        List<Track> t = kept(s);
+        List<Track> t = s.camera().byHand() ? ShotSteps.kept(s.tracks(), byHand(s)) : kept(s);
         return t == null
                 ? null
                 : t.stream().filter(k -> !s.tracks().moving().contains(k.id())).toList();

@@ -28,6 +28,7 @@ import java.util.function.Consumer;
  *     others; 0: it stood still
  * @param from the fingerprint of an earlier solve by these settings, of nearly the same tracks, from which this one
  *     goes on; empty for a solve from the start
+ * @param marks what it is solved from: {@code hand}, those put by hand alone; empty for all tracks
  */
 public record CameraRecipe(
         String kind,
@@ -44,7 +45,9 @@ public record CameraRecipe(
         String use,
         List<Moved> objects,
         int surface,
-        String from) {
+        String from,
+        String marks) {
+    public static final String HAND = "hand";
 
     /** @param print fingerprint of its result */
     public record Kept(String print, String name) {}
@@ -104,6 +107,18 @@ public record CameraRecipe(
         return but(o -> o.objects = List.copyOf(all));
     }
 
+    /** Solved from marks by hand alone, or from all. */
+    public CameraRecipe byHand(boolean alone) {
+        return but(o -> {
+            o.marks = alone ? HAND : "";
+            o.use = "";
+        });
+    }
+
+    public boolean byHand() {
+        return marks.equals(HAND);
+    }
+
     /** Solved going on from an earlier solve. */
     public CameraRecipe goingOn(String print) {
         return but(o -> o.from = print);
@@ -135,6 +150,7 @@ public record CameraRecipe(
         private List<Moved> objects;
         private int surface;
         private String from;
+        private String marks;
     }
 
     private CameraRecipe but(Consumer<Copy> change) {
@@ -154,6 +170,7 @@ public record CameraRecipe(
         o.objects = objects;
         o.surface = surface;
         o.from = from;
+        o.marks = marks;
         change.accept(o);
         return new CameraRecipe(
                 o.kind,
@@ -170,6 +187,7 @@ public record CameraRecipe(
                 o.use,
                 o.objects,
                 o.surface,
-                o.from);
+                o.from,
+                o.marks);
     }
 }

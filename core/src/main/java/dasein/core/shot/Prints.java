@@ -169,7 +169,14 @@ public final class Prints {
                             .toList(),
                     focal,
                     sensor);
-        return of("camera", tracks(s), edited(s), s.tracks().moving(), c, focal, sensor);
+        return of(
+                "camera",
+                c.byHand() ? range(s) : tracks(s),
+                edited(s),
+                s.tracks().moving(),
+                c,
+                focal,
+                sensor);
     }
 
     /** What a person did to the tracks, and the marks put by hand. */

@@ -67,6 +67,7 @@ public record Shot(
                     "",
                     List.of(),
                     0,
+                    "",
                     ""),
             SetRecipe.BLANK,
             List.of(),

@@ -13,7 +13,8 @@ import java.util.stream.Collectors;
 
 /** The camera from its tracks: decides what it did, or is told, and says what a person should know of the result. */
 public final class CameraSolver {
-    private static final int FEWEST_TRACKS = 8;
+    public static final int FEWEST_TRACKS = 8;
+
     private static final int FEWEST_FRAMES = 5;
     /** A nodal solve that leaves more than this at the median mark was no nodal camera, pixels. */
     private static final double NODAL_PX = 0.8;

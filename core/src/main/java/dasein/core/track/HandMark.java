@@ -26,6 +26,9 @@ public record HandMark(
         int last,
         boolean sameLight,
         List<Double> weights) {
+    /** So many marks by hand stand on their own: nobody need have others found. */
+    public static final int ENOUGH = 3;
+
     /** Hand marks and found ones share one list; theirs begin here. */
     public static final int FIRST_ID = 1_000_000;
 

@@ -113,7 +113,8 @@ public class CameraEdits {
                         "",
                         c.objects(),
                         f.has("surface") ? surface(s, f) : c.surface(),
-                        c.from())),
+                        c.from(),
+                        f.choice("marks", c.marks(), "", CameraRecipe.HAND))),
                 "camera settings changed");
     }
 

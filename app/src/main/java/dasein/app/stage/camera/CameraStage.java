@@ -16,6 +16,7 @@ import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraExchange;
+import dasein.core.track.HandMark;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
@@ -109,6 +110,19 @@ class CameraStage implements Stage {
         s.needRate();
         boolean clean = f.text("action", "").equals("clean");
         s.refuseWhile("camera", "clean", "tracks", "bring");
+        // Who put marks by hand and had none found did not ask for the whole plate to be tracked.
+        if (!clean
+                && !s.shot().camera().byHand()
+                && s.shot().tracks().marks().size() >= HandMark.ENOUGH
+                && desk.results().tracks(s.shot()) == null) {
+            desk.shots()
+                    .change(
+                            s.id(),
+                            "solved from marks by hand",
+                            k -> k.with(k.camera().byHand(true)));
+            tasks.start(s.id(), desk.shots().head(s.id()).revision().id(), "camera", "Camera", "");
+            return;
+        }
         tasks.start(s.id(), s.head().revision().id(), clean ? "clean" : "camera", clean ? "Cleaning" : "Camera", "");
     }
 

@@ -12,6 +12,7 @@ import dasein.core.plate.Plate;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.solve.CameraSolver;
 import dasein.core.solve.SolvedCamera;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.solve.file.CameraFile;
@@ -58,9 +59,13 @@ class CameraWork implements Work {
             Plate p = lent.plate();
             if (!s.camera().file().isEmpty()) return broughtIn(s, p);
             if (s.camera().locked()) return still(s, p, progress);
-            if (desk.results().tracks(s) == null) tracking.find(s, shot, progress.part(0, 0.6));
+            if (!s.camera().byHand() && desk.results().tracks(s) == null) tracking.find(s, shot, progress.part(0, 0.6));
             if (!desk.results().unfollowed(s).isEmpty()) marks.follow(s, Progress.NONE);
-            return ShotSteps.camera(s, desk.results().still(s), p, before(s), lens(s), progress.part(0.6, 1));
+            List<Track> from = desk.results().still(s);
+            if (s.camera().byHand() && from.size() < CameraSolver.FEWEST_TRACKS)
+                throw new BadInput("there are " + from.size() + " marks by hand, and a camera needs at least "
+                        + CameraSolver.FEWEST_TRACKS + ": put more, or solve it from all marks");
+            return ShotSteps.camera(s, from, p, before(s), lens(s), progress.part(0.6, 1));
         }
     }
 

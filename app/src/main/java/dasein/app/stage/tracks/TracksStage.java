@@ -61,6 +61,12 @@ class TracksStage implements Stage {
     @Override
     public Line line(Seen s) {
         JsonNode f = facts(s);
+        // Marks by hand stand on their own.
+        int byHand = s.shot().tracks().marks().size();
+        if (f == null && byHand >= HandMark.ENOUGH && s.last("tracks") == null)
+            return s.desk().results().unfollowed(s.shot()).isEmpty()
+                    ? Line.fresh(byHand + " marks by hand")
+                    : Line.stale(byHand + " marks by hand, being followed");
         return Line.computed(
                 s.last("tracks"),
                 () -> f == null

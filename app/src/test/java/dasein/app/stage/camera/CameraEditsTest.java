@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
+import dasein.app.Await;
 import dasein.app.ServerTest;
 import dasein.app.stage.Change;
 import dasein.core.BadInput;
@@ -15,6 +16,7 @@ import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.Hints;
 import dasein.core.solve.LensTerms;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 /** What the edits of the Camera stage make of a document. */
@@ -46,6 +48,31 @@ class CameraEditsTest extends ServerTest {
         refused(s, "the smoothing", "settings", "smoothPx", "500");
         refused(s, "not followed", "settings", "surface", "3");
         refused(s, "not on the shelf", "settings", "lens", "c".repeat(64));
+    }
+
+    /** Who put marks and had none found is not given a tracking of the whole plate; with found ones all count. */
+    @Test
+    void marksByHandStandOnTheirOwn() throws Exception {
+        Shot s = plated();
+        for (int k = 0; k < 3; k++)
+            s = edit(s, "tracks", "mark-add", "frame", "1", "x", "" + (30 + 20 * k), "y", "40")
+                    .shot();
+        long id = make(s);
+        assertThat(client.post("/shots/" + id + "/camera/start", Map.of()).statusCode())
+                .isEqualTo(200);
+        Shot now = shots.head(id).shot();
+        assertThat(now.camera().byHand()).isTrue();
+        Await.until("it ends", () -> tasks.open(id).isEmpty());
+        assertThat(tasks.last(id)).filteredOn(t -> t.kind().equals("camera")).allMatch(t -> t.note()
+                .contains("3 marks by hand"));
+        assertThat(results.tracks(now)).as("nothing was tracked").isNull();
+        // From all marks it is another solve; and what is found later changes nothing of the one by hand.
+        Shot all = camera(now, "settings", "marks", "").shot();
+        assertThat(all.camera().byHand()).isFalse();
+        assertThat(Prints.camera(all)).isNotEqualTo(Prints.camera(now));
+        Shot more = edit(now, "tracks", "settings", "count", "700").shot();
+        assertThat(Prints.camera(more)).isEqualTo(Prints.camera(now));
+        refused(now, "no choice", "settings", "marks", "feet");
     }
 
     /** Typed in milliseconds, kept as a part of a frame's time. */
