@@ -5,6 +5,7 @@ import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.stage.Stages;
 import dasein.core.BadInput;
+import dasein.core.NoSolution;
 import dasein.core.plate.PlateFacts;
 import dasein.core.shot.Prints;
 import java.util.LinkedHashMap;
@@ -34,11 +35,20 @@ class DataPage {
             if (s.plateTrouble() != null) throw s.plateTrouble();
             if (s.plate() == null) return m;
             m.put("plate", plate(s));
-            for (Stage t : stages.all()) t.data(m, s);
+            // What one stage cannot tell, a set without ground for one, keeps nothing from the others.
+            for (Stage t : stages.all()) told(t, m, s);
         } catch (BadInput e) {
             m.put("trouble", e.getMessage());
         }
         return m;
+    }
+
+    private static void told(Stage t, Map<String, Object> m, Seen s) {
+        try {
+            t.data(m, s);
+        } catch (BadInput | NoSolution e) {
+            m.putIfAbsent("trouble", e.getMessage());
+        }
     }
 
     private static Map<String, Object> plate(Seen s) {

@@ -72,12 +72,12 @@ public final class CameraSolver {
                     case AUTO -> auto(standing, width, height, rate, s, choice, remarks, progress);
                 };
         remarks.add(0, s.kind() == SolveSettings.Kind.NODAL ? choice.reason() : choice.reason(c.kind()));
-        return said(c, s, remarks);
+        return said(c, standing, s, remarks);
     }
 
     /** With gaps as they are wanted, and what a person should know. */
-    private static SolvedCamera said(SolvedCamera solved, SolveSettings s, List<String> remarks) {
-        refuseAbsurd(solved);
+    private static SolvedCamera said(SolvedCamera solved, List<Track> tracks, SolveSettings s, List<String> remarks) {
+        refuseAbsurd(solved, tracks);
         SolvedCamera c = s.hints().fillGaps() ? solved.filled() : solved;
         remarks.addAll(c.remarks());
         remarks.addAll(doubts(c, s));
@@ -85,7 +85,16 @@ public final class CameraSolver {
     }
 
     /** @throws NoSolution where the lens is one that no camera has, or nothing is known of it */
-    private static void refuseAbsurd(SolvedCamera c) {
+    private static void refuseAbsurd(SolvedCamera c, List<Track> tracks) {
+        double seen = tracks.stream().mapToInt(Track::length).sum(),
+                agree = c.frames().stream().mapToInt(SolvedCamera.Frame::tracks).sum();
+        if (agree < MovingSolver.LEAST_AGREE * seen)
+            throw new NoSolution(String.format(
+                    Locale.ROOT,
+                    "only %.0f %% of what the marks show agrees on one camera: most of them may move by themselves, or the "
+                            + "lens bends lines strongly. Mask what moves, give the focal length in the plate's notes, or "
+                            + "a calibrated lens",
+                    100 * agree / seen));
         double off = c.focalOff() / c.lens().focalPx();
         if (!TermChoice.sane(c.lens(), c.width(), c.height()))
             throw new NoSolution(String.format(
@@ -165,9 +174,9 @@ public final class CameraSolver {
                     "there are only " + tracks.size() + " tracks left; a camera needs at least " + FEWEST_TRACKS);
         List<String> remarks = new ArrayList<>(
                 before.remarks().subList(0, Math.min(1, before.remarks().size())));
-        SolvedCamera c = MovingSolver.again(
-                before, still(tracks, before.width(), before.height(), remarks), s, widest, progress);
-        return said(c, s, remarks);
+        List<Track> standing = still(tracks, before.width(), before.height(), remarks);
+        SolvedCamera c = MovingSolver.again(before, standing, s, widest, progress);
+        return said(c, standing, s, remarks);
     }
 
     private static SolvedCamera moving(

@@ -57,6 +57,13 @@ public record LensTerms(Ask k1, Ask k2, Ask k3, Ask tangential, Ask centre) {
         return v;
     }
 
+    /** The lens with every term at rest that is not free. */
+    static Lens rested(Lens l, boolean[] free, int width, int height) {
+        double[] v = values(l, width, height);
+        for (int i = 0; i < v.length; i++) if (!free[i]) v[i] = 0;
+        return lens(l.focalPx(), v, width, height);
+    }
+
     /** The lens with such terms. */
     static Lens lens(double focalPx, double[] v, int width, int height) {
         return new Lens(

@@ -33,6 +33,8 @@ final class MovingSolver {
     private static final double WIDEST_PX = 4;
 
     private static final double TIGHTEST_PX = 1.0;
+    /** With a smaller part of all sightings in it a solve went astray. */
+    static final double LEAST_AGREE = 0.2;
     /** How often terms of the lens are chosen anew at the end. */
     private static final int MOST_CHOICES = 2;
 
@@ -345,6 +347,7 @@ final class MovingSolver {
             }
         }
         for (int k = 0; k < MOST_CHOICES && chooseTerms(true); k++) {
+            bundle(solved(), 150, free, settled);
             triangulate();
             admit(widest[widest.length - 1], 0.8);
             bundle(solved(), 150, free, settled);
@@ -370,7 +373,7 @@ final class MovingSolver {
         for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
         if (Arrays.equals(next, now)) return false;
         free = next;
-        if (end) lens = c.lens();
+        if (end) lens = LensTerms.rested(lens, next, width, height);
         return true;
     }
 

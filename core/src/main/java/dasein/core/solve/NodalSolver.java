@@ -323,7 +323,7 @@ final class NodalSolver {
         for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
         if (Arrays.equals(next, now)) return false;
         free = next;
-        if (end) lens = c.lens();
+        if (end) lens = LensTerms.rested(lens, next, width, height);
         return true;
     }
 

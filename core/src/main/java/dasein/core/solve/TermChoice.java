@@ -14,10 +14,9 @@ import java.util.stream.IntStream;
  * to frame n are worth n (1 - r) / (1 + r) (Bartlett 1946, for a process of first order).
  *
  * @param free the bundle's unknowns of the lens that are to be solved
- * @param lens the one that is expected then
  * @param said what was taken and why, for a person
  */
-record TermChoice(boolean[] free, Lens lens, String said) {
+record TermChoice(boolean[] free, String said) {
     private static final int[][] GROUPS = {
         {Bundle.K1}, {Bundle.K2}, {Bundle.K3}, {Bundle.P1, Bundle.P2}, {Bundle.CENTRE_X, Bundle.CENTRE_Y}
     };
@@ -68,10 +67,8 @@ record TermChoice(boolean[] free, Lens lens, String said) {
             best = s;
         }
         if (best == null) return null;
-        double[] x = r.best(best);
         return new TermChoice(
                 best,
-                r.lens(x),
                 said(
                         terms,
                         best,
