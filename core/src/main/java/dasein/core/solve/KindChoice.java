@@ -40,15 +40,15 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
         if (!still() && !moves() && kind.equals("moving"))
             return String.format(
                     Locale.ROOT,
-                    "The camera moved over one plane, or nearly: from frame to frame a plane's map leaves %.1f px at the "
-                            + "median mark, turning with one focal length %.1f px.",
+                    "The camera moved over one plane, or nearly: from frame to frame a plane's map leaves %.1f px at "
+                            + "the median mark, turning with one focal length %.1f px.",
                     parallaxPx,
                     turnedPx);
         if (moves() && kind.equals("nodal"))
             return String.format(
                     Locale.ROOT,
-                    "The camera turned in place, or nearly: the marks show %.1f px of what may be parallax, but with its "
-                            + "lens a camera that only turned explains them as well.",
+                    "The camera turned in place, or nearly: the marks show %.1f px of what may be parallax, but with "
+                            + "its lens a camera that only turned explains them as well.",
                     parallaxPx);
         return reason();
     }
@@ -69,8 +69,8 @@ record KindChoice(int pairs, int moving, double parallaxPx, double travelPx, dou
         if (!moves() && 2 * moving > pairs)
             return String.format(
                     Locale.ROOT,
-                    "The camera turned in place: a camera that only turned would leave %.1f px at the median mark, which "
-                            + "is too little to tell one that moved.",
+                    "The camera turned in place: a camera that only turned would leave %.1f px at the median mark, "
+                            + "which is too little to tell one that moved.",
                     parallaxPx);
         String figures = String.format(
                 Locale.ROOT,

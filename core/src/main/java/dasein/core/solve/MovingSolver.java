@@ -44,7 +44,7 @@ final class MovingSolver {
     private final Rate rate;
     private final SolveSettings settings;
     private final Random random;
-    private boolean[] free;
+    private final FreeTerms terms;
     private final Rigid[] cam;
     private final double[][] point;
     private final boolean[][] used;
@@ -53,9 +53,6 @@ final class MovingSolver {
     private final double[] zoom;
 
     private Adjustment last;
-    /** The lens's terms as they were found; null while, or where, none were looked for. */
-    private TermChoice choice;
-
     private double parallax;
     /** Whether everything lies in the frame of the survey. */
     private boolean measured;
@@ -67,7 +64,7 @@ final class MovingSolver {
         this.rate = rate;
         this.settings = settings;
         random = new Random(settings.seed());
-        free = settings.firstLens();
+        terms = new FreeTerms(settings, width, height);
         zoom = new double[obs.frames];
         cam = new Rigid[obs.frames];
         point = new double[obs.tracks()][];
@@ -109,7 +106,7 @@ final class MovingSolver {
         if (s.solved().length < FEWEST_FRAMES)
             return solve(tracks, before.width(), before.height(), before.rate(), settings, progress);
         s.triangulate();
-        s.free = settings.freeLens(s.lens, s.width, s.height);
+        s.terms.from(s.lens);
         s.fillBetween(progress.part(0, 0.1));
         s.finish(progress.part(0.1, 1), widest, Bundle.QUITE_SETTLED);
         return s.result();
@@ -129,7 +126,7 @@ final class MovingSolver {
                         + (seed.frames[seed.frames.length - 1] + obs.firstFrame));
         growKeyframes(seed, progress.part(0.2, 0.6));
         fillBetween(progress.part(0.6, 0.7));
-        free = settings.freeLens(lens, width, height);
+        terms.from(lens);
         finish(progress.part(0.7, 1));
         return result();
     }
@@ -140,7 +137,7 @@ final class MovingSolver {
         int added = 0, sinceBundle = 0, failedUp = 0, failedDown = 0;
         // Between the starting frames first, then outwards, whichever side sees more of what is known.
         for (int f = lo + step; f < hi; f += step) if (cam[f] == null) resect(f);
-        bundle(solved(), 12, free);
+        bundle(12, Bundle.SETTLED);
         admit(WIDEST_PX);
         triangulate();
         while (true) {
@@ -163,7 +160,7 @@ final class MovingSolver {
                 triangulate();
                 added++;
                 if (++sinceBundle >= Math.max(2, added / 5)) {
-                    bundle(solved(), 8, free);
+                    bundle(8, Bundle.SETTLED);
                     admit(WIDEST_PX);
                     triangulate();
                     sinceBundle = 0;
@@ -177,7 +174,7 @@ final class MovingSolver {
                     (double) (hi - lo) / obs.frames,
                     "solving frames " + (lo + obs.firstFrame) + " to " + (hi + obs.firstFrame));
         }
-        bundle(solved(), 15, free);
+        bundle(15, Bundle.SETTLED);
         admit(WIDEST_PX);
     }
 
@@ -291,11 +288,8 @@ final class MovingSolver {
         }
     }
 
-    private void bundle(int[] frames, int steps, boolean[] free) {
-        bundle(frames, steps, free, Bundle.SETTLED);
-    }
-
-    private void bundle(int[] frames, int steps, boolean[] free, double settled) {
+    private void bundle(int steps, double settled) {
+        int[] frames = solved();
         Adjustment a = Adjustment.run(
                 obs,
                 cam,
@@ -305,7 +299,7 @@ final class MovingSolver {
                 lens,
                 frames,
                 true,
-                free,
+                terms.free,
                 settings,
                 width,
                 height,
@@ -339,18 +333,18 @@ final class MovingSolver {
             admit(widest[round], 0.8 - 0.15 * (widest.length - 1 - round));
             progress.at((double) round / widest.length, "adjusting everything together");
             if (round + 1 < widest.length) {
-                bundle(solved(), 10, free);
+                bundle(10, Bundle.SETTLED);
                 chooseTerms(false);
             } else {
                 if (!settings.hints().measured().isEmpty()) intoSurvey();
-                bundle(solved(), 150, free, settled);
+                bundle(150, settled);
             }
         }
         for (int k = 0; k < MOST_CHOICES && chooseTerms(true); k++) {
-            bundle(solved(), 150, free, settled);
+            bundle(150, settled);
             triangulate();
             admit(widest[widest.length - 1], 0.8);
-            bundle(solved(), 150, free, settled);
+            bundle(150, settled);
         }
         admit(widest[widest.length - 1], 0.8);
         int[] ok = solved();
@@ -360,21 +354,10 @@ final class MovingSolver {
         }
     }
 
-    /**
-     * @param end none is given up before: what is adjusted halfway tells little of what could be done without
-     * @return whether other terms of the lens count from now on
-     */
     private boolean chooseTerms(boolean end) {
-        if (last == null || !settings.terms().finds()) return false;
-        TermChoice c = TermChoice.of(last.bundle(), settings.terms(), width, height);
-        if (c == null) return false;
-        choice = c;
-        boolean[] now = last.bundle().free.lens(), next = c.free().clone();
-        for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
-        if (Arrays.equals(next, now)) return false;
-        free = next;
-        if (end) lens = LensTerms.rested(lens, next, width, height);
-        return true;
+        Lens chosen = last == null ? null : terms.chosen(last.bundle(), end);
+        if (chosen != null) lens = chosen;
+        return chosen != null;
     }
 
     /** Brings cameras and points into the frame of the measured places, which count from then on. */
@@ -476,7 +459,7 @@ final class MovingSolver {
 
     private List<String> said(Reach reach) {
         List<String> out = new ArrayList<>();
-        if (choice != null) out.add(choice.said());
+        if (!terms.said().isEmpty()) out.add(terms.said());
         if (reach != null && !reach.said().isEmpty()) out.add(reach.said());
         return out;
     }

@@ -35,15 +35,14 @@ final class NodalSolver {
     private final boolean[][] used;
     private Lens lens;
     private Adjustment last;
-    private boolean[] free;
-    /** The lens's terms as they were found; null where none were looked for. */
-    private TermChoice choice;
+    private final FreeTerms terms;
 
     private NodalSolver(Observations obs, int width, int height, SolveSettings settings) {
         this.obs = obs;
         this.width = width;
         this.height = height;
         this.settings = settings;
+        terms = new FreeTerms(settings, width, height);
         cam = new Rigid[obs.frames];
         zoom = new double[obs.frames];
         point = new double[obs.tracks()][];
@@ -291,13 +290,13 @@ final class NodalSolver {
             if (r != null) cam[f] = new Rigid(r, new double[3]);
         }
         double[] widest = {3, 2, 1.5};
-        free = settings.freeLens(lens, width, height);
+        terms.from(lens);
         for (int round = 0; round < widest.length; round++) {
             directions();
             admit(widest[round]);
             progress.at((double) round / widest.length, "adjusting everything together");
-            if (bundle(free, 15) == null) throw new NoSolution("too few marks agree on how the camera turned");
-            if (chooseTerms(round + 1 == widest.length) && round + 1 == widest.length) bundle(free, 15);
+            if (bundle(terms.free, 15) == null) throw new NoSolution("too few marks agree on how the camera turned");
+            if (chooseTerms(round + 1 == widest.length) && round + 1 == widest.length) bundle(terms.free, 15);
         }
         admit(widest[widest.length - 1]);
         // Tracks that were thrown out speak against it, too.
@@ -310,21 +309,10 @@ final class NodalSolver {
         return new Result(result(rate, parallax), Homography.median(left));
     }
 
-    /**
-     * @param end none is given up before: what is adjusted halfway tells little of what could be done without
-     * @return whether other terms of the lens count from now on
-     */
     private boolean chooseTerms(boolean end) {
-        if (!settings.terms().finds()) return false;
-        TermChoice c = TermChoice.of(last.bundle(), settings.terms(), width, height);
-        if (c == null) return false;
-        choice = c;
-        boolean[] now = last.bundle().free.lens(), next = c.free().clone();
-        for (int i = 0; i < next.length && !end; i++) next[i] |= now[i];
-        if (Arrays.equals(next, now)) return false;
-        free = next;
-        if (end) lens = LensTerms.rested(lens, next, width, height);
-        return true;
+        Lens chosen = terms.chosen(last.bundle(), end);
+        if (chosen != null) lens = chosen;
+        return chosen != null;
     }
 
     /** A frame's zoom from those of the solved frames around it. */
@@ -373,7 +361,7 @@ final class NodalSolver {
                 frames,
                 points,
                 spread.focalPart() * frames.get(0).focalPx(),
-                choice == null ? List.of() : List.of(choice.said()));
+                terms.said().isEmpty() ? List.of() : List.of(terms.said()));
         return raw.in(MovingSolver.upright(raw));
     }
 }

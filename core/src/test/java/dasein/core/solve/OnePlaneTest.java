@@ -25,13 +25,17 @@ class OnePlaneTest {
     /** @param ground marks lie on the ground; else on a wall 6 m ahead */
     record Shot(String name, boolean ground, KnownShot.Move move) {
         KnownShot known(long seed) {
+            return known(seed, LENS);
+        }
+
+        KnownShot known(long seed, Lens lens) {
             return new KnownShot(
                     72,
                     260,
                     0.3,
                     0.1,
                     seed,
-                    LENS,
+                    lens,
                     move,
                     t -> 1,
                     0.2,
@@ -118,6 +122,20 @@ class OnePlaneTest {
             assertThat(e.pathPart()).as(shot.name).isLessThan(0.01);
             assertThat(c.remarks().get(0)).contains("plane");
         }
+    }
+
+    /** A wide lens, which feigns depth over a plane: what the solve never saw stays on its place all the same. */
+    @Test
+    void aLensThatBendsLinesIsSolvedToo() {
+        KnownShot k = shots().get(0).known(7, new Lens(800, 652, 352, -0.22, 0.045));
+        SolvedCamera c = solved(k, SolveSettings.UNKNOWN);
+        double off = c.focalOff() / c.lens().focalPx();
+        System.out.printf(
+                "wide over a plane: %s, focal %.1f of 800, says %.1f %%, unseen %.2f px; %s%n",
+                c.kind(), c.lens().focalPx(), 100 * off, k.heldOutPx(c), c.remarks());
+        assertThat(c.kind()).isEqualTo("moving");
+        assertThat(k.heldOutPx(c)).isLessThan(0.4);
+        assertThat(Math.abs(c.lens().focalPx() / 800 - 1)).isLessThan(Math.max(0.03, 3 * off));
     }
 
     /** Turning leaves nothing by the one map, a plane does. */
