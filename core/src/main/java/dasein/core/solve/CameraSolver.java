@@ -15,7 +15,7 @@ import java.util.stream.Collectors;
 public final class CameraSolver {
     public static final int FEWEST_TRACKS = 8;
 
-    private static final int FEWEST_FRAMES = 5;
+    static final int FEWEST_FRAMES = 5;
     /** A nodal solve that leaves more than this at the median mark was no nodal camera, pixels. */
     private static final double NODAL_PX = 0.8;
     /** With less parallax than this the turning camera is tried first, pixels. */
@@ -91,16 +91,16 @@ public final class CameraSolver {
         if (agree < MovingSolver.LEAST_AGREE * seen)
             throw new NoSolution(String.format(
                     Locale.ROOT,
-                    "only %.0f %% of what the marks show agrees on one camera: most of them may move by themselves, or "
-                            + "the lens bends lines strongly. Mask what moves, give the focal length in the plate's notes, or "
+                    "only %.0f %% of what the marks show agrees on one camera: most of them may move by "
+                            + "themselves, or the lens bends lines strongly. Mask what moves, give the focal length in the plate's notes, or "
                             + "a calibrated lens",
                     100 * agree / seen));
         double off = c.focalOff() / c.lens().focalPx();
         if (!TermChoice.sane(c.lens(), c.width(), c.height()))
             throw new NoSolution(String.format(
                     Locale.ROOT,
-                    "the marks lead to a lens that no camera has (focal length %.0f px, k1 %.2f): most of them may "
-                            + "move by themselves, as leaves, water and people do. Mask those, or hold the focal length "
+                    "the marks lead to a lens that no camera has (focal length %.0f px, k1 %.2f): most of them "
+                            + "may move by themselves, as leaves, water and people do. Mask those, or hold the focal length "
                             + "and the lens's terms",
                     c.lens().focalPx(),
                     c.k1()));

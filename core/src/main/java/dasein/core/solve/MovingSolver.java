@@ -27,8 +27,7 @@ final class MovingSolver {
     private static final double LEAST_ANGLE = Math.toRadians(0.6);
 
     private static final int LEAST_POINTS = 6;
-    private static final int FEWEST_FRAMES = 5;
-    private static final int FEWEST_TRACKS = 8;
+    private static final int FEWEST_FRAMES = CameraSolver.FEWEST_FRAMES, FEWEST_TRACKS = CameraSolver.FEWEST_TRACKS;
     /** Marks further than this from where they should be never count, in pixels. */
     private static final double WIDEST_PX = 4;
 
@@ -39,8 +38,7 @@ final class MovingSolver {
     private static final int MOST_CHOICES = 2;
 
     private final Observations obs;
-    private final int width;
-    private final int height;
+    private final int width, height;
     private final Rate rate;
     private final SolveSettings settings;
     private final Random random;
