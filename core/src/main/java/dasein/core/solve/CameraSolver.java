@@ -91,17 +91,17 @@ public final class CameraSolver {
         if (agree < MovingSolver.LEAST_AGREE * seen)
             throw new NoSolution(String.format(
                     Locale.ROOT,
-                    "only %.0f %% of what the marks show agrees on one camera: most of them may move by "
-                            + "themselves, or the lens bends lines strongly. Mask what moves, give the focal length in the plate's notes, or "
-                            + "a calibrated lens",
+                    "only %.0f %% of what the marks show agrees on one camera: most of them may move "
+                            + "by themselves, or the lens bends lines strongly. Mask what moves, give the focal length "
+                            + "in the plate's notes, or a calibrated lens",
                     100 * agree / seen));
         double off = c.focalOff() / c.lens().focalPx();
         if (!TermChoice.sane(c.lens(), c.width(), c.height()))
             throw new NoSolution(String.format(
                     Locale.ROOT,
-                    "the marks lead to a lens that no camera has (focal length %.0f px, k1 %.2f): most of them "
-                            + "may move by themselves, as leaves, water and people do. Mask those, or hold the focal length "
-                            + "and the lens's terms",
+                    "the marks lead to a lens that no camera has (focal length %.0f px, k1 %.2f): most of "
+                            + "them may move by themselves, as leaves, water and people do. Mask those, or hold the "
+                            + "focal length and the lens's terms",
                     c.lens().focalPx(),
                     c.k1()));
         if (off > ABSURD)
