@@ -79,9 +79,7 @@ public final class Calibration {
         State[] solved = new State[sets.size()];
         double[] left = new double[solved.length];
         IntStream.range(0, solved.length).parallel().forEach(k -> {
-            double[] v = LensTerms.values(start.lens, width, height);
-            for (int i = 0; i < v.length; i++) if (!sets.get(k)[i]) v[i] = 0;
-            Lens from = LensTerms.lens(start.lens.focalPx(), v, width, height);
+            Lens from = LensTerms.rested(start.lens, sets.get(k), width, height);
             solved[k] = refined(new State(from, start.cams), boards, columns, sets.get(k));
             left[k] = cost(solved[k], boards, columns);
         });

@@ -22,6 +22,8 @@ public final class CameraSolver {
     private static final double LITTLE_PX = 6;
     /** A focal length less certain than this part says nothing of the camera. */
     private static final double ABSURD = 0.3;
+    /** With a smaller part of all sightings in it a solve went astray. */
+    private static final double LEAST_AGREE = 0.2;
 
     private CameraSolver() {}
 
@@ -88,7 +90,7 @@ public final class CameraSolver {
     private static void refuseAbsurd(SolvedCamera c, List<Track> tracks) {
         double seen = tracks.stream().mapToInt(Track::length).sum(),
                 agree = c.frames().stream().mapToInt(SolvedCamera.Frame::tracks).sum();
-        if (agree < MovingSolver.LEAST_AGREE * seen)
+        if (agree < LEAST_AGREE * seen)
             throw new NoSolution(String.format(
                     Locale.ROOT,
                     "only %.0f %% of what the marks show agrees on one camera: most of them may move "

@@ -32,8 +32,6 @@ final class MovingSolver {
     private static final double WIDEST_PX = 4;
 
     private static final double TIGHTEST_PX = 1.0;
-    /** With a smaller part of all sightings in it a solve went astray. */
-    static final double LEAST_AGREE = 0.2;
     /** How often terms of the lens are chosen anew at the end. */
     private static final int MOST_CHOICES = 2;
 

@@ -139,8 +139,8 @@ class PlateStage implements Stage {
     }
 
     private void carryOn(Seen s) {
-        if (s.saidRate() == null) throw new BadInput("say first how many frames a second the plate has");
-        for (String kind : new String[] {"bring", "tracks", "camera", "clean", "platemap"}) s.refuseWhile(kind);
+        s.needRate();
+        s.refuseWhile("bring", "tracks", "camera", "clean", "platemap");
         tasks.start(s.id(), s.head().revision().id(), CarryOnWork.KIND, "Carry on", "");
     }
 
