@@ -25,12 +25,13 @@ final class FilmedShot {
                 .with(List.of(film.cast()))
                 .with(new LightRecipe("map", 0, 1, LightRecipe.BLANK.sun()))
                 .with(new SetRecipe(List.of(), 0, 0, 0, List.of(), new SetRecipe.Catcher(0, -6, 14, 16), 0, 0.3)
-                        .withPieces(film.hour() == Sky.EVENING ? crates() : List.of()));
+                        .withPieces(film.hour() == Sky.EVENING ? shading() : List.of()));
     }
 
-    /** A low sun lays their shadows over the performer's place, where that of the performer must not lie once more. */
-    private static List<Piece> crates() {
+    /** What lays its shadow over the performer's under a low sun, which must not lie there once more. */
+    private static List<Piece> shading() {
         return List.of(
+                box(5, "quay wall", 4.87, 0, -18, 0, 0.95, 2.42, 44),
                 crate(1, 2.0, 0, -8.55, 12, 0.72, 0.72),
                 crate(2, 2.75, 0, -8.25, -20, 0.6, 0.6),
                 crate(3, 2.2, 0.72, -8.5, 31, 0.5, 0.5),
@@ -38,17 +39,22 @@ final class FilmedShot {
     }
 
     private static Piece crate(int id, double x, double y, double z, double turn, double size, double height) {
+        return box(id, "crate " + id, x, y, z, turn, size, height, size);
+    }
+
+    private static Piece box(
+            int id, String name, double x, double y, double z, double turn, double width, double height, double depth) {
         return new Piece(
                 id,
-                "crate " + id,
+                name,
                 Piece.Kind.BOX,
                 x,
                 y,
                 z,
                 turn,
-                size,
+                width,
                 height,
-                size,
+                depth,
                 0,
                 List.of(),
                 List.of(Piece.Role.SHADOW, Piece.Role.BOUNCE, Piece.Role.HIDE),

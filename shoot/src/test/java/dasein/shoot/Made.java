@@ -2,6 +2,8 @@ package dasein.shoot;
 
 import dasein.core.comp.Comp;
 import dasein.core.comp.CompRecipe;
+import dasein.core.comp.match.ColourPair;
+import dasein.core.comp.match.HazePick;
 import dasein.core.comp.match.Taken;
 import dasein.core.comp.step.Steps;
 import dasein.core.ground.GroundFit;
@@ -68,6 +70,16 @@ final class Made {
 
     Spoil spoil = (im, p, f) -> {};
 
+    interface Plate {
+        Image of(Image plate, int frame);
+    }
+
+    /** What was filmed otherwise than it was. */
+    Plate plate = (im, f) -> im;
+
+    List<ColourPair> pairs = List.of();
+    List<HazePick> hazes = List.of();
+
     Subject subject() throws Exception {
         Taken taken = new Taken(
                 of::frame,
@@ -79,8 +91,8 @@ final class Made {
                 comp.at(middle, Walk.RATE),
                 clues,
                 seen,
-                List.of(),
-                List.of(),
+                pairs,
+                hazes,
                 f -> of.plate().quantiser(f + of.off()),
                 of.plate().halfColour(),
                 shutter,
@@ -128,7 +140,7 @@ final class Made {
     Check.Frame frame(int f) {
         Passes p = passes.get(f);
         CompRecipe r = comp.at(f, Walk.RATE);
-        Image source = of.frame(f);
+        Image source = plate.of(of.frame(f), f);
         Image done = Comp.frame(source, p, r, of.plate().encoding(), 1, frozen ? 1 : f + seed);
         spoil.spoil(done, p, f);
         return new Check.Frame(

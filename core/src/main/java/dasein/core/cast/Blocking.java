@@ -45,6 +45,11 @@ public final class Blocking {
         /** Height of the highest thing that was really there under a place, not above {@code under}. */
         double ground(double x, double z, double under);
 
+        /** Whether something that stands still lies between the eye and a place. */
+        default boolean hides(Vec3 eye, Vec3 at) {
+            return false;
+        }
+
         /** Pose in the set of a thing that moves; null while it is not solved there. */
         Pose moved(int object, double frame);
 
@@ -154,6 +159,11 @@ public final class Blocking {
 
     Route.Walked walked(Performer p) {
         return routes.computeIfAbsent(p.id(), k -> p.route().walked());
+    }
+
+    /** Whether something that was really there lies between the eye and a place. */
+    public boolean hides(Vec3 eye, Vec3 at) {
+        return around.hides(eye, at);
     }
 
     /** Height of what lies under a place, looked for from so far above it. */

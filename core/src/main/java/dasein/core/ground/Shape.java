@@ -57,7 +57,7 @@ public record Shape(float[] xyz, int[] index) {
      * How far along a unit direction the first triangle is met, from either side; infinite for none (Moeller and
      * Trumbore 1997).
      */
-    double meets(Vec3 eye, Vec3 towards) {
+    public double meets(Vec3 eye, Vec3 towards) {
         double best = Double.POSITIVE_INFINITY;
         for (int t = 0; t < index.length; t += 3) {
             Vec3 a = corner(index[t]),

@@ -20,9 +20,13 @@ import java.util.NavigableMap;
 
 /** The set as performers meet it: ground, pieces that stand, things that move, and tracks on the ground. */
 public final class OnSet implements Blocking.Around {
+    /** Metres before a place: what is met there is the place itself. */
+    private static final double BEFORE = 0.02;
+
     private final SolvedCamera camera;
     private final Map<Integer, ? extends NavigableMap<Integer, Pose>> moved;
     private final Map<Integer, Track> tracks = new HashMap<>();
+    private final List<Shape> stand = new ArrayList<>();
     private final Heights pieces;
     private final Heights holes;
     private final boolean flat;
@@ -40,7 +44,7 @@ public final class OnSet implements Blocking.Around {
         this.camera = camera;
         this.moved = moved;
         for (Track t : tracks) this.tracks.put(t.id(), t);
-        List<Shape> stand = new ArrayList<>(), open = new ArrayList<>();
+        List<Shape> open = new ArrayList<>();
         for (Piece p : set.pieces()) {
             if (p.kind() == Piece.Kind.HOLE) open.add(Shape.of(p, null));
             else if (p.follows() == 0 && !p.moves()) stand.add(SetPieces.shape(p, camera, models.get(p.model())));
@@ -57,6 +61,14 @@ public final class OnSet implements Blocking.Around {
         // Beyond a ground laid through the points it goes on flat.
         if (!open && (flat || y == Double.NEGATIVE_INFINITY)) y = Math.max(y, 0);
         return y == Double.NEGATIVE_INFINITY ? 0 : y;
+    }
+
+    @Override
+    public boolean hides(Vec3 eye, Vec3 at) {
+        Vec3 way = at.minus(eye);
+        double far = way.length() - BEFORE;
+        Vec3 d = way.unit();
+        return stand.stream().anyMatch(s -> s.meets(eye, d) < far);
     }
 
     @Override

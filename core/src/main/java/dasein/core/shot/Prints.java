@@ -425,9 +425,9 @@ public final class Prints {
         return List.of(feeds, masks, covered(s, feeds));
     }
 
-    /** @param kind movie, png, exr, or straight for the undistorted plate and its maps */
+    /** @param kind what is written, in words that begin with straight for the undistorted plate and its maps */
     public static String output(Shot s, String kind, int first, int last) {
-        return kind.equals("straight")
+        return kind.startsWith("straight")
                 ? of("output", kind, camera(s), plate(s), first, last)
                 : of("output", kind, comp(s, first), first, last);
     }

@@ -58,7 +58,7 @@ public class OutputWork implements Work {
             Computed.once(
                     desk,
                     kind(),
-                    Prints.output(s, w.print(), w.first(), w.last()),
+                    Prints.output(s, w.print(head.row().showName(), head.row().name()), w.first(), w.last()),
                     w.kind().file(),
                     () -> w,
                     (target, k) -> SafeWrite.to(target, tmp -> write(s, lent.plate(), d, tmp, w, progress)),

@@ -71,9 +71,14 @@ record Writing(
         return kind().movie == null ? e : e.movie();
     }
 
-    /** What decides on the file's content: of two that are alike one is written. */
-    String print() {
-        return kind() == Format.STRAIGHT ? format : settings();
+    /**
+     * What decides on the file's content: of two that are alike one is written.
+     *
+     * @param show, shot their names, which frames are called by and letters say
+     */
+    String print(String show, String shot) {
+        String s = kind() == Format.STRAIGHT ? format : settings();
+        return kind().movie != null && !slate && !burnIn ? s : s + " " + show + "/" + shot;
     }
 
     /** In words: what of, how large and how encoded. @param size pixels; @param all the whole cut */

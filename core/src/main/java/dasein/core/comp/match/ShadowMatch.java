@@ -4,6 +4,7 @@ import dasein.core.BadInput;
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Group;
 import dasein.core.comp.step.Shadow;
+import dasein.core.image.Filters;
 import dasein.core.light.Clues;
 import dasein.core.render.pass.Passes;
 import java.util.Arrays;
@@ -17,8 +18,11 @@ import java.util.Locale;
 final class ShadowMatch implements Match {
     /** The part of the performer's shadow that is its darkest. */
     private static final double DARKEST = 0.05;
-    /** Below this much shadow there is none to be matched. */
+    /** Below this much shadow, over what is hidden of the sky, the sun has none to be matched. */
     private static final float LEAST = 0.15f;
+
+    /** Pixels over which the sampler's noise is evened out, which would be the darkest. */
+    private static final double NOISE = 1.5;
 
     private static final int PIXELS = 100;
     /** Open part of the sky, at least, where own shadow is compared: real shadows are marked on open ground. */
@@ -83,26 +87,33 @@ final class ShadowMatch implements Match {
     }
 
     /**
-     * What is left of each colour in the darkest part of the shadow beside performers, on ground that sees most of the
-     * sky; right under them, where it is darker still, if that is all there is.
+     * What is left of each colour in the darkest part of the sun's shadow beside performers, on ground that sees most
+     * of the sky; right under them, where it is darker still, if that is all there is.
      */
     private static double[] darkest(Passes p) {
-        int open = 0;
-        for (int i = 0; i < p.alpha.length; i++) if (counts(p, i, OPEN)) open++;
-        return darkest(p, open < PIXELS ? 0 : OPEN);
-    }
-
-    private static boolean counts(Passes p, int i, float open) {
-        return p.alpha[i] < 0.02 && p.shadow[1][i] < 1 - LEAST && p.ao[i] >= open;
+        try {
+            return darkest(p, OPEN);
+        } catch (BadInput tooFew) {
+            return darkest(p, 0);
+        }
     }
 
     private static double[] darkest(Passes p, float open) {
+        float[][] even = new float[3][];
+        for (int c = 0; c < 3; c++) even[c] = Filters.gaussian(p.shadow[c], p.width, p.height, NOISE);
+        float[] ao = Filters.gaussian(p.ao, p.width, p.height, NOISE), under = new float[ao.length];
+        for (int i = 0; i < ao.length; i++) under[i] = ao[i] < open ? 1 : 0;
+        // What is darker still must not have run into what is compared.
+        under = Filters.gaussian(under, p.width, p.height, NOISE);
+        boolean[] counts = new boolean[ao.length];
+        for (int i = 0; i < ao.length; i++)
+            counts[i] = p.alpha[i] < 0.02 && under[i] < 0.01 && even[1][i] < (1 - LEAST) * ao[i];
         double[] out = new double[3];
         for (int c = 0; c < 3; c++) {
-            float[] v = new float[p.alpha.length];
+            float[] v = new float[ao.length];
             int n = 0;
-            for (int i = 0; i < v.length; i++) if (counts(p, i, open)) v[n++] = p.shadow[c][i];
-            if (n < PIXELS) throw new BadInput("performers cast hardly any shadow in this frame");
+            for (int i = 0; i < v.length; i++) if (counts[i]) v[n++] = even[c][i];
+            if (n < PIXELS) throw new BadInput("performers cast hardly any shadow of the sun in this frame");
             v = Arrays.copyOf(v, n);
             Arrays.sort(v);
             out[c] = v[(int) (DARKEST * (n - 1))];

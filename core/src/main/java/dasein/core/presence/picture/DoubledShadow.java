@@ -21,6 +21,9 @@ public final class DoubledShadow implements Check {
     /** Pixels of the plate over which ground in shadow is told from ground that is dark by itself. */
     private static final double WIDE = 4;
 
+    /** Part of the sky that is seen from there; nearer to performers it gets darker in shadow, too. */
+    private static final double OPEN = 0.9;
+
     private static final Finding.About ABOUT = new Finding.About(
             "doubled",
             "Shadow laid twice",
@@ -51,9 +54,11 @@ public final class DoubledShadow implements Check {
         int w = p.width, n = 0;
         // Cracks and stains of lit ground are as dark as a shadow, but narrow.
         float[] wide = Filters.gaussian(f.plate().luminance(), w, p.height, WIDE * part);
+        // Chosen by single pixels, those would be taken that noise makes dark.
+        float[] laid = Filters.gaussian(p.shadow[1], w, p.height, WIDE * part);
         double sum = 0, x = 0, y = 0;
         for (int i = 0; i < p.alpha.length; i++) {
-            if (p.alpha[i] > 0.01f || p.shadow[1][i] > 0.8f) continue;
+            if (p.alpha[i] > 0.01f || laid[i] > 0.8f || p.ao[i] < OPEN) continue;
             // In shadow already: as dark as the marked one is.
             double plate = Image.luma(f.plate().planes, i);
             if (wide[i] > 1.15 * level || wide[i] < 0.4 * level || !(plate > 1e-4)) continue;

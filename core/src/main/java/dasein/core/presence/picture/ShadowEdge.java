@@ -19,6 +19,8 @@ public final class ShadowEdge implements Check {
     private static final double LIMIT = 1.5;
 
     private static final int STEPS = 400;
+    /** Shadow of less is seen nowhere. */
+    private static final double FAINT = 0.005;
     /** Neighbouring places along the edge that are averaged. */
     private static final int RUN = 12;
 
@@ -47,7 +49,9 @@ public final class ShadowEdge implements Check {
                 if (q == null || q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height) continue;
                 int i = (int) q[1] * p.width + (int) q[0];
                 if (p.alpha[i] > 0.5) continue;
-                dark[k] = 1 - (p.shadow[0][i] + p.shadow[1][i] + p.shadow[2][i]) / 3;
+                double d = 1 - (p.shadow[0][i] + p.shadow[1][i] + p.shadow[2][i]) / 3;
+                // What stands before the edge takes shadow itself.
+                dark[k] = d > FAINT && hidden(s, pose.position(), at(c, side, k)) ? 0 : d;
             }
             // A cut is seen as a line; one noisy pixel is not a line.
             for (int k = 0; k + RUN <= STEPS; k++) {
@@ -60,6 +64,10 @@ public final class ShadowEdge implements Check {
         }
         double[] q = place == null ? null : lens.project(pose.toLocal(place));
         worst.add(f.frame(), 100 * deepest, q == null ? null : s.place(f, q[0], q[1], 0.04 * p.width));
+    }
+
+    private static boolean hidden(Subject s, Vec3 eye, Vec3 at) {
+        return s.blocking() != null && s.blocking().hides(eye, at);
     }
 
     /** A place on one of its four sides, a little inside, so that the pixel lies on the catcher. */

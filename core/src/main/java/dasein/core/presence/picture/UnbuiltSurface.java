@@ -2,6 +2,7 @@ package dasein.core.presence.picture;
 
 import dasein.core.ground.Piece;
 import dasein.core.math.Pose;
+import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
@@ -66,11 +67,17 @@ public final class UnbuiltSurface implements Check {
     }
 
     private static boolean built(Subject s, Vec3 at) {
-        for (Piece p : s.set().pieces()) {
-            double r = Math.hypot(p.width(), p.depth()) / 2 + NEAR_PIECE;
-            if (Math.hypot(at.x() - p.x(), at.z() - p.z()) < r && at.y() < p.y() + p.height() + NEAR_PIECE) return true;
-        }
-        return false;
+        return s.set().pieces().stream().anyMatch(p -> near(p, at));
+    }
+
+    /** Within the box about a piece, as it is turned; of what has none of its own, within a circle about it. */
+    private static boolean near(Piece p, Vec3 at) {
+        double dx = at.x() - p.x(), dz = at.z() - p.z(), w = p.width() / 2, d = p.depth() / 2;
+        if (at.y() > p.y() + p.height() + NEAR_PIECE) return false;
+        if (p.kind() == Piece.Kind.TERRAIN || p.kind() == Piece.Kind.MODEL || p.kind() == Piece.Kind.POLYGON)
+            return Math.hypot(dx, dz) < Math.hypot(w, d) + NEAR_PIECE;
+        Vec3 own = Quat.axisAngle(Vec3.Y, -Math.toRadians(p.headingDeg())).rotate(new Vec3(dx, 0, dz));
+        return Math.abs(own.x()) < w + NEAR_PIECE && Math.abs(own.z()) < d + NEAR_PIECE;
     }
 
     @Override

@@ -85,7 +85,21 @@ class MatchesTest {
                         .of(taken(plate, p, CompRecipe.BLANK, patches))
                         .recipe()
                         .get(Shadow.DENSITY))
-                .isCloseTo(1.5, within(1e-3));
+                .as("but for what evening out takes in")
+                .isCloseTo(1.5, within(3e-3));
+    }
+
+    /** In real shadow a performer only hides some of the sky, of which a shadow of the sun tells nothing. */
+    @Test
+    void whereTheSunIsNotHiddenNoShadowIsMatched() {
+        Image plate = flat(0.4f, 0.4f, 0.4f);
+        for (int y = 20; y < 40; y++) for (int x = 20; x < 40; x++) for (float[] c : plate.planes) c[y * W + x] = 0.1f;
+        List<Clues.Patch> patches = List.of(new Clues.Patch(1, 1, 80, 30, true), new Clues.Patch(2, 1, 30, 30, false));
+        Passes p = disc(0.2f, 0.82f);
+        for (int i = 0; i < W * H; i++) p.ao[i] = p.shadow[1][i];
+        assertThatThrownBy(() -> new ShadowMatch().of(taken(plate, p, CompRecipe.BLANK, patches)))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("hardly any shadow of the sun");
     }
 
     /** Lifted plates have a floor that many of their darks share; others only have nothing darker. */

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dasein.core.comp.CompRecipe;
 import dasein.core.comp.step.Group;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.image.Encoding;
 import dasein.core.image.Image;
@@ -93,6 +94,49 @@ class OnTheGroundTest {
                         .state())
                 .as("no shadow there")
                 .isEqualTo(State.GOOD);
+    }
+
+    /** A wall 40 m long and turned: what stands beside it is not built, what is of it is. */
+    @Test
+    void aLongPieceHidesNothingBesideIt() {
+        for (double aside : new double[] {0, 2}) {
+            Bare b = shot(0.5, 0);
+            double
+                    x =
+                            b.camera.points().stream()
+                                    .mapToDouble(q -> q.position().x())
+                                    .average()
+                                    .orElseThrow(),
+                    z =
+                            b.camera.points().stream()
+                                    .mapToDouble(q -> q.position().z())
+                                    .average()
+                                    .orElseThrow();
+            b.set = b.set.withPieces(List.of(new Piece(
+                    1, "wall", Piece.Kind.BOX, x, 0, z + 2 * aside, 90, 2, 2, 40, 0, List.of(), List.of(), 0, 0)));
+            assertThat(of(new UnbuiltSurface(), b, flat(0.3), shaded(0.5f), flat(0.2))
+                            .state())
+                    .isEqualTo(aside == 0 ? State.GOOD : State.FOUND);
+        }
+    }
+
+    /** Where a performer hides the sky, it is darker in the sun's shadow, too. */
+    @Test
+    void darkRightUnderPerformersIsNoShadowOfTheSun() {
+        Bare b = shot(0, 0);
+        b.clues = Clues.NONE.with(new Clues.Patch(1, 1, 100, 150, false));
+        Passes under = shaded(0.5f);
+        Arrays.fill(under.ao, 0.5f);
+        assertThat(of(new DoubledShadow(), b, flat(0.1), under, flat(0.05)).state())
+                .isEqualTo(State.GOOD);
+        // Single dark pixels of a noisy pass, in each of which the comp is as dark.
+        Passes noisy = shaded(1);
+        Image comp = flat(0.1);
+        for (int i = 0; i < W * H; i += 9) {
+            for (float[] c : noisy.shadow) c[i] = 0.4f;
+            for (float[] c : comp.planes) c[i] = 0.04f;
+        }
+        assertThat(of(new DoubledShadow(), b, flat(0.1), noisy, comp).state()).isEqualTo(State.GOOD);
     }
 
     @Test

@@ -2,6 +2,8 @@ package dasein.core.presence.picture;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dasein.core.cast.Blocking;
+import dasein.core.ground.Piece;
 import dasein.core.ground.SetRecipe;
 import dasein.core.lens.Lens;
 import dasein.core.lens.View;
@@ -11,7 +13,10 @@ import dasein.core.presence.Bare;
 import dasein.core.presence.Check;
 import dasein.core.presence.Finding;
 import dasein.core.render.pass.Passes;
+import dasein.core.shot.OnSet;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 class ShadowEdgeTest {
@@ -53,5 +58,36 @@ class ShadowEdgeTest {
         assertThat(at.x()).isBetween(200.0, 300.0);
         assertThat(at.y()).isBetween(180.0, 300.0);
         assertThat(whole.finding(null).passed()).isTrue();
+    }
+
+    /** What is shaded there is the wall that stands before the edge, not the ground at its end. */
+    @Test
+    void anEdgeBehindAPieceIsNotSeen() {
+        Piece wall = new Piece(
+                1,
+                "wall",
+                Piece.Kind.WALL,
+                -0.4,
+                0,
+                2,
+                0,
+                3,
+                2,
+                0,
+                0,
+                List.of(),
+                List.of(Piece.Role.SHADOW, Piece.Role.HIDE),
+                0,
+                0);
+        SetRecipe.Catcher catcher = new SetRecipe.Catcher(0.6, 0, 2, 6);
+        for (boolean built : new boolean[] {false, true}) {
+            Bare plate = new Bare();
+            SetRecipe set = SetRecipe.BLANK.withPieces(built ? List.of(wall) : List.of());
+            plate.blocking = new Blocking(
+                    List.of(), Map.of(), 1, 24, new OnSet(set, null, Map.of(), Map.of(), List.of(), Map.of()));
+            ShadowEdge c = new ShadowEdge();
+            c.look(new Check.Frame(12, null, shadow(), null, view, catcher, 0, 0, false), plate.subject());
+            assertThat(c.finding(null).passed()).isEqualTo(built);
+        }
     }
 }
