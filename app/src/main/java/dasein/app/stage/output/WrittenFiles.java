@@ -48,10 +48,8 @@ public class WrittenFiles {
         asked.add(Writing.plain(Format.H264.key, s.cutFirst(), s.cutLast()));
         List<Written> out = new ArrayList<>();
         for (Writing w : asked) {
-            ShotMapper.Result r = desk.results()
-                    .find(
-                            "output",
-                            Prints.output(s.shot(), w.print(s.head().row().name()), w.first(), w.last()));
+            String kind = w.print(s.head().row().showName(), s.head().row().name());
+            ShotMapper.Result r = desk.results().find("output", Prints.output(s.shot(), kind, w.first(), w.last()));
             if (r == null) continue;
             boolean all = w.first() == s.cutFirst() && w.last() == s.cutLast();
             double part =

@@ -182,7 +182,8 @@ class DeliveryTest extends WrittenShot {
                         }))
                         .isSameAs(end);
                 Shot s = shots.document(revision);
-                String print = Prints.output(s, w.print(shots.head(id).row().name()), 1, 12);
+                String print = Prints.output(
+                        s, w.print("Low Water", shots.head(id).row().name()), 1, 12);
                 assertThat(desk.results().find("output", print)).as(format).isNull();
                 Path there =
                         desk.media().result("output", print + w.kind().file()).getParent();
