@@ -4,6 +4,7 @@ import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
 import dasein.app.stage.Stages;
+import dasein.app.store.Proxies;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
 import dasein.core.plate.PlateFacts;
@@ -60,6 +61,7 @@ class DataPage {
                 "last", s.last(),
                 "cut", List.of(s.cutFirst(), s.cutLast()),
                 "rate", p.rate().perSecond(),
+                "by", Proxies.half(p.width()) ? 2 : 1,
                 "print", Prints.plate(s.shot()));
     }
 }

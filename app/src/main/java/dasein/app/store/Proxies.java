@@ -19,7 +19,7 @@ import org.springframework.stereotype.Component;
 public class Proxies {
     public static final float QUALITY = 0.88f;
     /** Plates wider than this are looked at in half size. */
-    private static final int FULL_WIDTH = 960;
+    private static final int FULL_WIDTH = 1280;
 
     private static final int BATCH = 8;
 
@@ -34,7 +34,7 @@ public class Proxies {
     }
 
     private Path path(Shot s, int frame) {
-        return media.result("proxy", Prints.plate(s) + "-" + frame + ".jpg");
+        return media.result("proxy", Prints.plate(s) + "-look-" + frame + ".jpg");
     }
 
     /** Makes those of a range that are not there yet. Decoding goes in order; the pictures are packed side by side. */

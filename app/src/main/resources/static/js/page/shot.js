@@ -4,7 +4,7 @@ import * as net from './net.js';
 import * as panel from './panel.js';
 import { pressed, showChoice } from './choice.js';
 import { drawAll, onDraw, shot, stage, state } from './state.js';
-import { go, onFrame, play, remembered } from './time.js';
+import { changePace, flipFrames, go, onFrame, play, remembered } from './time.js';
 import { Picture } from '../view/picture.js';
 import { Plan } from '../view/plan.js';
 import { Ribbon } from '../view/ribbon.js';
@@ -28,6 +28,7 @@ const KEYS = {
   '[': () => step(-1),
   ']': () => step(1),
   f: () => picture.fit(),
+  k: flipFrames,
   '\\': () => picture.flip(),
   o: () => hide(true),
   '?': () => document.getElementById('keys').showModal(),
@@ -102,6 +103,7 @@ async function start() {
   document.addEventListener('keyup', (e) => e.key.toLowerCase() === 'o' && hide(false));
   document.getElementById('play').addEventListener('click', () => state.data && state.data.plate && play(picture));
   document.getElementById('loop').addEventListener('click', () => KEYS.Home());
+  document.getElementById('pace').addEventListener('click', (e) => changePace(e.currentTarget));
   document.body.addEventListener('click', pressed);
   document.body.addEventListener('panel-exchanged', showChoice);
   window.addEventListener('resize', drawAll);

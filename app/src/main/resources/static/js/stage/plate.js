@@ -19,7 +19,7 @@ export const view = {
     for (const [value, name] of CHANNELS) sel.add(new Option(name, value));
     sel.addEventListener('change', () => {
       picture.channel = sel.value;
-      picture.images.clear();
+      picture.frames.clear();
       picture.last = null;
       picture.frameChanged();
       picture.draw();

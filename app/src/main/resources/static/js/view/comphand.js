@@ -213,7 +213,7 @@ export class CompHand {
     const im = this.p.image(this.s.frame),
       c = Object.assign(document.createElement('canvas'), { width: 5, height: 5 }),
       g = c.getContext('2d'),
-      k = im.naturalWidth / this.s.data.plate.width;
+      k = im ? im.width / this.s.data.plate.width : 0;
     if (!k) return;
     g.drawImage(im, x * k - 2.5, y * k - 2.5, 5, 5, 0, 0, 5, 5);
     const d = g.getImageData(0, 0, 5, 5).data,

@@ -1,7 +1,8 @@
-// Finished frames that were fetched already, as files; the next few are kept unpacked. It fills in the background from
-// the frame that is looked at, so that what is played is played at its rate.
-const MOST_BYTES = 300e6,
-  UNPACKED = 24;
+// Frames that were fetched, as files, and unpacked to the size at which they are shown, so that they are drawn as they
+// are. Both are bounded by their bytes; what was not used for longest goes first.
+const MOST_FILES = 300e6,
+  MOST_PIXELS = 500e6,
+  AT_ONCE = 3;
 
 export class FrameCache {
   /** @param filled called when there is one more */
@@ -9,28 +10,64 @@ export class FrameCache {
     this.filled = filled;
     this.files = new Map();
     this.bytes = 0;
-    this.unpacked = new Map();
-    this.wanted = null;
+    this.pictures = new Map();
+    this.pixels = 0;
+    this.coming = new Map();
+    this.asked = new Map();
+    this.wanted = [];
+    this.filling = 0;
+    this.missing = new Set();
+    /** Pixels across at which frames are shown; 0 as they are. */
+    this.wide = 0;
   }
 
   has(url) {
     return this.files.has(url);
   }
 
+  key(url) {
+    return `${url} ${this.wide}`;
+  }
+
   /** The picture, when it is unpacked already. */
   now(url) {
-    return this.unpacked.get(url) || null;
+    const key = this.key(url),
+      im = this.pictures.get(key);
+    if (!im) return null;
+    this.pictures.delete(key);
+    this.pictures.set(key, im);
+    return im;
   }
 
   /** Unpacks a file that is there. */
-  async unpack(url) {
-    if (this.unpacked.has(url)) return this.unpacked.get(url);
-    const file = this.files.get(url);
-    if (!file) return null;
-    const im = await createImageBitmap(file);
-    this.unpacked.set(url, im);
+  unpack(url) {
+    const there = this.now(url);
+    if (there) return Promise.resolve(there);
+    const file = this.files.get(url),
+      key = this.key(url);
+    if (!file) return Promise.resolve(null);
+    if (!this.coming.has(key)) {
+      const size = this.wide ? { resizeWidth: this.wide, resizeQuality: 'medium' } : {};
+      this.coming.set(
+        key,
+        createImageBitmap(file, size)
+          .then((im) => this.keep(key, im))
+          .catch(() => null)
+          .finally(() => this.coming.delete(key)),
+      );
+    }
+    return this.coming.get(key);
+  }
+
+  keep(key, im) {
+    this.pictures.set(key, im);
+    this.pixels += 4 * im.width * im.height;
     // The garbage collector is left to close them: one may be kept, or on the screen.
-    if (this.unpacked.size > UNPACKED) this.unpacked.delete(this.unpacked.keys().next().value);
+    for (const [old, o] of this.pictures) {
+      if (this.pixels <= MOST_PIXELS) break;
+      this.pictures.delete(old);
+      this.pixels -= 4 * o.width * o.height;
+    }
     return im;
   }
 
@@ -39,37 +76,65 @@ export class FrameCache {
     this.files.set(url, file);
     this.bytes += file.size;
     for (const [old, f] of this.files) {
-      if (this.bytes <= MOST_BYTES) break;
+      if (this.bytes <= MOST_FILES) break;
       this.files.delete(old);
       this.bytes -= f.size;
     }
     this.filled();
   }
 
-  /** Fetches these one after the other, until others are wanted. */
-  async fill(urls) {
-    const mine = (this.wanted = {});
-    for (const url of urls) {
-      if (this.wanted !== mine) return;
-      if (this.files.has(url)) continue;
-      if (document.hidden) return;
-      try {
-        const answer = await fetch(url, { priority: 'low' });
-        if (answer.ok && answer.status !== 204) this.put(url, await answer.blob());
-      } catch {
-        return;
+  /** Fetches one. @return whether it is there */
+  fetch(url, priority = 'high') {
+    if (this.files.has(url)) return Promise.resolve(true);
+    if (!this.asked.has(url))
+      this.asked.set(
+        url,
+        this.fetched(url, priority).finally(() => this.asked.delete(url)),
+      );
+    return this.asked.get(url);
+  }
+
+  async fetched(url, priority) {
+    try {
+      const answer = await fetch(url, { priority });
+      if (!answer.ok || answer.status === 204) return false;
+      this.put(url, await answer.blob());
+      return true;
+    } catch {
+      return false;
+    }
+  }
+
+  /** Fetches these in their order, a few at once, until others are wanted. */
+  fill(urls) {
+    this.wanted = urls;
+    for (let k = this.filling; k < AT_ONCE; k++) this.take();
+  }
+
+  async take() {
+    this.filling++;
+    try {
+      for (;;) {
+        const open = (u) => !this.files.has(u) && !this.asked.has(u) && !this.missing.has(u),
+          url = document.hidden ? null : this.wanted.find(open);
+        if (!url) return;
+        if (!(await this.fetch(url, 'low'))) this.missing.add(url);
       }
+    } finally {
+      this.filling--;
     }
   }
 
   stop() {
-    this.wanted = null;
+    this.wanted = [];
   }
 
   clear() {
     this.stop();
     this.files.clear();
-    this.unpacked.clear();
-    this.bytes = 0;
+    this.pictures.clear();
+    this.coming.clear();
+    this.missing.clear();
+    this.bytes = this.pixels = 0;
   }
 }

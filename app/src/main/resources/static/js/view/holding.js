@@ -86,7 +86,7 @@ export class Holding {
     sel.addEventListener('change', () => {
       this.on = sel.value;
       this.stood = null;
-      this.p.images.clear();
+      this.p.frames.clear();
       this.p.frameChanged();
       this.p.draw();
     });

@@ -26,7 +26,7 @@ const PROJECTED = {
       float y = v * d + p.x * (r2 + 2.0 * v * v) + 2.0 * p.y * u * v;
       vec2 px = vec2(lens.y + lens.x * x, lens.z + lens.x * y) / size;
       bool outside = r2 > 4.0 || px.x < 0.0 || px.y < 0.0 || px.x > 1.0 || px.y > 1.0;
-      gl_FragColor = outside ? none : vec4(texture2D(plate, vec2(px.x, 1.0 - px.y)).rgb, 1.0);
+      gl_FragColor = outside ? none : vec4(texture2D(plate, px).rgb, 1.0);
     }`,
 };
 
@@ -41,6 +41,8 @@ export class Outside {
     this.s = state;
     this.image = image;
     this.texture = new THREE.Texture();
+    // Bitmaps begin at their top.
+    this.texture.flipY = false;
     this.texture.generateMipmaps = false;
     this.texture.minFilter = THREE.LinearFilter;
     this.material = new THREE.ShaderMaterial({

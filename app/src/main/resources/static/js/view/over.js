@@ -8,6 +8,8 @@ import { FrameCache } from './framecache.js';
 const looked = (picture, part) =>
   (part ? `&part=${part}` : '') + (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
 const LEVELS = 4;
+/** Finished frames that are unpacked ahead of being played. */
+const AHEAD = 12;
 
 export class Over {
   /** @param picture which it lies in */
@@ -33,13 +35,12 @@ export class Over {
   askSoon() {
     clearTimeout(this.timer);
     if (this.leave) this.leave.abort();
-    this.cache.stop();
+    if (!this.p.s.playing) this.cache.stop();
     const at = this.wanted() === 'comp' && this.cache.now(this.address(this.p.s.frame, 'comp'));
     if (at && this.finished()) {
       // It is there already: nothing flickers.
       this.of = this.key();
       this.shown = { im: at, said: this.p.without ? `comp, without ${this.p.without}` : 'comp' };
-      this.prepare(this.p.s.frame + 1);
       if (!this.p.s.playing) this.fillSoon();
       return;
     }
@@ -163,14 +164,16 @@ export class Over {
   ready(f) {
     if (this.p.compare && !this.p.compare.ready(f)) return false;
     if (this.wanted() !== 'comp' || !(this.p.s.data.rendered || []).includes(f)) return true;
-    const url = this.address(f, 'comp');
-    return !!this.cache.now(url) || !this.cache.has(url);
+    return !!this.cache.now(this.address(f, 'comp'));
   }
 
-  /** While it is played the next few are unpacked. */
-  prepare(f) {
+  /** While it is played the next few are there and unpacked. @param order in which frames will be played */
+  prepare(order) {
     if (this.wanted() !== 'comp') return;
-    for (let k = 0; k < 6; k++) this.cache.unpack(this.address(f + k, 'comp'));
+    const there = new Set(this.p.s.data.rendered || []),
+      urls = order.filter((f) => there.has(f)).map((f) => this.address(f, 'comp'));
+    this.cache.fill(urls);
+    for (const url of urls.slice(0, AHEAD)) if (this.cache.has(url)) this.cache.unpack(url);
   }
 
   /** Drafts, each better than the one before. */

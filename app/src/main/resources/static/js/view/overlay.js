@@ -8,6 +8,29 @@ import { state } from '../page/state.js';
 const TRAIL = 12;
 const MOST_STICKS = 5;
 
+/** Lines of one look are drawn in one stroke: hundreds of single ones take longer than a frame may. */
+class Strokes {
+  constructor() {
+    this.paths = new Map();
+  }
+
+  of(colour, wide, opaque) {
+    const key = `${colour} ${wide} ${opaque}`;
+    if (!this.paths.has(key)) this.paths.set(key, { colour, wide, opaque, path: new Path2D() });
+    return this.paths.get(key).path;
+  }
+
+  draw(g) {
+    for (const { colour, wide, opaque, path } of this.paths.values()) {
+      g.strokeStyle = colour;
+      g.lineWidth = wide;
+      g.globalAlpha = opaque;
+      g.stroke(path);
+    }
+    g.globalAlpha = 1;
+  }
+}
+
 export class Overlay {
   /** @param picture over which it lies */
   constructor(picture) {
@@ -19,59 +42,55 @@ export class Overlay {
     const colours = new Map((this.s.data.groups || []).flatMap((k) => k.tracks.map((t) => [t, k.colour])));
     const f = this.s.frame,
       gone = new Set(this.s.data.deleted),
-      rms = new Map((this.s.data.points || []).map((p) => [p[0], p]));
+      rms = new Map((this.s.data.points || []).map((p) => [p[0], p])),
+      t = this.p.toggles,
+      rings = new Strokes(),
+      trails = new Strokes(),
+      off = new Strokes(),
+      names = [];
     for (const k of this.s.tracks) {
       const i = f - k.first;
       if (i < 0 || i >= k.n || gone.has(k.id) || byHand(k.id) || k.xy[2 * i] === null) continue;
       const c = at([k.xy[2 * i], k.xy[2 * i + 1]]),
         point = rms.get(k.id),
         err = point ? point[4] : 0,
-        mine = this.s.chosen.has(k.id);
-      g.strokeStyle = mine
-        ? HAND
-        : this.p.stage.solved
-          ? point
-            ? errorColour(err)
-            : '#8a8a8a'
-          : colours.get(k.id) || '#f2f2f2';
-      g.lineWidth = mine ? 2 : 1.3;
-      if (this.p.toggles.trails) {
-        g.globalAlpha = mine ? 1 : 0.55;
-        g.beginPath();
+        mine = this.s.chosen.has(k.id),
+        solved = this.p.stage.solved;
+      const colour = mine ? HAND : solved ? (point ? errorColour(err) : '#8a8a8a') : colours.get(k.id) || '#f2f2f2',
+        wide = mine ? 2 : 1.3;
+      if (t.trails) {
+        const path = trails.of(colour, wide, mine ? 1 : 0.55);
         for (let j = Math.max(0, i - TRAIL), pen = false; j <= i; j++) {
           if (k.xy[2 * j] === null) {
             pen = false;
             continue;
           }
           const q = at([k.xy[2 * j], k.xy[2 * j + 1]]);
-          if (pen) g.lineTo(...q);
-          else g.moveTo(...q);
+          if (pen) path.lineTo(...q);
+          else path.moveTo(...q);
           pen = true;
         }
-        g.stroke();
-        g.globalAlpha = 1;
       }
-      g.beginPath();
-      g.arc(c[0], c[1], mine ? 5.5 : this.p.stage.solved && err > 0.6 ? 4.6 : 3.4, 0, 7);
-      g.stroke();
-      if (this.p.stage.solved && this.p.toggles['residuals x 20'] && point && this.s.camera) {
+      const r = mine ? 5.5 : solved && err > 0.6 ? 4.6 : 3.4,
+        ring = rings.of(colour, wide, 1);
+      ring.moveTo(c[0] + r, c[1]);
+      ring.arc(c[0], c[1], r, 0, 7);
+      if (solved && t['residuals x 20'] && point && this.s.camera) {
         const q = this.s.camera.project(f, [point[1], point[2], point[3]]);
         if (q) {
           const x = k.xy[2 * i],
             y = k.xy[2 * i + 1],
-            e = at([x + 20 * (q[0] - x), y + 20 * (q[1] - y)]);
-          g.beginPath();
-          g.moveTo(...c);
-          g.lineTo(...e);
-          g.stroke();
+            path = off.of(colour, wide, 1);
+          path.moveTo(...c);
+          path.lineTo(...at([x + 20 * (q[0] - x), y + 20 * (q[1] - y)]));
         }
       }
-      if (mine) {
-        g.fillStyle = HAND;
-        g.font = '11px "Archivo Variable"';
-        label(g, k.id, c[0] + 8, c[1] - 6);
-      }
+      if (mine) names.push([k.id, c]);
     }
+    for (const k of [trails, rings, off]) k.draw(g);
+    g.fillStyle = HAND;
+    g.font = '11px "Archivo Variable"';
+    for (const [id, c] of names) label(g, id, c[0] + 8, c[1] - 6);
   }
 
   points(g, world) {

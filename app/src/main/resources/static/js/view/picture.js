@@ -3,13 +3,16 @@
 import { HAND, through } from '../base/draw.js';
 import { choose } from '../page/choice.js';
 import { drawAll, shot } from '../page/state.js';
+import { FrameCache } from './framecache.js';
 import { Holding } from './holding.js';
 import { Looking } from './looking.js';
 import { Over } from './over.js';
 import { Overlay } from './overlay.js';
 import { readOut } from './readout.js';
 
-const AHEAD = 30;
+/** Frames that are unpacked ahead of being played. */
+const AHEAD = 12;
+
 export class Picture {
   /**
    * @param stage what of it depends on the stage: toggles (name -> on), hand (takes gestures), solid (performers in
@@ -24,7 +27,7 @@ export class Picture {
     this.canvas = document.getElementById('picture');
     this.g = this.canvas.getContext('2d');
     this.badge = document.getElementById('badge');
-    this.images = new Map();
+    this.frames = new FrameCache(() => {});
     this.over = new Over(this);
     this.zoom = 1;
     this.panX = 0;
@@ -78,7 +81,7 @@ export class Picture {
     this.el.append(Object.assign(document.createElement('output'), { id: 'read' }));
     r.querySelector('#by').addEventListener('change', (e) => {
       this.by = Number(e.target.value);
-      this.images.clear();
+      this.frames.clear();
       this.frameChanged();
       this.draw();
     });
@@ -120,48 +123,54 @@ export class Picture {
   }
 
   url(f) {
-    const p = this.s.data.plate;
-    const by = this.by || (p.width > 960 ? 2 : 1),
+    const p = this.s.data.plate,
       channel = this.channel ? '&channel=' + this.channel : '';
-    return `/shots/${shot}/plate/${f}.jpg?by=${by}&v=${p.print}${channel}${this.holding.address()}`;
+    return `/shots/${shot}/plate/${f}.jpg?by=${this.by || p.by}&v=${p.print}${channel}${this.holding.address()}`;
   }
 
+  /** The plate's frame; null while it is not there, which is asked for. */
   image(f) {
-    let im = this.images.get(f);
-    if (!im) {
-      im = new Image();
-      im.src = this.url(f);
-      im.onload = () => {
-        if (f === this.s.frame) {
-          drawAll();
-        }
-      };
-      this.images.set(f, im);
-      if (this.images.size > 400) this.images.delete(this.images.keys().next().value);
-    }
+    const url = this.url(f),
+      im = this.frames.now(url);
+    if (!im) this.bring(f, url);
     return im;
   }
 
-  ready(f) {
-    const im = this.image(f);
-    return im.complete && im.naturalWidth > 0 && this.over.ready(f);
+  async bring(f, url) {
+    if ((await this.frames.fetch(url)) && (await this.frames.unpack(url)) && f === this.s.frame) drawAll();
   }
 
-  fetchAhead(f) {
-    for (let k = 0; k < AHEAD && f + k <= this.s.data.plate.last; k++) this.image(f + k);
-    this.over.prepare(f);
+  ready(f) {
+    return !!this.frames.now(this.url(f)) && this.over.ready(f);
+  }
+
+  /** @param order in which frames will be played, from the one that is shown */
+  fetchAhead(order) {
+    const urls = order.map((f) => this.url(f));
+    this.frames.fill(urls);
+    for (const url of urls.slice(0, AHEAD)) if (this.frames.has(url)) this.frames.unpack(url);
+    this.over.prepare(order);
   }
 
   /** Another frame is looked at, or it shows something else. */
   frameChanged() {
     if (!this.s.data || !this.s.data.plate) return;
-    this.image(this.s.frame);
-    if (this.s.playing) this.fetchAhead(this.s.frame);
+    if (!this.s.playing) this.image(this.s.frame);
     this.over.clear();
     this.over.askSoon();
   }
 
+  /** While it is played frames are unpacked no larger than they are shown. */
+  started() {
+    const k = window.devicePixelRatio || 1,
+      p = this.s.data.plate,
+      shown = Math.round(p.width * this.view().scale * k);
+    this.frames.wide = this.over.cache.wide = shown < p.width / (this.by || p.by) ? shown : 0;
+  }
+
   stopped() {
+    this.frames.stop();
+    this.frames.wide = this.over.cache.wide = 0;
     this.frameChanged();
   }
 
@@ -170,10 +179,10 @@ export class Picture {
     this.holding.fill();
     // The same revision may look otherwise now: a frame was filtered, what carries a mask was followed.
     this.over.cache.clear();
-    if (Number(this.holding.on)) this.images.clear();
+    if (Number(this.holding.on)) this.frames.clear();
     const by = document.getElementById('by');
-    if (!this.by && this.s.data.plate) by.value = this.s.data.plate.width > 960 ? 2 : 1;
-    if (!samePlate) this.images.clear();
+    if (!this.by && this.s.data.plate) by.value = this.s.data.plate.by;
+    if (!samePlate) this.frames.clear();
     if (this.solid) this.solid.changed();
     if (samePlate && !this.over.stale()) {
       if (this.over.wanted() === 'comp') this.over.fillSoon();
@@ -215,12 +224,12 @@ export class Picture {
     const live = !!(this.stage.live && this.s.turning),
       over = this.plateOnly || live ? null : this.over.shown,
       part = over && over.part;
-    const shown =
-      over && !part ? over.im : over && over.whole ? over.whole : im.complete && im.naturalWidth ? im : this.last;
+    const shown = over && !part ? over.im : over && over.whole ? over.whole : im || this.last;
     document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
     this.badge.hidden = true;
     if (shown) {
-      g.imageSmoothingQuality = 'high';
+      // What was unpacked to this size is copied.
+      g.imageSmoothingQuality = this.s.playing ? 'low' : 'high';
       g.filter = this.looking.filter();
       g.drawImage(shown, v.x, v.y, p.width * v.scale, p.height * v.scale);
       if (part)
@@ -234,7 +243,7 @@ export class Picture {
       this.drawn = shown;
       if (this.compare) this.compare.draw(g, v, p, shown);
       g.filter = 'none';
-      if (shown === im) this.last = im;
+      if (im && shown === im) this.last = im;
     }
     const said = [
       this.said || '',
@@ -257,6 +266,7 @@ export class Picture {
     }
     if (this.solid)
       this.solid.draw(
+        g,
         v,
         this.el.clientWidth,
         this.el.clientHeight,

@@ -34,7 +34,7 @@ export function readOut(picture, e) {
     out = document.getElementById('read'),
     over = picture.plateOnly ? null : picture.over.shown,
     im = over && !over.part ? over.im : (over && over.whole) || picture.image(s.frame);
-  if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im || im.complete === false) {
+  if (q[0] < 0 || q[1] < 0 || q[0] >= p.width || q[1] >= p.height || !im) {
     out.textContent = '';
     return;
   }
@@ -43,7 +43,7 @@ export function readOut(picture, e) {
     c.width = c.height = 1;
     probe = c.getContext('2d', { willReadFrequently: true });
   }
-  const k = (im.naturalWidth || im.width) / p.width;
+  const k = im.width / p.width;
   probe.drawImage(im, Math.floor(q[0] * k), Math.floor(q[1] * k), 1, 1, 0, 0, 1, 1);
   const [r, g, b] = probe.getImageData(0, 0, 1, 1).data;
   const place = `${Math.floor(q[0])}, ${Math.floor(q[1])}`;

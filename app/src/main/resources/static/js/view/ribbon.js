@@ -1,5 +1,5 @@
 // The ribbon: frame ruler with one strip of the stage's own per-frame measurement.
-import { go } from '../page/time.js';
+import { go, range, setRange } from '../page/time.js';
 
 const HAND = '#d4e157';
 
@@ -22,13 +22,18 @@ export class Ribbon {
       this.canvas.setPointerCapture(e.pointerId);
       this.down = true;
       pick(e);
+      // A range begins where it is pressed.
+      this.begun = e.shiftKey ? this.s.frame : null;
     });
     this.canvas.addEventListener('pointermove', (e) => {
-      if (this.down) pick(e);
+      if (!this.down) return;
+      pick(e);
+      if (this.begun !== null) setRange([Math.min(this.begun, this.s.frame), Math.max(this.begun, this.s.frame)]);
     });
     this.canvas.addEventListener('pointerup', () => {
       this.down = false;
     });
+    this.canvas.addEventListener('dblclick', () => setRange(null));
   }
 
   step() {
@@ -119,6 +124,11 @@ export class Ribbon {
       g.fillStyle = 'rgba(30,30,30,.62)';
       g.fillRect(8, 15, (p.cut[0] - p.first) * step, 30);
       g.fillRect(8 + (p.cut[1] - p.first + 1) * step, 15, (p.last - p.cut[1]) * step, 30);
+    }
+    const [a, b] = range();
+    if (a > p.first || b < p.last) {
+      g.fillStyle = HAND;
+      g.fillRect(8 + (a - p.first) * step, 44, (b - a + 1) * step - 1.4, 2);
     }
     g.fillStyle = '#969696';
     g.font = '10px "Archivo Variable"';

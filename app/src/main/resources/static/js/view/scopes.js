@@ -37,7 +37,7 @@ export class Scopes {
   pixels(im, slot) {
     if (this[slot] && this[slot].im === im) return this[slot].data;
     const w = COLUMNS,
-      h = Math.max(1, Math.round((w * (im.naturalHeight || im.height)) / (im.naturalWidth || im.width))),
+      h = Math.max(1, Math.round((w * im.height) / im.width)),
       c = Object.assign(document.createElement('canvas'), { width: w, height: h }),
       g = c.getContext('2d', { willReadFrequently: true });
     g.drawImage(im, 0, 0, w, h);
@@ -51,7 +51,7 @@ export class Scopes {
     if (!this.kind || !this.p.s.data || !this.p.s.data.plate) return;
     const plate = this.p.image(this.p.s.frame),
       over = this.p.over.shown;
-    if (!plate.complete || !plate.naturalWidth) return;
+    if (!plate) return;
     const w = this.kind === 'parade' ? 420 : this.kind === 'vectorscope' ? 220 : COLUMNS + 28,
       h = 220;
     this.canvas.width = w;

@@ -4,6 +4,7 @@ import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
+import { DrawnFrames } from './drawnframes.js';
 import { sunsNow } from './suns.js';
 
 const GROUND = 30,
@@ -34,6 +35,7 @@ export class Solid {
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
     this.cards = new Cards(this);
+    this.kept = new DrawnFrames();
     this.scene = new THREE.Scene();
     this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
@@ -370,13 +372,13 @@ export class Solid {
     this.spread.set(b.id, reach);
   }
 
-  draw(view, w, h, on) {
+  /** @param g of the canvas below, which takes what is kept of a loop */
+  draw(g, view, w, h, on) {
     if (!this.s.camera || !on || !this.s.data.performers.length) {
       this.canvas.style.visibility = 'hidden';
       this.drawn = '';
       return;
     }
-    this.canvas.style.visibility = 'visible';
     // Nothing is drawn twice: the picture asks for every movement of the pointer.
     const key = [
       this.s.data.revision,
@@ -389,7 +391,11 @@ export class Solid {
       this.fresh,
       ...this.s.data.performers.filter((p) => p.held).flatMap((p) => p.at),
     ].join(' ');
-    if (key === this.drawn) return;
+    const kept = this.s.playing ? this.kept.get(key) : null;
+    if (!this.s.playing && this.kept.bytes) this.kept.clear();
+    this.canvas.style.visibility = kept ? 'hidden' : 'visible';
+    if (kept) g.drawImage(kept, 0, 0, w, h);
+    if (kept || key === this.drawn) return;
     this.drawn = key;
     const k = window.devicePixelRatio || 1;
     this.renderer.setPixelRatio(k);
@@ -431,6 +437,7 @@ export class Solid {
     }
     this.light();
     this.renderer.render(this.scene, this.camera);
+    if (this.s.playing) this.kept.keep(key, this.canvas);
   }
 
   /** The sun about the performers, so that the shadow's map is as fine as it can be. */

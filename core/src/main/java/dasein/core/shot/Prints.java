@@ -47,7 +47,7 @@ public final class Prints {
             Map.entry("passes", 6),
             Map.entry("filtered", 1),
             Map.entry("comp", 2),
-            Map.entry("presence", 5),
+            Map.entry("presence", 6),
             Map.entry("standing", 2),
             Map.entry("output", 1));
 

@@ -64,7 +64,7 @@ class StageEnginesTest {
             Map.entry("output", "1: 4.00 6.27e+03"),
             Map.entry("planes", "1: 6.00 -6.50 3.50"),
             Map.entry("plate", "1: 0.413 0.332 6.00"),
-            Map.entry("presence", "5: rate 24.0 untouched 1.00 catcher 40.0"),
+            Map.entry("presence", "6: rate 24.0 untouched 1.00 catcher 40.0"),
             Map.entry("standing", "2: GUUUUUUUUUUU"));
 
     @TempDir
