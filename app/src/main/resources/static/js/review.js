@@ -35,7 +35,11 @@ function picture(f, of) {
       pictures.set(key, im);
       draw();
     })
-    .catch(() => pictures.delete(key));
+    .catch((e) => {
+      pictures.delete(key);
+      // What is not there stays so; what did not get through is asked for again.
+      if (typeof e !== 'number') setTimeout(draw, 1000);
+    });
   return null;
 }
 

@@ -123,8 +123,6 @@ abstract class BrowserTest {
         o.addArguments(
                 "--headless=new",
                 "--use-angle=swiftshader",
-                // Without a graphics card pages are put together in software several times as fast.
-                "--disable-gpu-compositing",
                 "--enable-unsafe-swiftshader",
                 "--no-sandbox",
                 "--disable-dev-shm-usage",

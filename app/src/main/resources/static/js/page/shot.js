@@ -40,6 +40,11 @@ function hide(on) {
 }
 
 function keys(e) {
+  if ((e.ctrlKey || e.metaKey) && e.key === 'Enter') {
+    const main = document.querySelector('#bench .btn-main:not([disabled])');
+    if (main) main.click();
+    return;
+  }
   if (e.target.matches('input:not([type=range]):not([type=checkbox]):not([type=radio]), textarea, select')) return;
   if (picture.hand && picture.hand.key && picture.hand.key(e)) {
     e.preventDefault();

@@ -26,6 +26,8 @@ public final class HandTracker {
     private final Map<Integer, Pyramid> ready = new HashMap<>();
 
     private final List<Integer> order = new ArrayList<>();
+    private boolean tooFar;
+    private String lost = "", before = "", after = "";
 
     public HandTracker(IntFunction<float[]> grey, int width, int height) {
         this.grey = grey;
@@ -39,7 +41,9 @@ public final class HandTracker {
         List<HandMark.Fix> fixes = m.fixes();
         for (HandMark.Fix f : fixes) out.put(f.frame(), new double[] {f.x(), f.y(), 1});
         HandMark.Fix a = fixes.get(0), z = fixes.get(fixes.size() - 1);
+        lost = "";
         run(m, a, m.first(), progress.part(0, 0.3)).forEach(out::putIfAbsent);
+        before = lost;
         for (int i = 0; i + 1 < fixes.size(); i++) {
             HandMark.Fix from = fixes.get(i), to = fixes.get(i + 1);
             Map<Integer, double[]> there = run(m, from, to.frame() - 1, progress),
@@ -53,7 +57,9 @@ public final class HandTracker {
                 out.put(f, new double[] {p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1]), Math.min(p[2], q[2])});
             }
         }
+        lost = "";
         run(m, z, m.last(), progress.part(0.5, 1)).forEach(out::putIfAbsent);
+        after = lost;
         int n = out.size(), i = 0;
         int[] frames = new int[n];
         double[] x = new double[n], y = new double[n];
@@ -65,6 +71,16 @@ public final class HandTracker {
             match[i++] = (float) e.getValue()[2];
         }
         return new Track(m.id(), frames, x, y, match);
+    }
+
+    /** Why the mark that was followed last is lost before its first fix; empty where it is not. */
+    public String lostBefore() {
+        return before;
+    }
+
+    /** Likewise after its last. */
+    public String lostAfter() {
+        return after;
     }
 
     /** From a fix to a frame on either side of it: x, y and match by frame. */
@@ -85,22 +101,31 @@ public final class HandTracker {
         double vx = 0, vy = 0;
         for (int f = from.frame() + step, n = 1; ; f += step, n++) {
             double x = h[2] / h[8], y = h[5] / h[8];
-            double[] move = {1, 0, vx, 0, 1, vy, 0, 0, 1}, got = a.align(pyramid(f), PatchAligner.compose(move, h));
-            if (got == null || a.correlation < LOST) {
+            double[] there = PlaneTracker.mapped(h, mark), got = null;
+            tooFar = false;
+            // Where it does not go on as it went, it goes as the whole picture does.
+            for (int guess = 0; guess < 2 && got == null; guess++) {
+                double[] by = guess == 0 ? new double[] {vx, vy} : GlobalShift.between(pyramid(f - step), pyramid(f));
+                got = aligned(a, f, h, by, LOST, m);
+                if (got != null) break;
                 // What is behind the mark has changed, or it has turned: its last look goes on, at the cost of a little
                 // drift.
-                double[] there = PlaneTracker.mapped(h, mark);
-                mark = new double[] {there[0] - x, there[1] - y};
-                a = new PatchAligner(
+                PatchAligner last = new PatchAligner(
                         pyramid(f - step), x, y, PatchAligner.square(m.region()), m.motion(), levels, !m.sameLight());
-                got = a.usable()
-                        ? a.align(pyramid(f), PatchAligner.compose(move, new double[] {1, 0, x, 0, 1, y, 0, 0, 1}))
-                        : null;
-                if (got == null || a.correlation < RENEWED) return out;
+                got = last.usable() ? aligned(last, f, new double[] {1, 0, x, 0, 1, y, 0, 0, 1}, by, RENEWED, m) : null;
+                if (got == null) continue;
+                mark = new double[] {there[0] - x, there[1] - y};
+                a = last;
+            }
+            if (got == null) {
+                double[] by = GlobalShift.between(pyramid(f - step), pyramid(f));
+                int seen = m.region() << levels - 1;
+                lost = leaves(x + vx, y + vy, seen) || leaves(x + by[0], y + by[1], seen)
+                        ? "it leaves the picture"
+                        : tooFar ? "it moves further than its search area" : "nothing looks like it there";
+                return out;
             }
             double gx = got[2] / got[8], gy = got[5] / got[8];
-            if (Math.hypot(gx - x - vx, gy - y - vy) > m.search() || gx < 0 || gy < 0 || gx > width || gy > height)
-                return out;
             vx = gx - x;
             vy = gy - y;
             h = got;
@@ -109,6 +134,28 @@ public final class HandTracker {
             progress.at((double) n / Math.abs(until - from.frame()), "following " + m.name() + ", frame " + f);
             if (f == until) return out;
         }
+    }
+
+    /** With a part of its region as the coarsest level has it, which is then not seen whole. */
+    private boolean leaves(double x, double y, int region) {
+        return x < region || y < region || x > width - region || y > height - region;
+    }
+
+    private boolean inside(double x, double y) {
+        return x >= 0 && y >= 0 && x <= width && y <= height;
+    }
+
+    /** Where a region lies in a frame, from a guess of its step; null where it is not found within the search area. */
+    private double[] aligned(PatchAligner a, int frame, double[] h, double[] by, double least, HandMark m) {
+        double x = h[2] / h[8], y = h[5] / h[8];
+        double[] move = {1, 0, by[0], 0, 1, by[1], 0, 0, 1},
+                got = a.align(pyramid(frame), PatchAligner.compose(move, h));
+        if (got == null || a.correlation < least) return null;
+        double gx = got[2] / got[8], gy = got[5] / got[8];
+        if (!inside(gx, gy)) return null;
+        if (Math.hypot(gx - x - by[0], gy - y - by[1]) <= m.search()) return got;
+        tooFar = true;
+        return null;
     }
 
     private Pyramid pyramid(int frame) {

@@ -3,11 +3,14 @@ package dasein.core.track;
 import static dasein.core.track.AutoTrackerTest.H;
 import static dasein.core.track.AutoTrackerTest.W;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.Progress;
+import dasein.core.image.Filters;
 import dasein.core.track.HandMark.Fix;
 import dasein.core.track.HandMark.Motion;
 import java.util.List;
+import java.util.Random;
 import org.junit.jupiter.api.Test;
 
 /** Marks put by hand on pictures moved by known homographies, with changing brightness and grain. */
@@ -133,5 +136,35 @@ class HandTrackerTest {
                 new HandMark(1, "a", 9, 12, Motion.AFFINE, List.of(new Fix(1, 240.5, 160.5)), 1, FRAMES),
                 Progress.NONE);
         assertThat(k.frames()[k.length() - 1]).isEqualTo(5);
+        assertThat(t.lostAfter()).isEqualTo("nothing looks like it there");
+    }
+
+    /** A pan that is on its way already, faster than the search area is wide; the picture tells where it goes. */
+    @Test
+    void aFastPanIsFollowedFromItsFirstFrame() {
+        int across = 22, wide = W + across * FRAMES;
+        float[] noise = new float[wide * H];
+        Random r = new Random(8);
+        for (int i = 0; i < noise.length; i++) noise[i] = 40000 * (r.nextFloat() - 0.5f);
+        float[] fine = Filters.gaussian(noise, wide, H, 3), broad = Filters.gaussian(noise, wide, H, 25);
+        HandTracker t = new HandTracker(
+                f -> {
+                    float[] l = new float[W * H];
+                    for (int i = 0; i < l.length; i++) {
+                        int at = i / W * wide + i % W + across * (f - 1);
+                        l[i] = 128 + 0.02f * fine[at] + 0.3f * broad[at];
+                    }
+                    return l;
+                },
+                W,
+                H);
+        HandMark m = new HandMark(1, "a", 10, 16, Motion.SHIFT, List.of(new Fix(1, 400.5, 150.5)), 1, FRAMES);
+        Track k = t.follow(m, Progress.NONE);
+        assertThat(k.length()).isEqualTo(FRAMES);
+        for (int i = 0; i < k.length(); i++) assertThat(k.x()[i]).isCloseTo(400.5 - across * i, within(0.1));
+        assertThat(t.lostBefore() + t.lostAfter()).isEmpty();
+        HandMark leaves = new HandMark(2, "b", 10, 16, Motion.SHIFT, List.of(new Fix(1, 100.5, 150.5)), 1, FRAMES);
+        assertThat(t.follow(leaves, Progress.NONE).length()).isBetween(4, 6);
+        assertThat(t.lostAfter()).isEqualTo("it leaves the picture");
     }
 }

@@ -51,11 +51,13 @@ public class MarkWork implements Work {
             List<HandMark> open = desk.results().unfollowed(s);
             // Marks that look at the same colours share the frames that are ready.
             Map<List<Double>, HandTracker> trackers = new HashMap<>();
+            int lost = 0;
             for (int i = 0; i < open.size(); i++) {
                 HandMark m = open.get(i);
                 HandTracker by = trackers.computeIfAbsent(m.weights(), w -> ShotSteps.tracker(p, w));
                 Progress part = progress.part((double) i / open.size(), (i + 1.0) / open.size());
-                save(s, m, ShotSteps.mark(s, p, by, m, part));
+                save(s, m, ShotSteps.mark(s, p, by, m, part), by);
+                if (!by.lostBefore().isEmpty() || !by.lostAfter().isEmpty()) lost++;
             }
             for (DrawnMask k : desk.results().uncarried(s))
                 desk.results()
@@ -64,18 +66,25 @@ public class MarkWork implements Work {
                                 Prints.plane(s, k),
                                 ShotSteps.plane(s, p, k, desk.results().planes(s), progress),
                                 "");
-            return open.size() + (open.size() == 1 ? " mark followed" : " marks followed");
+            return open.size()
+                    + (open.size() == 1 ? " mark followed" : " marks followed")
+                    + (lost == 0 ? "" : ", " + lost + " lost on the way");
         }
     }
 
-    private void save(Shot s, HandMark m, Track t) {
+    private void save(Shot s, HandMark m, Track t, HandTracker by) {
         String print = Prints.mark(s, m), file = print + ".csv";
         TrackFile.write(desk.media().result(kind(), file), List.of(t), true);
         desk.results()
                 .save(
                         kind(),
                         print,
-                        Map.of("from", t.frames()[0], "to", t.frames()[t.length() - 1], "frames", t.length()),
+                        Map.of(
+                                "from", t.frames()[0],
+                                "to", t.frames()[t.length() - 1],
+                                "frames", t.length(),
+                                "lostBefore", by.lostBefore(),
+                                "lostAfter", by.lostAfter()),
                         file);
     }
 }

@@ -88,10 +88,15 @@ class TracksStage implements Stage {
         int from = f.path("from").asInt(), to = f.path("to").asInt();
         String held = from == to ? "frame " + from : "frames " + from + " to " + to;
         List<String> lost = new ArrayList<>();
-        if (from > k.first()) lost.add("before " + from);
-        if (to < k.last()) lost.add("after " + to);
+        if (from > k.first()) lost.add("before " + from + why(f, "lostBefore"));
+        if (to < k.last()) lost.add("after " + to + why(f, "lostAfter"));
         return new MarkLine(
                 k, lost.isEmpty() ? held + ", " + k.fixes().size() + " put" : "lost " + String.join(" and ", lost));
+    }
+
+    private static String why(JsonNode facts, String which) {
+        String w = facts.path(which).asString("");
+        return w.isEmpty() ? "" : " (" + w + ")";
     }
 
     @Override

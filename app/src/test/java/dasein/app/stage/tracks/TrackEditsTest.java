@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dasein.app.ServerTest;
 import dasein.app.stage.Change;
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.TrackRecipe;
@@ -14,9 +15,13 @@ import dasein.core.track.HandMark;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
+import org.springframework.beans.factory.annotation.Autowired;
 
 /** What the edits of the Tracks stage make of a document. */
 class TrackEditsTest extends ServerTest {
+    @Autowired
+    MarkWork following;
+
     private static final String TRIANGLE = "10,10,60,10,60,50";
 
     private Change tracks(Shot s, String action, String... fields) {
@@ -41,6 +46,25 @@ class TrackEditsTest extends ServerTest {
         refused("choose a track first", () -> tracks(s, "delete", "ids", ""));
         refused("two tracks", () -> tracks(s, "join", "ids", "4"));
         refused("ends before it begins", () -> tracks(s, "cut", "ids", "5", "from", "4", "to", "2"));
+    }
+
+    /** Each frame of this footage shows another noise. */
+    @Test
+    void aLostMarkSaysWhereAndWhy() throws Exception {
+        HandMark m = new HandMark(
+                HandMark.FIRST_ID,
+                "post",
+                12,
+                16,
+                HandMark.Motion.SHIFT,
+                List.of(new HandMark.Fix(3, 80.5, 48.5)),
+                1,
+                6);
+        Shot s = plated();
+        Shot marked = s.with(s.tracks().withMarks(List.of(m)));
+        assertThat(following.follow(marked, Progress.NONE)).isEqualTo("1 mark followed, 1 lost on the way");
+        assertThat(client.get("/shots/" + make(marked) + "/tracks").body())
+                .contains("lost before 3 (nothing looks like it there) and after 3 (nothing looks like it there)");
     }
 
     /** Other tracks have the same numbers: what was done to the old ones must not be done to them. */
