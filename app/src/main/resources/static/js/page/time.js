@@ -34,7 +34,10 @@ const PACES = [
   { said: '&#8646;', title: 'there and back', by: 1, back: true },
 ];
 
-/** Whoever draws less while it is played is not asked about every frame. */
+/** Frames that are asked for ahead of being played. */
+const AHEAD = 240;
+
+/** Which of the paces, and which frames alone. */
 const loop = { pace: 0, range: null };
 
 /** The frames that are played: those that were chosen on the ribbon, or all. */
@@ -62,7 +65,7 @@ export function changePace(button) {
   restart();
 }
 
-/** Which frame stands so many steps after another, on the way that is played. @param turn +1 or -1 at its beginning */
+/** Which frame stands so many steps after another, on the way that is played; turn is -1 on the way back. */
 export function after(frame, steps, [a, b], back) {
   const n = b - a + 1;
   if (!back || n < 2) return { frame: a + ((((frame - a + steps) % n) + n) % n), turn: 1 };
@@ -130,7 +133,9 @@ export function play(frames) {
       next = after(first, 1, r, back);
     // A frame that has not arrived yet is waited for rather than skipped: the rate may suffer, the motion does not lie.
     const to = frames.ready(want.frame) ? want : frames.ready(next.frame) ? next : null;
-    frames.fetchAhead(Array.from({ length: r[1] - r[0] + 1 }, (_, k) => after(first, steps + k, r, back).frame));
+    frames.fetchAhead(
+      Array.from({ length: Math.min(AHEAD, r[1] - r[0] + 1) }, (_, k) => after(first, steps + k, r, back).frame),
+    );
     if (!to) {
       started = now - 1000 / (state.data.plate.rate * by);
       return;

@@ -1,17 +1,20 @@
 // Frames that were fetched, as files, and unpacked to the size at which they are shown, so that they are drawn as they
 // are. Both are bounded by their bytes; what was not used for longest goes first.
+import { Bounded, pixels } from './bounded.js';
+
 const MOST_FILES = 300e6,
   MOST_PIXELS = 500e6,
-  AT_ONCE = 3;
+  AT_ONCE = 3,
+  /** Frames that are unpacked ahead of being played. */
+  AHEAD = 12;
 
 export class FrameCache {
   /** @param filled called when there is one more */
   constructor(filled) {
     this.filled = filled;
-    this.files = new Map();
-    this.bytes = 0;
-    this.pictures = new Map();
-    this.pixels = 0;
+    this.files = new Bounded(MOST_FILES, (file) => file.size);
+    // The garbage collector is left to close them: one may be kept, or on the screen.
+    this.pictures = new Bounded(MOST_PIXELS, pixels);
     this.coming = new Map();
     this.asked = new Map();
     this.wanted = [];
@@ -31,12 +34,7 @@ export class FrameCache {
 
   /** The picture, when it is unpacked already. */
   now(url) {
-    const key = this.key(url),
-      im = this.pictures.get(key);
-    if (!im) return null;
-    this.pictures.delete(key);
-    this.pictures.set(key, im);
-    return im;
+    return this.pictures.get(this.key(url));
   }
 
   /** Unpacks a file that is there. */
@@ -51,7 +49,10 @@ export class FrameCache {
       this.coming.set(
         key,
         createImageBitmap(file, size)
-          .then((im) => this.keep(key, im))
+          .then((im) => {
+            this.pictures.put(key, im);
+            return im;
+          })
           .catch(() => null)
           .finally(() => this.coming.delete(key)),
       );
@@ -59,27 +60,9 @@ export class FrameCache {
     return this.coming.get(key);
   }
 
-  keep(key, im) {
-    this.pictures.set(key, im);
-    this.pixels += 4 * im.width * im.height;
-    // The garbage collector is left to close them: one may be kept, or on the screen.
-    for (const [old, o] of this.pictures) {
-      if (this.pixels <= MOST_PIXELS) break;
-      this.pictures.delete(old);
-      this.pixels -= 4 * o.width * o.height;
-    }
-    return im;
-  }
-
   put(url, file) {
     if (this.files.has(url)) return;
-    this.files.set(url, file);
-    this.bytes += file.size;
-    for (const [old, f] of this.files) {
-      if (this.bytes <= MOST_FILES) break;
-      this.files.delete(old);
-      this.bytes -= f.size;
-    }
+    this.files.put(url, file);
     this.filled();
   }
 
@@ -111,6 +94,12 @@ export class FrameCache {
     for (let k = this.filling; k < AT_ONCE; k++) this.take();
   }
 
+  /** What is played next: fetched, and the first few of it unpacked. */
+  prepare(urls) {
+    this.fill(urls);
+    for (const url of urls.slice(0, AHEAD)) this.unpack(url);
+  }
+
   async take() {
     this.filling++;
     try {
@@ -135,6 +124,5 @@ export class FrameCache {
     this.pictures.clear();
     this.coming.clear();
     this.missing.clear();
-    this.bytes = this.pixels = 0;
   }
 }

@@ -8,8 +8,6 @@ import { FrameCache } from './framecache.js';
 const looked = (picture, part) =>
   (part ? `&part=${part}` : '') + (picture.stage.drafts ? `&stands=true&alone=${picture.s.alone || ''}` : '');
 const LEVELS = 4;
-/** Finished frames that are unpacked ahead of being played. */
-const AHEAD = 12;
 
 export class Over {
   /** @param picture which it lies in */
@@ -170,10 +168,8 @@ export class Over {
   /** While it is played the next few are there and unpacked. @param order in which frames will be played */
   prepare(order) {
     if (this.wanted() !== 'comp') return;
-    const there = new Set(this.p.s.data.rendered || []),
-      urls = order.filter((f) => there.has(f)).map((f) => this.address(f, 'comp'));
-    this.cache.fill(urls);
-    for (const url of urls.slice(0, AHEAD)) if (this.cache.has(url)) this.cache.unpack(url);
+    const there = new Set(this.p.s.data.rendered || []);
+    this.cache.prepare(order.filter((f) => there.has(f)).map((f) => this.address(f, 'comp')));
   }
 
   /** Drafts, each better than the one before. */

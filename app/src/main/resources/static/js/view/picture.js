@@ -10,9 +10,6 @@ import { Over } from './over.js';
 import { Overlay } from './overlay.js';
 import { readOut } from './readout.js';
 
-/** Frames that are unpacked ahead of being played. */
-const AHEAD = 12;
-
 export class Picture {
   /**
    * @param stage what of it depends on the stage: toggles (name -> on), hand (takes gestures), solid (performers in
@@ -146,9 +143,7 @@ export class Picture {
 
   /** @param order in which frames will be played, from the one that is shown */
   fetchAhead(order) {
-    const urls = order.map((f) => this.url(f));
-    this.frames.fill(urls);
-    for (const url of urls.slice(0, AHEAD)) if (this.frames.has(url)) this.frames.unpack(url);
+    this.frames.prepare(order.map((f) => this.url(f)));
     this.over.prepare(order);
   }
 

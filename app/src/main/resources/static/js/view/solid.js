@@ -4,12 +4,13 @@ import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
-import { DrawnFrames } from './drawnframes.js';
+import { Bounded, pixels } from './bounded.js';
 import { sunsNow } from './suns.js';
 
 const GROUND = 30,
   PARTS = 90,
-  POSES = 12;
+  POSES = 12,
+  MOST_KEPT = 300e6;
 
 /** The lens, as core's Lens bends (Brown 1966): y down as there. */
 const BENT = `#include <project_vertex>
@@ -35,7 +36,8 @@ export class Solid {
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
     this.cards = new Cards(this);
-    this.kept = new DrawnFrames();
+    // Of a loop that is played: drawing them anew may take longer than a frame lasts without a graphics card.
+    this.kept = new Bounded(MOST_KEPT, pixels);
     this.scene = new THREE.Scene();
     this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
     this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
@@ -437,7 +439,7 @@ export class Solid {
     }
     this.light();
     this.renderer.render(this.scene, this.camera);
-    if (this.s.playing) this.kept.keep(key, this.canvas);
+    if (this.s.playing) createImageBitmap(this.canvas).then((im) => this.kept.put(key, im));
   }
 
   /** The sun about the performers, so that the shadow's map is as fine as it can be. */
