@@ -92,10 +92,13 @@ public abstract class ServerTest {
 
     /** A document with small footage of its own, whose rate is said, and nothing else. */
     protected Shot plated() {
+        return plated(TAKES.incrementAndGet());
+    }
+
+    /** @param take the same number gives the same noise */
+    protected Shot plated(int take) {
         try {
-            String plate = media.plate(
-                            new ByteArrayInputStream(Frames.zip(FRAMES, WIDTH, HEIGHT, TAKES.incrementAndGet())),
-                            "take.zip")
+            String plate = media.plate(new ByteArrayInputStream(Frames.zip(FRAMES, WIDTH, HEIGHT, take)), "take.zip")
                     .hash();
             return Shot.BLANK.with(PlateRecipe.BLANK.withFile(plate).read("", "24", 0, 0));
         } catch (Exception e) {

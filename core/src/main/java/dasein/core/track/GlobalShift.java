@@ -13,7 +13,10 @@ final class GlobalShift {
 
     private GlobalShift() {}
 
-    /** @return shift in pixels of the full size, {x, y} */
+    /**
+     * @return shift in pixels of the full size, and how unlike the pictures stay: {x, y, 0 (the same picture) to 1 (no
+     *     better than any other shift)}
+     */
     static double[] between(Pyramid a, Pyramid b) {
         int l = a.levels() - 1, w = a.width(l), h = a.height(l);
         float[] p = a.plane(l), q = b.plane(l);
@@ -24,16 +27,20 @@ final class GlobalShift {
             for (int dx = -rx; dx <= rx; dx++) cost[dy + ry][dx + rx] = difference(p, q, w, h, dx, dy, gain);
         });
         int bx = rx, by = ry;
+        double sum = 0;
         for (int j = 0; j < cost.length; j++)
-            for (int i = 0; i < cost[0].length; i++)
+            for (int i = 0; i < cost[0].length; i++) {
+                sum += cost[j][i];
                 if (cost[j][i] < cost[by][bx]) {
                     bx = i;
                     by = j;
                 }
+            }
+        double mean = sum / (cost.length * cost[0].length);
         double x = bx - rx, y = by - ry;
         if (bx > 0 && bx < 2 * rx) x += parabola(cost[by][bx - 1], cost[by][bx], cost[by][bx + 1]);
         if (by > 0 && by < 2 * ry) y += parabola(cost[by - 1][bx], cost[by][bx], cost[by + 1][bx]);
-        return new double[] {x * (1 << l), y * (1 << l)};
+        return new double[] {x * (1 << l), y * (1 << l), mean > 0 ? cost[by][bx] / mean : 1};
     }
 
     private static float mean(float[] p) {

@@ -19,6 +19,8 @@ public final class HandTracker {
     private static final double LOST = 0.75, RENEWED = 0.85;
     /** A step against the prediction must stay within the search area even when a coarse level was misled. */
     private static final int MOST_LEVELS = 6;
+    /** A whole picture's shift is believed where it leaves them less unlike than this part of what others leave. */
+    private static final double ALIKE = 0.7;
 
     private final IntFunction<float[]> grey;
     private final int width, height;
@@ -119,8 +121,9 @@ public final class HandTracker {
             }
             if (got == null) {
                 double[] by = GlobalShift.between(pyramid(f - step), pyramid(f));
-                int seen = m.region() << levels - 1;
-                lost = leaves(x + vx, y + vy, seen) || leaves(x + by[0], y + by[1], seen)
+                int seen = Math.min(m.region() << levels - 1, Math.min(width, height) / 4);
+                boolean goes = by[2] < ALIKE;
+                lost = leaves(x + vx, y + vy, seen) || goes && leaves(x + by[0], y + by[1], seen)
                         ? "it leaves the picture"
                         : tooFar ? "it moves further than its search area" : "nothing looks like it there";
                 return out;

@@ -48,7 +48,7 @@ class TrackEditsTest extends ServerTest {
         refused("ends before it begins", () -> tracks(s, "cut", "ids", "5", "from", "4", "to", "2"));
     }
 
-    /** Each frame of this footage shows another noise. */
+    /** Each frame of this footage shows another noise; in other takes of it a reason may be another. */
     @Test
     void aLostMarkSaysWhereAndWhy() throws Exception {
         HandMark m = new HandMark(
@@ -60,7 +60,7 @@ class TrackEditsTest extends ServerTest {
                 List.of(new HandMark.Fix(3, 80.5, 48.5)),
                 1,
                 6);
-        Shot s = plated();
+        Shot s = plated(7);
         Shot marked = s.with(s.tracks().withMarks(List.of(m)));
         assertThat(following.follow(marked, Progress.NONE)).isEqualTo("1 mark followed, 1 lost on the way");
         assertThat(client.get("/shots/" + make(marked) + "/tracks").body())
