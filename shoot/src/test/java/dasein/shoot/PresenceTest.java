@@ -38,6 +38,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * The strider in LW_010, as right as matching makes it, passes every check; with one thing made wrong on purpose that
@@ -104,12 +105,28 @@ class PresenceTest {
     /** The film itself as a comp: nothing that looks at the picture finds anything but that it is not the plate. */
     @Test
     void whatWasReallyFilmedPasses() throws Exception {
-        Made m = made();
+        assertThat(keys(asFilmed(made(), FILM, truth).found(false))).isSubsetOf("untouched");
+    }
+
+    /** The mule, noon and evening: one frame of each, with as many samples as keep noon's own noise below the limit. */
+    @ParameterizedTest
+    @ValueSource(strings = {"LW_010_mule", "LW_010_noon", "LW_010_evening"})
+    void soDoesWhatWasFilmedOtherwise(String name) throws Exception {
+        Film film =
+                Film.ALL.stream().filter(f -> f.name().equals(name)).findAny().orElseThrow();
+        Filmed of = Filmed.of(film);
+        Map<Integer, Passes> passes = of.rendered(FilmedShot.of(film), 48, 48, 12);
+        Made m = new Made(of, Belonging.matched(of.plate(), of.off(), 48, passes.get(48)), passes);
+        Plate there = Plate.open(film.take(Filmed.TRUTH, 1), null, null);
+        assertThat(keys(asFilmed(m, film, there).found(false))).isSubsetOf("untouched");
+    }
+
+    private static Made asFilmed(Made m, Film film, Plate there) {
         m.spoil = (im, p, f) -> {
-            Image film = truth.frame(truth.first() + f - FILM.first());
-            for (int c = 0; c < 3; c++) System.arraycopy(film.planes[c], 0, im.planes[c], 0, im.planes[c].length);
+            Image real = there.frame(there.first() + f - film.first());
+            for (int c = 0; c < 3; c++) System.arraycopy(real.planes[c], 0, im.planes[c], 0, im.planes[c].length);
         };
-        assertThat(keys(m.found(false))).isSubsetOf("untouched");
+        return m;
     }
 
     private static Made moved(double x, double y, double z) {
