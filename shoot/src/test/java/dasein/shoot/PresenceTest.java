@@ -112,6 +112,7 @@ class PresenceTest {
     @ParameterizedTest
     @ValueSource(strings = {"LW_010_mule", "LW_010_noon", "LW_010_evening"})
     void soDoesWhatWasFilmedOtherwise(String name) throws Exception {
+        onlyWhenAsked();
         Film film =
                 Film.ALL.stream().filter(f -> f.name().equals(name)).findAny().orElseThrow();
         Filmed of = Filmed.of(film);
