@@ -248,7 +248,9 @@ export class Solid {
       const o = a.nodes.get(THREE.PropertyBinding.sanitizeNodeName(name));
       if (!o) continue;
       a.turned.push([o, o.quaternion.clone()]);
-      o.quaternion.multiply(new THREE.Quaternion(...q));
+      // A wheel's turn takes the place of its clip's.
+      if (q.length > 4) o.quaternion.set(q[0], q[1], q[2], q[3]);
+      else o.quaternion.multiply(new THREE.Quaternion(...q));
     }
   }
 

@@ -69,7 +69,7 @@ class KeyEditsTest {
 
     @Test
     void partsHaveChannelsOfTheirOwnAndNothingElseHas() {
-        Performer p = MULE.withParts(List.of(new PartTurn("wheel left", "x", 40, false)));
+        Performer p = MULE.withParts(List.of(new PartTurn("wheel left", "x", 40)));
         assertThat(edit(p, "key", 4, "channel", "part x wheel left")
                         .curve("part x wheel left")
                         .key(4)

@@ -10,8 +10,6 @@ import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.Moment;
 import dasein.core.model.Posing;
-import dasein.core.model.Texture;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -38,7 +36,7 @@ public final class Blocking {
     private final Planting planting = new Planting(this);
     private final Rolling rolling;
     private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
-    private final Map<Integer, Material[]> materials = new ConcurrentHashMap<>();
+    private final PosedCast posed;
 
     /** What performers stand on and go along with. */
     public interface Around {
@@ -95,6 +93,7 @@ public final class Blocking {
         rolling = new Rolling(this, first);
         this.rate = rate;
         this.around = around;
+        posed = new PosedCast(this, first, rate);
         for (Performer p : performers) {
             Model m = p.card() == null ? models.get(p.model()) : card(p);
             if (m == null) throw new BadInput(p.name() + " has no model " + p.model());
@@ -146,10 +145,14 @@ public final class Blocking {
                 k -> Footing.of(model(p), clip.isEmpty() ? null : model(p).clip(clip), rolling(p)));
     }
 
+    List<Wheel> wheels(Performer p) {
+        return rolling.wheels(p);
+    }
+
     /** Nodes that turn as wheels do. */
     private java.util.Set<Integer> rolling(Performer p) {
         java.util.Set<Integer> out = new java.util.TreeSet<>();
-        for (PartTurn t : p.parts()) if (t.rolls()) out.add(node(model(p), t.node()));
+        for (Wheel w : rolling.wheels(p)) if (w.turn().rolls()) out.add(w.node());
         return out;
     }
 
@@ -169,6 +172,10 @@ public final class Blocking {
     /** Height of what lies under a place, looked for from so far above it. */
     double ground(Vec3 at, double above) {
         return around.ground(at.x(), at.z(), at.y() + above);
+    }
+
+    java.util.Collection<Performer> performers() {
+        return performers.values();
     }
 
     /** Triangles that are posed for a frame; those of a flock once for each of its looks. */
@@ -204,7 +211,7 @@ public final class Blocking {
         return at(p, frame, 0);
     }
 
-    private Moment at(Performer p, double frame, int depth) {
+    Moment at(Performer p, double frame, int depth) {
         Place place = place(p, frame, depth);
         double scale = scale(p, frame);
         Moment m = playing(p, frame, scale);
@@ -273,8 +280,11 @@ public final class Blocking {
                 z = value(p, "z", p.z(), frame),
                 heading = Math.toRadians(value(p, "heading", p.headingDeg(), frame));
         if (p.route() != null) {
-            double[] on = walked(p).at(way);
+            // Wheels that cannot steer go along the route; what is before them swings out.
+            double led = led(p, frame, heading);
+            double[] on = walked(p).at(way + led);
             // Offsets lie across and along the way.
+            z -= led;
             double s = Math.sin(on[2]), c = Math.cos(on[2]), ox = x * c + z * s, oz = -x * s + z * c;
             x = on[0] + ox;
             z = on[1] + oz;
@@ -299,8 +309,17 @@ public final class Blocking {
             // From a step above its feet down, so that what hangs over it does not lift it.
             double under = at.y() - y + Math.max(0.5, 0.5 * p.heightMetres());
             at = new Vec3(at.x(), around.ground(at.x(), at.z(), under) + y, at.z());
+            List<Wheel> wheels = rolling.wheels(p);
+            if (!wheels.isEmpty()) return Tilt.of(around, wheels, new Place(at, turn), scale(p, frame), y, under);
         }
         return new Place(at, turn);
+    }
+
+    /** How far before its point the axle is that goes along its route, metres. */
+    private double led(Performer p, double frame, double heading) {
+        Vec3 fixed = Wheel.fixed(rolling.wheels(p));
+        if (fixed == null) return 0;
+        return scale(p, frame) * (fixed.z() * Math.cos(heading) - fixed.x() * Math.sin(heading));
     }
 
     /** Pose in the set of what something goes along with. @param who it is called in sentences */
@@ -361,11 +380,11 @@ public final class Blocking {
         if (clips.isEmpty()) return Moment.still(null, null, 0);
         int k = use(p, frame);
         ClipUse now = clips.get(k);
-        Model.Clip clip = model(p).clip(now.clip());
+        Model.Clip clip = rolling.without(p, model(p).clip(now.clip()));
         double seconds = seconds(p, now, frame, scale, clip);
         if (k == 0 || now.blend() <= 0 || frame >= now.at() + now.blend()) return Moment.still(null, clip, seconds);
         ClipUse last = clips.get(k - 1);
-        Model.Clip before = model(p).clip(last.clip());
+        Model.Clip before = rolling.without(p, model(p).clip(last.clip()));
         double u = (frame - now.at()) / now.blend();
         return new Moment(
                 null, clip, seconds, before, seconds(p, last, frame, scale, before), u * u * (3 - 2 * u), Map.of());
@@ -389,95 +408,17 @@ public final class Blocking {
         return use.time(since, clip.seconds());
     }
 
-    /** Everybody's triangles over one shutter's time, kept since drafts ask for a frame many times. */
-    private record Posed(double open, double close, List<Mesh> meshes) {}
-
-    private volatile Posed last;
-
     /** Everybody's triangles from one (fractional) frame to another: the same ones while the same is asked. */
     public List<Mesh> meshes(double open, double close) {
-        Posed k = last;
-        if (k != null && k.open == open && k.close == close) return k.meshes;
-        List<Mesh> out = posed(open, close);
-        last = new Posed(open, close, out);
-        return out;
-    }
-
-    private List<Mesh> posed(double open, double close) {
-        List<Mesh> out = new ArrayList<>();
-        performers.values().stream()
-                .sorted(java.util.Comparator.comparingInt(Performer::id))
-                .forEach(p -> out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close)));
-        return out;
-    }
-
-    /** What is seen of a card, and what casts its shadow where that is turned. */
-    private List<Mesh> cardMeshes(Performer p, double open, double close) {
-        Card c = p.card();
-        Footage f = around.footage(c.footage());
-        double middle = (open + close) / 2;
-        Material[] look = PosedMesh.looked(
-                new Material[] {
-                    c.material(f.frame(
-                            c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))
-                },
-                p.looks(),
-                this::mask);
-        Moment a = at(p, open, 0), b = open == close ? a : at(p, close, 0);
-        Mesh.Shows shows = new Mesh.Shows(
-                c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added(), c.shaded() && !c.lit());
-        if (c.added()) shows = new Mesh.Shows(c.seen(), false, c.mirrored(), true);
-        Mesh m = PosedMesh.of(p.id(), model(p), look, a, b).with(shows);
-        if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);
-        return List.of(
-                m,
-                PosedMesh.of(p.id(), model(p), look, turned(a, c.shadowTurnDeg()), turned(b, c.shadowTurnDeg()))
-                        .with(new Mesh.Shows(false, true, false, false)));
-    }
-
-    /** About its own upright. */
-    private static Moment turned(Moment m, double deg) {
-        double[] r = Quat.axisAngle(Vec3.Y, Math.toRadians(deg)).matrix();
-        return new Moment(
-                Affine.times(m.toSet(), new double[] {r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0}),
-                m.clip(),
-                m.seconds(),
-                m.before(),
-                m.beforeSeconds(),
-                m.share(),
-                m.turns());
-    }
-
-    /** A picture that masks what glows: the first frame of footage. */
-    private Texture mask(String name) {
-        Footage f = around.footage(name);
-        if (f == null) throw new BadInput("a picture that masks what glows is not at hand");
-        return f.frame(0, Card.Cut.NONE);
+        return posed.meshes(open, close);
     }
 
     /** Its materials with its looks; of a flock in all its tints. */
     public Material[] looks(Performer p) {
-        return materials.computeIfAbsent(p.id(), k -> {
-            Material[] own = PosedMesh.looked(model(p).materials(), p.looks(), this::mask);
-            return p.flock() == null ? own : Flocking.shades(p.flock(), own);
-        });
+        return posed.looks(p);
     }
 
-    private List<Mesh> modelMeshes(Performer p, double open, double close) {
-        if (p.flock() != null) return flock(p).meshes(open, close, looks(p));
-        Moment a = at(p, open, 0), b = open == close ? a : unwound(a, at(p, close, 0));
-        return List.of(PosedMesh.of(p.id(), model(p), looks(p), a, b));
-    }
-
-    /** Over the seam of a loop the clip goes on: the shutter must not see it run back. */
-    static Moment unwound(Moment a, Moment b) {
-        if (b.clip() == null
-                || b.clip() != a.clip()
-                || Math.abs(b.seconds() - a.seconds()) <= 0.5 * b.clip().seconds()) return b;
-        return new Moment(b.toSet(), b.clip(), a.seconds(), b.before(), b.beforeSeconds(), b.share(), b.turns());
-    }
-
-    private Flocking flock(Performer p) {
+    Flocking flock(Performer p) {
         return flocks.computeIfAbsent(p.id(), k -> new Flocking(p, model(p), this, first, rate));
     }
 

@@ -313,7 +313,7 @@ final class Flocking {
         for (int i = 0; i < a.size(); i++) {
             Moment from = here(a.get(i).moment);
             same.computeIfAbsent(
-                            new Pair(from, a == b ? from : Blocking.unwound(from, here(b.get(i).moment))),
+                            new Pair(from, a == b ? from : PosedCast.unwound(from, here(b.get(i).moment))),
                             k -> new ArrayList<>())
                     .add(i);
         }

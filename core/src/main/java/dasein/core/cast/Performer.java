@@ -25,7 +25,8 @@ import java.util.stream.Stream;
  * @param route it takes, or null; then x and z are offsets from it
  * @param tie what it goes along with, or null
  * @param feet what stands at its height; @param onGround its height is over whatever ground or set piece lies below it
- * @param parts nodes turned about their own pivots; @param looks changes of its materials
+ * @param parts nodes turned about their own pivots; @param wheels numbers of those of them that are wheels
+ * @param looks changes of its materials
  * @param flock that it is many, or null; @param card that it is footage on a card instead of a model, or null
  */
 public record Performer(
@@ -40,16 +41,18 @@ public record Performer(
         Feet feet,
         boolean onGround,
         List<PartTurn> parts,
+        Wheels wheels,
         List<Look> looks,
         Flock flock,
         Card card)
         implements Keyed<Performer> {
 
     /**
-     * Numbers that can be keyed: place, turn and size, the way along the route in metres, and the second into the clip.
+     * Numbers that can be keyed: place, turn and size, the way along the route in metres, the second into the clip, and
+     * what its wheels do besides.
      */
     public static final List<String> CHANNELS =
-            List.of("x", "y", "z", "heading", "pitch", "roll", "height", "way", "clip");
+            List.of("x", "y", "z", "heading", "pitch", "roll", "height", "way", "clip", "steer", "spin");
 
     /**
      * @param x metres to the right of the set's origin; {@code y} lift above the ground; {@code z} towards the start of
@@ -77,6 +80,7 @@ public record Performer(
         if (curves == null) curves = Map.of();
         if (feet == null) feet = Feet.REST;
         if (parts == null) parts = List.of();
+        if (wheels == null) wheels = Wheels.NONE;
         if (looks == null) looks = List.of();
         if (clips.size() > MOST_CLIPS || parts.size() > MOST_PARTS || looks.size() > MOST_PARTS)
             throw new BadInput(name + " has more clips or parts than can be kept");
@@ -126,6 +130,7 @@ public record Performer(
                 Feet.REST,
                 false,
                 List.of(),
+                null,
                 List.of(),
                 null,
                 null);
@@ -188,6 +193,8 @@ public record Performer(
         v.put("pitch", stance.pitchDeg);
         v.put("roll", stance.rollDeg);
         v.put("height", stance.heightMetres);
+        v.put("steer", wheels.steerDeg());
+        v.put("spin", wheels.spinDeg());
         for (PartTurn t : parts) v.put(t.channel(), t.deg());
         return v;
     }
@@ -207,9 +214,11 @@ public record Performer(
             case "pitch" -> turned(headingDeg(), v, rollDeg());
             case "roll" -> turned(headingDeg(), pitchDeg(), v);
             case "height" -> sized(v);
+            case "steer" -> with(new Wheels(v, wheels.spinDeg()));
+            case "spin" -> with(new Wheels(wheels.steerDeg(), v));
             default ->
                 withParts(parts.stream()
-                        .map(t -> t.channel().equals(channel) ? new PartTurn(t.node(), t.axis(), v, t.rolls()) : t)
+                        .map(t -> t.channel().equals(channel) ? t.at(v) : t)
                         .toList());
         };
     }
@@ -272,6 +281,10 @@ public record Performer(
         return but(o -> o.parts = List.copyOf(p));
     }
 
+    public Performer with(Wheels w) {
+        return but(o -> o.wheels = w);
+    }
+
     public Performer withLooks(List<Look> l) {
         return but(o -> o.looks = List.copyOf(l));
     }
@@ -297,6 +310,7 @@ public record Performer(
         private Feet feet;
         private boolean onGround;
         private List<PartTurn> parts;
+        private Wheels wheels;
         private List<Look> looks;
         private Flock flock;
         private Card card;
@@ -315,6 +329,7 @@ public record Performer(
         o.feet = feet;
         o.onGround = onGround;
         o.parts = parts;
+        o.wheels = wheels;
         o.looks = looks;
         o.flock = flock;
         o.card = card;
@@ -331,6 +346,7 @@ public record Performer(
                 o.feet,
                 o.onGround,
                 o.parts,
+                o.wheels,
                 o.looks,
                 o.flock,
                 o.card);

@@ -5,8 +5,8 @@ import java.util.Arrays;
 
 /**
  * What of a performer slides, and how fast its clip's steps are. @param centimetres for each frame from the first: how
- * far what touches the ground moves over it until the next; NaN where nothing touches it. @param stepSpeed metres a
- * second, 0 for a clip without steps
+ * far what touches the ground moves over it until the next, of wheels the one that is dragged most; NaN where nothing
+ * touches it. @param stepSpeed metres a second, 0 for a clip without steps
  */
 public record Slide(double[] centimetres, double stepSpeed) {
     /** Median over the frames in which something touches the ground; NaN when nothing ever does. */
@@ -20,9 +20,15 @@ public record Slide(double[] centimetres, double stepSpeed) {
 
     static Slide of(Blocking b, Performer p, int first, int last) {
         double[] out = new double[Math.max(0, last - first)];
+        double touch = 0.02 * p.heightMetres();
+        WheelSlip wheels = new WheelSlip(b.model(p), b.wheels(p), b.scale(p, first));
+        if (wheels.measures()) {
+            for (int n = 0; n < out.length; n++)
+                out[n] = wheels.between(b.at(p.id(), first + n), b.at(p.id(), first + n + 1), b.around, touch);
+            return new Slide(out, 0);
+        }
         Footing f = b.footing(p, p.clips().isEmpty() ? "" : p.clips().get(0).clip());
         float[] a = null;
-        double touch = 0.02 * p.heightMetres();
         for (int n = 0; n <= out.length; n++) {
             Moment m = b.at(p.id(), first + n);
             Footing here = b.footing(p, m.clip() == null ? "" : m.clip().name());

@@ -1,5 +1,6 @@
 package dasein.core.shot;
 
+import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
 import dasein.core.comp.repair.Repair;
@@ -277,7 +278,11 @@ public final class Prints {
 
     /** Where performers are in any frame. */
     public static String blocking(Shot s) {
-        return of("blocking", set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers());
+        // Wheels did not always turn each by its own way, and leave out their clip.
+        boolean wheels =
+                s.performers().stream().anyMatch(p -> p.parts().stream().anyMatch(PartTurn::wheel));
+        String blocking = of("blocking", set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers());
+        return wheels ? of("blocking", blocking, "own ways") : blocking;
     }
 
     /** Without their names. */

@@ -151,6 +151,9 @@ public final class ShotJson {
                     .put("id", id++)
                     .put("name", o.path("model").asString("performer"));
             oneClip(o);
+            // Documents from before wheels steered of themselves say nothing of it.
+            for (JsonNode t : o.path("parts"))
+                if (t instanceof ObjectNode part && !part.has("steers")) part.put("steers", false);
             merge(full, o.deepCopy());
             o.setAll(full);
         }

@@ -250,7 +250,7 @@ class BlockingTest {
                 List.of(),
                 List.of(),
                 new Material[] {Material.matt(1, 1, 1)});
-        PartTurn wheel = new PartTurn("axle", "x", 0, true), steer = new PartTurn("axle", "y", 20, false);
+        PartTurn wheel = new PartTurn("axle", "x", 0, true, false), steer = new PartTurn("axle", "y", 20);
         // Twice as large: half a metre of radius. Keyed from 0 to 3 m towards -X, facing there.
         Performer p = new Performer(1, "cart", "w", 0, 0, 0, -90, 2, "", 0, 1, true)
                 .withParts(List.of(wheel))
@@ -295,7 +295,7 @@ class BlockingTest {
                 List.of(),
                 List.of(),
                 new Material[] {Material.matt(1, 1, 1)});
-        PartTurn wheel = new PartTurn("axle", "x", 0, true);
+        PartTurn wheel = new PartTurn("axle", "x", 0, true, false);
         Performer
                 first =
                         new Performer(1, "cart", "w", 0, 0, 0, 0, 2, "", 0, 1, true)
@@ -465,7 +465,7 @@ class BlockingTest {
                 .containsExactly(new ClipUse("walk", 0, 0, 0, 0, 2, ClipUse.Repeat.LOOP, 0));
         Shot full = Shot.BLANK.with(new ArrayList<>(List.of(p.with(new Route(List.of(0.0, 0.0, 1.0, 1.0), 1, 2, true))
                 .with(new Tie(Tie.To.TRACK, 5, "", false))
-                .withParts(List.of(new PartTurn("hand", "y", 3, false)))
+                .withParts(List.of(new PartTurn("hand", "y", 3)))
                 .with("x", s.performers().get(0).curve("x")))));
         assertThat(ShotJson.read(ShotJson.write(full))).isEqualTo(full);
     }

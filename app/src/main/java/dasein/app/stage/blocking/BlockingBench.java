@@ -6,6 +6,7 @@ import dasein.app.store.ModelShelf;
 import dasein.core.BadInput;
 import dasein.core.cast.Footage;
 import dasein.core.cast.Look;
+import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Retarget;
 import dasein.core.cast.Tie;
@@ -128,6 +129,9 @@ public class BlockingBench {
             List<Model.Clip> clips,
             String clipsSaid,
             double routeLength,
+            int arrives,
+            long rolling,
+            long steering,
             List<Carrier> carriers,
             String tieKey,
             String tieSaid,
@@ -199,6 +203,11 @@ public class BlockingBench {
                 model.clips(),
                 p.clips().stream().map(c -> c.clip()).collect(Collectors.joining(", ")),
                 p.route() == null ? 0 : p.route().walked().length(),
+                p.route() == null || plate == null
+                        ? -1
+                        : WayEdits.arrives(p.route(), plate.rate().perSecond()),
+                p.parts().stream().filter(PartTurn::rolls).count(),
+                p.parts().stream().filter(PartTurn::steers).count(),
                 carriers,
                 key,
                 said,

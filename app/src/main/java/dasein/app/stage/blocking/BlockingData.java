@@ -86,7 +86,8 @@ public class BlockingData {
      *
      * @param values of the channels without curves; @param sampled of those with, by frame
      * @param frames map from the model to the set (12), seconds into the clip, into the one before, share, foot (3)
-     * @param turns of parts by frame: x, y, z, w by the node's name
+     * @param turns of parts by frame: x, y, z, w by the node's name, on top of its clip; of a wheel a fifth number, and
+     *     the turn takes the place of the clip's
      * @param slide centimetres by frame, null where nothing touches the ground; empty when it was not measured
      */
     record Shown(
@@ -155,13 +156,9 @@ public class BlockingData {
                 clips.add(now.clip() == null ? "" : now.clip().name());
                 befores.add(now.before() == null ? "" : now.before().name());
                 Map<String, double[]> t = new LinkedHashMap<>();
-                for (Map.Entry<Integer, Quat> e : now.turns().entrySet())
-                    t.put(m.nodes().get(e.getKey()).name(), new double[] {
-                        e.getValue().x(),
-                        e.getValue().y(),
-                        e.getValue().z(),
-                        e.getValue().w()
-                    });
+                now.turns()
+                        .forEach((node, q) -> t.put(
+                                m.nodes().get(node).name(), turn(p, m.nodes().get(node), q)));
                 turns.add(t);
             }
             if (p.card() == null
@@ -202,6 +199,14 @@ public class BlockingData {
                 slide,
                 steps,
                 trouble);
+    }
+
+    private static double[] turn(Performer p, Model.Node node, Quat q) {
+        boolean wheel = p.parts().stream().anyMatch(t -> t.wheel() && t.node().equals(node.name()));
+        if (!wheel) return new double[] {q.x(), q.y(), q.z(), q.w()};
+        float[] r = node.rotation();
+        Quat whole = new Quat(r[0], r[1], r[2], r[3]).times(q).unit();
+        return new double[] {whole.x(), whole.y(), whole.z(), whole.w(), 1};
     }
 
     /** What a card shows in a frame, with what is clear cut out. */

@@ -92,8 +92,11 @@ public class BlockingEdits {
     }
 
     private Edited<Performer> edit(Shot s, Performer p, String action, Form f) {
-        if (KeyEdits.knows(action))
-            return KeyEdits.apply(p, action, f, f.frame(), () -> now(s, p, KeyEdits.channel(p, f), f.frame()));
+        if (KeyEdits.knows(action)) {
+            Edited<Performer> e =
+                    KeyEdits.apply(p, action, f, f.frame(), () -> now(s, p, KeyEdits.channel(p, f), f.frame()));
+            return new Edited<>(ways.setsOut(s, p, e.value()), e.said());
+        }
         return switch (action.contains("-") ? action.substring(0, action.indexOf('-')) : action) {
             case "swap" -> swap(p, f);
             case "move" -> places.move(s, p, f);
@@ -136,6 +139,13 @@ public class BlockingEdits {
         JsonNode facts = new JsonMapper().readTree(item.facts());
         int id = all.stream().mapToInt(Performer::id).max().orElse(0) + 1;
         SetRecipe.Catcher c = s.set().catcher();
+        // What would walk on the spot stands; its clip begins when it is sent along a route.
+        Model m = scenes.model(item.hash());
+        String clip = m.clips().stream()
+                .filter(k -> !ClipEdits.steps(m, k))
+                .findFirst()
+                .map(Model.Clip::name)
+                .orElse("");
         Performer p = new Performer(
                         id,
                         name(all, item.name()),
@@ -145,7 +155,7 @@ public class BlockingEdits {
                         f.number("z", "z", c.z(), -1e4, 1e4),
                         0,
                         Math.max(0.01, Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0),
-                        facts.path("clips").path(0).path("name").asString(""),
+                        clip,
                         0,
                         1,
                         true)
@@ -224,6 +234,8 @@ public class BlockingEdits {
         for (String c : List.of("x", "y", "z")) if (f.has(c)) q = q.set(c, f.number(c, c, 0, -1e4, 1e4), frame);
         for (String c : List.of("heading", "pitch", "roll"))
             if (f.has(c)) q = q.set(c, f.number(c, "the " + c, 0, -36_000, 36_000), frame);
+        for (String c : List.of("steer", "spin"))
+            if (f.has(c)) q = q.set(c, f.number(c, "the " + c, 0, -360_000, 360_000), frame);
         if (f.has("height")) q = q.set("height", f.number("height", "the height", 1, 0.01, 1000), frame);
         if (f.has("length")) {
             float[] b = scenes.model(p).bounds();

@@ -5,18 +5,23 @@ import dasein.app.stage.Edited;
 import dasein.app.stage.Form;
 import dasein.core.BadInput;
 import dasein.core.cast.ClipUse;
+import dasein.core.cast.Footing;
 import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
+import dasein.core.cast.Wheels;
 import dasein.core.key.Curve;
 import dasein.core.model.Model;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import org.springframework.stereotype.Component;
 
 /** Which clips a performer plays, and which parts turn on top of them. */
 @Component
 class ClipEdits {
+    private static final String WHEEL = "wheel|tyre|tire|roller";
+
     private final Scenes scenes;
 
     ClipEdits(Scenes scenes) {
@@ -69,6 +74,29 @@ class ClipEdits {
         return new Edited<>(p.withClips(all), name + " of " + p.name() + " changed");
     }
 
+    /**
+     * One that is to go somewhere and has not been told how: on its wheels, or by the first of its clips with steps.
+     */
+    Performer ready(Performer p) {
+        if (!p.parts().isEmpty() || !p.clips().isEmpty() || p.card() != null) return p;
+        Model m = scenes.model(p);
+        List<String> wheels = m.nodes().stream()
+                .map(Model.Node::name)
+                .filter(n -> kind(n).matches(WHEEL))
+                .toList();
+        if (!wheels.isEmpty()) return p.withParts(Wheels.of(m, wheels));
+        return m.clips().stream()
+                .filter(c -> steps(m, c))
+                .findFirst()
+                .map(c -> p.withClips(List.of(new ClipUse(c.name(), 0, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 0))))
+                .orElse(p);
+    }
+
+    /** Whether it would go somewhere, and slides while it stands. */
+    static boolean steps(Model m, Model.Clip c) {
+        return Math.abs(Footing.of(m, c, Set.of()).stepSpeed()) > 0;
+    }
+
     /** The last word of a node's name: what kind of part it is. */
     static String kind(String node) {
         String[] words =
@@ -82,10 +110,14 @@ class ClipEdits {
             String node = f.text("node", "");
             if (node.startsWith("*")) {
                 String kind = node.substring(1);
-                for (Model.Node n : scenes.model(p).nodes())
-                    if (kind(n.name()).equals(kind)
-                            && all.stream().noneMatch(t -> t.node().equals(n.name())))
-                        all.add(new PartTurn(n.name(), "x", 0, kind.matches("wheel|tyre|tire|roller")));
+                Model m = scenes.model(p);
+                List<String> more = m.nodes().stream()
+                        .map(Model.Node::name)
+                        .filter(n -> kind(n).equals(kind)
+                                && all.stream().noneMatch(t -> t.node().equals(n)))
+                        .toList();
+                if (kind.matches(WHEEL)) all.addAll(Wheels.of(m, more));
+                else more.forEach(n -> all.add(new PartTurn(n, "x", 0)));
                 return new Edited<>(p.withParts(all), "every " + kind + " can turn");
             }
             if (scenes.model(p).nodes().stream().noneMatch(n -> n.name().equals(node)))
@@ -95,7 +127,7 @@ class ClipEdits {
                             .noneMatch(t -> t.node().equals(node) && t.axis().equals(a)))
                     .findFirst()
                     .orElseThrow(() -> new BadInput(node + " turns about all its axes already"));
-            all.add(new PartTurn(node, axis, 0, false));
+            all.add(new PartTurn(node, axis, 0));
             return new Edited<>(p.withParts(all), node + " can turn");
         }
         int i = f.index(all.size());
@@ -104,8 +136,12 @@ class ClipEdits {
             all.remove(i);
             return new Edited<>(p.withParts(all).with(t.channel(), Curve.NONE), t.node() + " as its clip has it");
         }
-        PartTurn n =
-                new PartTurn(t.node(), f.choice("axis", t.axis(), "x", "y", "z"), t.deg(), f.tick("rolls", t.rolls()));
+        PartTurn n = new PartTurn(
+                t.node(),
+                f.choice("axis", t.axis(), "x", "y", "z"),
+                t.deg(),
+                f.tick("rolls", t.rolls()),
+                f.tick("steers", t.steers()));
         if (!n.axis().equals(t.axis()) && all.stream().anyMatch(o -> o.channel().equals(n.channel())))
             throw new BadInput(t.node() + " turns about " + n.axis() + " already");
         all.set(i, n);

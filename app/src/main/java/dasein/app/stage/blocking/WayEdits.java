@@ -26,11 +26,13 @@ class WayEdits {
     private final Scenes scenes;
     private final Plates plates;
     private final PlaceEdits places;
+    private final ClipEdits clips;
 
-    WayEdits(Scenes scenes, Plates plates, PlaceEdits places) {
+    WayEdits(Scenes scenes, Plates plates, PlaceEdits places, ClipEdits clips) {
         this.scenes = scenes;
         this.plates = plates;
         this.places = places;
+        this.clips = clips;
     }
 
     private static final int MOST_POINTS = 500;
@@ -48,7 +50,10 @@ class WayEdits {
             List<Double> points = new ArrayList<>();
             for (String v : f.text("points", "").split(",")) points.add(number(v));
             if (points.size() > 2 * MOST_POINTS) throw new BadInput("a route has at most " + MOST_POINTS + " points");
-            Blocking b = scenes.blocking(s);
+            Performer ready = p.route() == null ? clips.ready(p) : p;
+            Blocking b = scenes.blocking(s.with(s.performers().stream()
+                    .map(o -> o.id() == p.id() ? ready : o)
+                    .toList()));
             double pace = b == null ? 0 : b.slide(p.id(), 2).stepSpeed();
             double length = new Route(points, 1, 1, false).walked().length();
             PlateFacts plate = plates.facts(s);
@@ -68,7 +73,7 @@ class WayEdits {
                     old == null ? Math.round(100 * speed) / 100.0 : old.speed(),
                     old == null ? pace > 0.01 : old.steps());
             return new Edited<>(
-                    p.at(0, p.y(), 0)
+                    ready.at(0, p.y(), 0)
                             .turned(old == null ? 0 : p.headingDeg(), p.pitchDeg(), p.rollDeg())
                             .with("x", Curve.NONE)
                             .with("z", Curve.NONE)
@@ -76,13 +81,33 @@ class WayEdits {
                     String.format(Locale.ROOT, "route of %.1f m for %s", length, p.name()));
         }
         Route r = p.route();
+        double start = f.number("start", "the first frame", r.start(), 0, 10_000_000),
+                speed = f.number("speed", "the speed", r.speed(), -1000, 1000),
+                rate = plates.facts(s).rate().perSecond();
+        int shown = arrives(r, rate),
+                arrive = f.whole("arrive", "the frame in which it arrives", shown, -1, 10_000_000);
+        if (arrive != shown) {
+            if (arrive <= start) throw new BadInput("it sets out in frame " + Math.round(start) + " and arrives later");
+            speed = r.walked().length() * rate / (arrive - start);
+        }
         return new Edited<>(
-                p.with(new Route(
-                        r.points(),
-                        f.number("start", "the first frame", r.start(), 0, 10_000_000),
-                        f.number("speed", "the speed", r.speed(), -1000, 1000),
-                        f.tick("steps", r.steps()))),
+                p.with(new Route(r.points(), start, speed, f.tick("steps", r.steps()))),
                 "route of " + p.name() + " changed");
+    }
+
+    /** Frame in which its end is reached; -1: never. */
+    static int arrives(Route r, double rate) {
+        return r.speed() > 0 ? (int) Math.round(r.start() + r.walked().length() / r.speed() * rate) : -1;
+    }
+
+    /** The first key of a way keys the frame, too, in which it sets out: until then nothing has changed. */
+    Performer setsOut(Shot s, Performer was, Performer now) {
+        List<Curve.Key> keys = now.curve("way").keys();
+        if (was.route() == null || !was.curve("way").keys().isEmpty() || keys.size() != 1) return now;
+        int start = Math.max(ShotSteps.first(s.plate(), plates.facts(s)), (int)
+                Math.round(was.route().start()));
+        if (keys.get(0).frame() <= start) return now;
+        return now.with("way", now.curve("way").with(new Curve.Key(start, 0, Curve.Ease.LINEAR)));
     }
 
     private static double number(String v) {

@@ -1,6 +1,7 @@
 package dasein.core.presence.layout;
 
 import dasein.core.cast.Feet;
+import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
 import dasein.core.math.Vec3;
 import dasein.core.presence.Check;
@@ -65,8 +66,11 @@ public final class Sliding implements Check {
                         w[0],
                         String.format(
                                 Locale.ROOT,
-                                "Feet of %s slide by %.1f cm a frame; let its clip run as fast as it moves, or plant "
-                                        + "its feet.",
+                                p.parts().stream().anyMatch(PartTurn::rolls)
+                                        ? "Wheels of %s are dragged by %.1f cm a frame; let them roll, and those "
+                                                + "before or behind its fixed axle steer."
+                                        : "Feet of %s slide by %.1f cm a frame; let its clip run as fast as it "
+                                                + "moves, or plant its feet.",
                                 p.name(),
                                 w[2]))
                 .in(frames, (int) w[1])
