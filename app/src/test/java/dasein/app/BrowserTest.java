@@ -221,7 +221,7 @@ abstract class BrowserTest {
         shot = shots.create(
                 "Low Water", getClass().getSimpleName(), shots.head(DEMO).shot());
         browser.get(address("/"));
-        WebElement card = browser.findElement(By.cssSelector(".card-shot[href^='/shots/" + shot + "/']"));
+        WebElement card = browser.findElement(By.cssSelector(".card-shot a[href^='/shots/" + shot + "/']"));
         // By the keyboard: there may be more shots by now than the window shows.
         card.sendKeys(Keys.ENTER);
         stage(at);

@@ -95,6 +95,24 @@ class ShotsTest {
     }
 
     @Test
+    void aShotThatWasTakenAwayCanBePutBackUnlessItsNameIsTaken() throws Exception {
+        String name = "LW_" + System.nanoTime();
+        long id = shots.create("Low Water", name, gain(Shot.BLANK, 2));
+        assertThatThrownBy(() -> shots.refuseName("Low Water", name)).hasMessageContaining("already has a shot");
+        assertThat(client.post("/shots/" + id + "/take-away", Map.of()).statusCode())
+                .isIn(200, 302);
+        assertThat(client.get("/shots/" + id + "/plate").statusCode()).isEqualTo(404);
+        assertThat(mapper.shots()).noneMatch(r -> r.id() == id);
+        assertThat(client.get("/").body()).contains("/shots/" + id + "/put-back");
+        long other = shots.create("Low Water", name, Shot.BLANK);
+        assertThatThrownBy(() -> shots.putBack(id)).hasMessageContaining("already has a shot " + name);
+        shots.takeAway(other);
+        shots.putBack(id);
+        assertThat(shots.head(id).shot().comp().get(Gain.GAIN)).isEqualTo(2);
+        assertThatThrownBy(() -> shots.putBack(id)).isInstanceOf(Shots.NotThere.class);
+    }
+
+    @Test
     void theSecondSaveOfTheSameHeadIsTold() {
         long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK),
                 seen = shots.head(id).revision().id();

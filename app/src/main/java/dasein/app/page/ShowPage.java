@@ -5,11 +5,14 @@ import dasein.app.stage.Sheets;
 import dasein.app.stage.output.HandedOver;
 import dasein.app.store.SheetMapper;
 import dasein.app.store.ShotMapper;
+import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
+import dasein.app.task.Tasks;
 import dasein.core.BadInput;
 import dasein.core.plate.Rate;
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -32,6 +35,8 @@ class ShowPage {
     private final TaskMapper tasks;
     private final NewShot newShot;
     private final HandedOver handedOver;
+    private final Shots shots;
+    private final Tasks queue;
 
     ShowPage(
             ShotMapper mapper,
@@ -39,13 +44,17 @@ class ShowPage {
             Sheets sheets,
             TaskMapper tasks,
             NewShot newShot,
-            HandedOver handedOver) {
+            HandedOver handedOver,
+            Shots shots,
+            Tasks queue) {
         this.mapper = mapper;
         this.kept = kept;
         this.sheets = sheets;
         this.tasks = tasks;
         this.newShot = newShot;
         this.handedOver = handedOver;
+        this.shots = shots;
+        this.queue = queue;
     }
 
     /** @param revisions how many states it has gone through */
@@ -96,7 +105,10 @@ class ShowPage {
 
     @GetMapping("/")
     String shows(Model model) {
-        List<ShotMapper.ShotRow> rows = mapper.shots();
+        // The newest first: it is the one that is worked on.
+        List<ShotMapper.ShotRow> rows = mapper.shots().stream()
+                .sorted(Comparator.comparingLong(ShotMapper.ShotRow::id).reversed())
+                .toList();
         Map<Long, Sheets.Kept> of = sheets.of(rows);
         Map<Long, Integer> revisions = mapper.numbers().stream()
                 .collect(Collectors.toMap(ShotMapper.Count::shot, ShotMapper.Count::revisions));
@@ -106,6 +118,7 @@ class ShowPage {
                     .add(new Card(r, revisions.getOrDefault(r.id(), 1), of.get(r.id())));
         model.addAttribute("shows", byShow);
         model.addAttribute("busy", tasks.busy());
+        model.addAttribute("gone", mapper.takenAway());
         return "shows";
     }
 
@@ -124,6 +137,34 @@ class ShowPage {
         if (scene.isEmpty()) throw new BadInput("choose the zip first");
         long id = handedOver.bring(scene.getInputStream(), show, name);
         return "redirect:/shots/" + id + "/plate";
+    }
+
+    @PostMapping("/shots/{id}/take-away")
+    String takeAway(@PathVariable long id) {
+        takeOne(id);
+        return "redirect:/";
+    }
+
+    @PostMapping("/shots/{id}/put-back")
+    String putBack(@PathVariable long id) {
+        shots.putBack(id);
+        return "redirect:/";
+    }
+
+    /** Nobody needs any more what is being computed for it. */
+    private void takeOne(long id) {
+        shots.takeAway(id);
+        tasks.open(id).forEach(t -> queue.cancel(t.id()));
+    }
+
+    /** All shots of a show, and so the show. */
+    @PostMapping("/shows/{id}/take-away")
+    String takeShowAway(@PathVariable long id) {
+        List<ShotMapper.ShotRow> all =
+                mapper.shots().stream().filter(r -> r.showId() == id).toList();
+        if (all.isEmpty()) throw new Shots.NotThere("there is no such show");
+        all.forEach(r -> takeOne(r.id()));
+        return "redirect:/";
     }
 
     @PostMapping("/shows/{id}/rate")

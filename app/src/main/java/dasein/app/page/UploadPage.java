@@ -31,8 +31,15 @@ public class UploadPage {
         return new Uploads.File(FileNames.plain(name), size, key);
     }
 
+    /** @param show and {@code shotName} of a new shot, so that a name that is taken is refused before all is sent */
     @PostMapping("/uploads/begin")
-    Map<String, Object> begin(@RequestParam String name, @RequestParam long size, @RequestParam String key) {
+    Map<String, Object> begin(
+            @RequestParam String name,
+            @RequestParam long size,
+            @RequestParam String key,
+            @RequestParam(required = false) String show,
+            @RequestParam(required = false) String shotName) {
+        if (show != null && shotName != null) shots.refuseName(show, shotName);
         return Map.of("at", uploads.begin(file(name, size, key)));
     }
 

@@ -28,12 +28,33 @@ public interface ShotMapper {
     int showRate(@Param("id") long id, @Param("rate") String rate);
 
     @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from "
-            + "shot join show on show.id = show_id where head is not null order by show.name, shot.name")
+            + "shot join show on show.id = show_id where head is not null and removed is null "
+            + "order by show.name, shot.name")
     List<ShotRow> shots();
 
     @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from "
-            + "shot join show on show.id = show_id where shot.id = #{id} and head is not null")
+            + "shot join show on show.id = show_id where shot.id = #{id} and head is not null and removed is null")
     ShotRow shot(long id);
+
+    /** Shots that were taken away and can be put back, the last one first. */
+    @Select("select shot.id, show_id, show.name as show_name, show.rate as show_rate, shot.name, head from "
+            + "shot join show on show.id = show_id where head is not null and removed is not null "
+            + "order by removed desc, shot.id desc limit 50")
+    List<ShotRow> takenAway();
+
+    /** @return 0 when it is not there */
+    @Update("update shot set removed = now() where id = #{id} and removed is null")
+    int takeAway(long id);
+
+    /** @return 0 when it is there, or another one has its name by now */
+    @Update("update shot set removed = null where id = #{id} and removed is not null and not exists "
+            + "(select 1 from shot other where other.show_id = shot.show_id and other.name = shot.name "
+            + "and other.removed is null)")
+    int putBack(long id);
+
+    @Select("select count(*) from shot join show on show.id = show_id where show.name = #{show} and "
+            + "shot.name = #{name} and removed is null")
+    int named(@Param("show") String show, @Param("name") String name);
 
     @Select("insert into shot (show_id, name) values (#{showId}, #{name}) on conflict do nothing returning id")
     Long insertShot(@Param("showId") long showId, @Param("name") String name);

@@ -61,12 +61,36 @@ public class Shots {
         return ShotJson.read(r.document());
     }
 
-    @Transactional
-    public long create(String show, String name, Shot first) {
+    /** @throws BadInput when no shot can be called so */
+    public void refuseName(String show, String name) {
         if (show.isBlank() || name.isBlank()) throw new BadInput("a shot needs a name and a show");
         if (show.length() > 80 || name.length() > 80) throw new BadInput("names may have 80 letters at most");
+        if (mapper.named(show.trim(), name.trim()) > 0) throw taken(show, name);
+    }
+
+    private static BadInput taken(String show, String name) {
+        return new BadInput("the show " + show.trim() + " already has a shot " + name.trim());
+    }
+
+    /** All that was made of it stays, so that it can be put back. */
+    public void takeAway(long id) {
+        if (mapper.takeAway(id) == 0) throw new NotThere("there is no such shot");
+    }
+
+    /** @throws BadInput when another shot of the show has its name by now */
+    public void putBack(long id) {
+        ShotMapper.ShotRow r = mapper.takenAway().stream()
+                .filter(s -> s.id() == id)
+                .findFirst()
+                .orElseThrow(() -> new NotThere("there is no such shot to put back"));
+        if (mapper.putBack(id) == 0) throw taken(r.showName(), r.name());
+    }
+
+    @Transactional
+    public long create(String show, String name, Shot first) {
+        refuseName(show, name);
         Long id = mapper.insertShot(mapper.show(show.trim()), name.trim());
-        if (id == null) throw new BadInput("the show " + show.trim() + " already has a shot " + name.trim());
+        if (id == null) throw taken(show, name);
         long r = mapper.insertRevision(id, null, ShotJson.write(first), "shot created", WHO);
         mapper.moveHead(id, null, r);
         return id;

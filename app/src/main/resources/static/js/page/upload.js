@@ -67,7 +67,10 @@ async function send(form, files) {
         : await packed(files, (said) => {
             bar.textContent = said;
           }),
-    about = { name: file.name, size: file.size, key: String(file.lastModified) };
+    about = { name: file.name, size: file.size, key: String(file.lastModified) },
+    into = form.dataset.shot
+      ? { shot: form.dataset.shot }
+      : { show: form.elements.show.value, shotName: form.elements.name.value };
   bar.innerHTML = '<span class="bar"><i></i></span><span></span>';
   const show = (at, said) => {
     bar.querySelector('i').style.width = `${(100 * at) / file.size}%`;
@@ -75,7 +78,7 @@ async function send(form, files) {
       said || `${Math.round(at / 1048576)} of ${Math.max(1, Math.round(file.size / 1048576))} MB`;
   };
   try {
-    let at = (await ask('/uploads/begin', about, null, token)).at,
+    let at = (await ask('/uploads/begin', { ...about, ...into }, null, token)).at,
       tries = 0;
     while (at < file.size) {
       show(at);
@@ -90,9 +93,6 @@ async function send(form, files) {
       }
     }
     show(at, 'reading it');
-    const into = form.dataset.shot
-      ? { shot: form.dataset.shot }
-      : { show: form.elements.show.value, shotName: form.elements.name.value };
     location.href = (await ask('/uploads/done', { ...about, ...into }, null, token)).go;
   } catch (e) {
     button.disabled = false;

@@ -206,7 +206,13 @@ function slides() {
 
 export function open({ picture }) {
   const curves = new Curves(document.getElementById('curves'), document.getElementById('curvebar'), state);
-  onLoad((before, now) => now.plate && loadCast(state));
+  onLoad((before, now) => {
+    const was = before && before.performers;
+    // Whoever was just placed is the one that is worked on.
+    const placed = was && now.performers && now.performers.filter((p) => !was.some((q) => q.id === p.id));
+    if (placed && placed.length === 1) state.performer = placed[0].id;
+    return now.plate && loadCast(state);
+  });
   onDraw(() => curves.draw());
   document.body.addEventListener('panel-exchanged', () => showFields(state));
   document.body.addEventListener('click', (e) => pressed(e, state));

@@ -11,10 +11,12 @@ import dasein.core.BadInput;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Card;
 import dasein.core.cast.ClipUse;
+import dasein.core.cast.FreeGround;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
 import dasein.core.ground.SetRecipe;
 import dasein.core.key.Curve;
+import dasein.core.math.Vec3;
 import dasein.core.model.Model;
 import dasein.core.shot.Shot;
 import java.util.ArrayList;
@@ -146,19 +148,12 @@ public class BlockingEdits {
                 .findFirst()
                 .map(Model.Clip::name)
                 .orElse("");
+        double height = Math.max(0.01, Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0);
+        Vec3 at = new Vec3(f.number("x", "x", c.x(), -1e4, 1e4), 0, f.number("z", "z", c.z(), -1e4, 1e4));
+        Blocking b = scenes.blocking(s);
+        if (b != null && !f.has("x")) at = FreeGround.near(b, all, f.frame(), at, FreeGround.radius(m, height));
         Performer p = new Performer(
-                        id,
-                        name(all, item.name()),
-                        item.hash(),
-                        f.number("x", "x", c.x(), -1e4, 1e4),
-                        0,
-                        f.number("z", "z", c.z(), -1e4, 1e4),
-                        0,
-                        Math.max(0.01, Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0),
-                        clip,
-                        0,
-                        1,
-                        true)
+                        id, name(all, item.name()), item.hash(), at.x(), 0, at.z(), 0, height, clip, 0, 1, true)
                 .standing(Performer.Feet.CLIP, true);
         all.add(p);
         return new Change(s.with(all), p.name() + " placed");

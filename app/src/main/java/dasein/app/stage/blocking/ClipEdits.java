@@ -78,8 +78,9 @@ class ClipEdits {
      * One that is to go somewhere and has not been told how: on its wheels, or by the first of its clips with steps.
      */
     Performer ready(Performer p) {
-        if (!p.parts().isEmpty() || !p.clips().isEmpty() || p.card() != null) return p;
         Model m = scenes.model(p);
+        if (!p.parts().isEmpty() || p.card() != null || p.clips().stream().anyMatch(c -> steps(m, m.clip(c.clip()))))
+            return p;
         List<String> wheels = m.nodes().stream()
                 .map(Model.Node::name)
                 .filter(n -> kind(n).matches(WHEEL))

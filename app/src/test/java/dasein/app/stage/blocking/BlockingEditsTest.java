@@ -62,6 +62,7 @@ class BlockingEditsTest extends ServerTest {
         Shot s = with(strider, strider);
         assertThat(s.performers()).extracting(Performer::name).containsExactly("strider", "strider 2");
         assertThat(last(s).heightMetres()).isPositive();
+        assertThat(foot(s, 1, 1).distance(foot(s, 2, 1))).as("on free ground").isGreaterThan(2);
         assertThat(last(s).clips()).isNotEmpty();
         Shot c = blocking(s, "copy", "id", "1").shot();
         assertThat(last(c).name()).isEqualTo("strider 3");
@@ -113,6 +114,20 @@ class BlockingEditsTest extends ServerTest {
         assertThat(foot(r, 1, 1).distance(new Vec3(0, 0, -3))).isLessThan(1e-6);
         double pace = last(r).route().speed();
         assertThat(foot(r, 1, 6).distance(new Vec3(0, 0, -3 - pace * 5 / 24.0))).isLessThan(1e-6);
+        assertThat(last(s).clips()).as("it stood").noneMatch(c -> c.clip().equals("walk"));
+        assertThat(last(r).clips()).as("and walks now").hasSize(1).allMatch(c -> c.clip()
+                .equals("walk"));
+        Shot soon = blocking(r, "route-set", "id", "1", "start", "2", "arrive", "50")
+                .shot();
+        assertThat(last(soon).route().speed()).isCloseTo(6 * 24.0 / 48, within(1e-9));
+        refused(r, "arrives later", "route-set", "id", "1", "start", "9", "arrive", "9");
+        Shot keyed =
+                blocking(r, "key", "id", "1", "channel", "way", "frame", "5").shot();
+        assertThat(last(keyed).curve("way").keys()).extracting(k -> k.frame()).containsExactly(1, 5);
+        for (int f = 1; f <= 4; f++)
+            assertThat(foot(keyed, 1, f).distance(foot(r, 1, f)))
+                    .as("nearly as before, easing")
+                    .isLessThan(0.02);
         Shot moved = blocking(r, "move", "id", "1", "frame", "1", "x", "2", "z", "-3")
                 .shot();
         assertThat(foot(moved, 1, 6).minus(foot(r, 1, 6)).distance(new Vec3(2, 0, 0)))
@@ -173,6 +188,16 @@ class BlockingEditsTest extends ServerTest {
         Shot s = with(mule);
         Shot w = blocking(s, "part-add", "id", "1", "node", "*wheel").shot();
         assertThat(last(w).parts()).hasSizeGreaterThanOrEqualTo(4).allMatch(p -> p.rolls());
+        assertThat(last(w).parts().stream().filter(p -> p.steers())).hasSize(4);
+        assertThat(last(blocking(s, "route-draw", "id", "1", "points", "0,-3,0,-9")
+                                .shot())
+                        .parts())
+                .as("sent along a route, it rolls")
+                .isEqualTo(last(w).parts());
+        assertThat(last(blocking(w, "set", "id", "1", "steer", "12").shot())
+                        .wheels()
+                        .steerDeg())
+                .isEqualTo(12);
         String node = last(w).parts().get(0).node();
         Shot steered = blocking(w, "part-add", "id", "1", "node", node).shot();
         int index = last(steered).parts().size() - 1;
