@@ -144,8 +144,6 @@ public abstract class ServerTest {
                 frames,
                 points,
                 2,
-                0,
-                false,
                 List.of("It moved."));
     }
 

@@ -63,8 +63,7 @@ class LightTest {
         List<SolvedCamera.Frame> f = new ArrayList<>();
         for (int k = 1; k <= real.poses().size(); k++)
             f.add(new SolvedCamera.Frame(k, real.pose(k), real.lens().focalPx(), 0.1, 100));
-        return new SolvedCamera(
-                1280, 720, new Rate(24, 1), "moving", 0.1, 10, real.lens(), f, List.of(), 1, 0, false, List.of());
+        return new SolvedCamera(1280, 720, new Rate(24, 1), "moving", 0.1, 10, real.lens(), f, List.of(), 1, List.of());
     }
 
     private double[] drawn(int frame, Vec3 p, Random r) {

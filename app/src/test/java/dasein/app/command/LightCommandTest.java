@@ -269,8 +269,6 @@ class LightCommandTest {
                 f,
                 List.of(),
                 1,
-                0,
-                false,
                 List.of());
     }
 

@@ -436,17 +436,18 @@ final class MovingSolver {
                                     + " costs more than the marks can bear; lower it"
                             : "the tracks do not agree on any camera motion");
         SolvedCamera raw = new SolvedCamera(
-                width,
-                height,
-                rate,
-                "moving",
-                tally.rms(),
-                parallax,
-                lens.withFocal(frames.get(0).focalPx()),
-                frames,
-                points,
-                spread.focalPart() * frames.get(0).focalPx(),
-                said(spread.reach()));
+                        width,
+                        height,
+                        rate,
+                        "moving",
+                        tally.rms(),
+                        parallax,
+                        lens.withFocal(frames.get(0).focalPx()),
+                        frames,
+                        points,
+                        spread.focalPart() * frames.get(0).focalPx(),
+                        said(spread.reach()))
+                .with(spread.reach());
         if (!measured) return raw.in(upright(raw));
         List<String> said = new ArrayList<>(raw.remarks());
         said.add(Survey.said(settings.hints().measured(), points));

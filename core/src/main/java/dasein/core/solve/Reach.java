@@ -10,11 +10,11 @@ import java.util.stream.IntStream;
  * because poses and lens are not known better. The covariance of all that is solved, carried into the picture (Hartley
  * and Zisserman 2004, section 5.2.6); the frame of everything is held at the first camera.
  *
- * @param near, far distance from the first camera of the tenth mark in a hundred and of the ninetieth
+ * @param near, far distance from the first camera of the tenth mark in a hundred and of the ninetieth, world units
  * @param within pixels, one standard deviation, at worst between these
  * @param nearer at half the near one; @param beyond at twice the far one; NaN where no frame would show it
  */
-record Reach(double near, double far, double within, double nearer, double beyond) {
+public record Reach(double near, double far, double within, double nearer, double beyond) {
     private static final int CAMERAS = 9;
     private static final double STEP = 1e-5;
 
@@ -112,7 +112,29 @@ record Reach(double near, double far, double within, double nearer, double beyon
         return v * v;
     }
 
-    /** For a person; empty where nothing is known. */
+    Reach scaled(double by) {
+        return new Reach(near * by, far * by, within, nearer, beyond);
+    }
+
+    /** For a person, where a unit is a metre; empty where nothing is known. */
+    public String inMetres() {
+        if (Double.isNaN(within)) return "";
+        StringBuilder s = new StringBuilder(String.format(
+                Locale.ROOT,
+                "What stands %s to %s m before the camera should stick within %.1f px",
+                metres(near),
+                metres(far),
+                Math.max(0.1, 2 * within)));
+        if (beyond > 2 * within) s.append(further("at " + metres(2 * far) + " m", beyond));
+        if (nearer > 2 * within) s.append(further("at " + metres(near / 2) + " m", nearer));
+        return s.append('.').toString();
+    }
+
+    private static String metres(double v) {
+        return String.format(Locale.ROOT, v < 10 ? "%.1f" : "%.0f", v);
+    }
+
+    /** For a person, as long as nothing is known of sizes; empty where nothing is known. */
     String said() {
         if (Double.isNaN(within)) return "";
         StringBuilder s = new StringBuilder(String.format(

@@ -21,6 +21,7 @@ import java.util.List;
  *     once; poses are those of the middle row
  * @param measured its frame is that of a survey: true size, and not to be laid anew
  * @param remarks what a person should know, each a sentence
+ * @param reach how far it may be trusted, in world units; null where that is not known
  */
 public record SolvedCamera(
         int width,
@@ -35,7 +36,8 @@ public record SolvedCamera(
         double focalOff,
         double readout,
         boolean measured,
-        List<String> remarks) {
+        List<String> remarks,
+        Reach reach) {
 
     /**
      * @param off one standard deviation of the place against the first frame's, world units; @param offDeg of the
@@ -67,7 +69,7 @@ public record SolvedCamera(
             Lens lens,
             List<Frame> frames,
             List<Point> points) {
-        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, 0, false, List.of());
+        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, Double.NaN, 0, false, List.of(), null);
     }
 
     public double k1() {
@@ -99,7 +101,7 @@ public record SolvedCamera(
             List<Point> points,
             double focalOff,
             List<String> remarks) {
-        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, 0, false, remarks);
+        this(width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, 0, false, remarks, null);
     }
 
     public SolvedCamera with(List<String> more) {
@@ -116,28 +118,99 @@ public record SolvedCamera(
                 focalOff,
                 readout,
                 measured,
-                List.copyOf(more));
+                List.copyOf(more),
+                reach);
     }
 
     public SolvedCamera with(Lens l) {
         return new SolvedCamera(
-                width, height, rate, kind, rmsPx, parallaxPx, l, frames, points, focalOff, readout, measured, remarks);
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                l,
+                frames,
+                points,
+                focalOff,
+                readout,
+                measured,
+                remarks,
+                reach);
     }
 
     public SolvedCamera withFrames(List<Frame> f) {
         return new SolvedCamera(
-                width, height, rate, kind, rmsPx, parallaxPx, lens, f, points, focalOff, readout, measured, remarks);
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                f,
+                points,
+                focalOff,
+                readout,
+                measured,
+                remarks,
+                reach);
     }
 
     public SolvedCamera withReadout(double r) {
         return new SolvedCamera(
-                width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, r, measured, remarks);
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                frames,
+                points,
+                focalOff,
+                r,
+                measured,
+                remarks,
+                reach);
+    }
+
+    public SolvedCamera with(Reach r) {
+        return new SolvedCamera(
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                frames,
+                points,
+                focalOff,
+                readout,
+                measured,
+                remarks,
+                r);
     }
 
     /** In the frame of a survey. */
     public SolvedCamera asMeasured() {
         return new SolvedCamera(
-                width, height, rate, kind, rmsPx, parallaxPx, lens, frames, points, focalOff, readout, true, remarks);
+                width,
+                height,
+                rate,
+                kind,
+                rmsPx,
+                parallaxPx,
+                lens,
+                frames,
+                points,
+                focalOff,
+                readout,
+                true,
+                remarks,
+                reach);
     }
 
     /**
@@ -269,7 +342,8 @@ public record SolvedCamera(
                 focalOff,
                 readout,
                 measured,
-                remarks);
+                remarks,
+                reach == null ? null : reach.scaled(to.scale()));
     }
 
     public double pathLength() {

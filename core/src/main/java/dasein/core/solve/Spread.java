@@ -5,8 +5,8 @@ import java.util.stream.IntStream;
 
 /**
  * How far what was solved may be off, one standard deviation each, from the inverse of the undamped normal equations
- * and the residuals that are left (Triggs et al. 2000, section 9). The first camera, and the distance to the one
- * farthest from it, are held.
+ * and the residuals that are left (Triggs et al. 2000, section 9), which of one track err alike. The first camera, and
+ * the distance to the one farthest from it, are held.
  *
  * @param focalPart of the focal length, as a part of it; 0 when it was held; of a zoom that of its middle camera
  * @param place of every camera; @param turnDeg of its direction, degrees; @param points of every point, along the line
@@ -50,10 +50,13 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
         Arrays.fill(turn, Double.NaN);
         Arrays.fill(point, Double.NaN);
         if (!n.s.factor()) return new Spread(Double.NaN, place, turn, point, null);
-        double variance = variance(of);
-        int focal = of.free.zooms() ? of.zoomAt(nc / 2) : of.lensAt(Bundle.FOCAL);
-        double part =
-                focal < 0 ? 0 : Math.sqrt(Math.max(0, variance * n.s.inverseColumns(new int[] {focal})[0][focal]));
+        int focal = of.free.zooms() ? of.zoomAt(nc / 2) : of.lensAt(Bundle.FOCAL),
+                judged = focal < 0 ? of.turnAt(nc / 2) : focal;
+        double[] column = n.s.inverseColumns(new int[] {judged})[0];
+        double apart = variance(of), alone = apart * column[judged];
+        // What holds for one unknown is taken for all: of what is left, a track counts once and not in every frame.
+        double variance = alone > 0 ? apart * Math.max(1, byTracks(of, parts, column) / alone) : apart;
+        double part = focal < 0 ? 0 : Math.sqrt(Math.max(0, variance * column[judged]));
         int step = Math.max(1, (nc + SPREAD_CAMERAS - 1) / SPREAD_CAMERAS);
         int[] some =
                 IntStream.range(0, nc).filter(c -> c % step == 0 || c == nc - 1).toArray();
@@ -85,6 +88,49 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
                         .filter(p -> p % every == 0)
                         .forEach(p -> point[p] = Math.sqrt(variance) * point(of, n.s, q, p));
         return new Spread(part, place, turn, point, of.free.moves() ? Reach.of(of, n.s, variance) : null);
+    }
+
+    /**
+     * Variance of one unknown where what is left of a track errs alike over its frames, whichever way: from how the
+     * tracks disagree on it among each other (the covariance of clustered observations, Liang and Zeger 1986).
+     *
+     * @param column of the inverse of the reduced normal equations, of that unknown
+     */
+    private static double byTracks(Bundle of, Normals.Part[] parts, double[] column) {
+        Jacobian jacobian = new Jacobian(of);
+        int B = of.block, L = of.lensSize, l = B * of.cams.length;
+        double[] jc = new double[2 * B], jp = new double[6], jl = new double[2 * L], e = new double[2];
+        double sum = 0, weights = 0;
+        for (Normals.Part n : parts)
+            for (int p = n.from; p < n.to; p++) {
+                int b = 12 * (p - n.from);
+                double own = 0;
+                double[] through = new double[3];
+                for (int o = of.firstOfPoint[p]; o < of.firstOfPoint[p + 1]; o++) {
+                    if (!jacobian.of(o, n.basis, b, e, jc, jp, jl)) continue;
+                    double
+                            w =
+                                    (of.weight == null ? 1 : of.weight[o])
+                                            / (1 + (e[0] * e[0] + e[1] * e[1]) / (of.scale * of.scale)),
+                            u = 0,
+                            v = 0;
+                    int c = B * of.obsCam[o];
+                    for (int i = 0; i < B; i++) {
+                        u += jc[i] * column[c + i];
+                        v += jc[B + i] * column[c + i];
+                    }
+                    for (int i = 0; i < L; i++) {
+                        u += jl[i] * column[l + i];
+                        v += jl[L + i] * column[l + i];
+                    }
+                    own += w * (u * e[0] + v * e[1]);
+                    for (int k = 0; k < 3; k++) through[k] += w * (u * jp[k] + v * jp[3 + k]);
+                    weights += w;
+                }
+                for (int k = 0; k < 3; k++) own -= through[k] * n.back[b + 9 + k];
+                sum += own * own;
+            }
+        return sum * 2 * weights / Math.max(1, 2 * weights - of.size - 3.0 * of.points.length);
     }
 
     /** Variance of one coordinate of an observation: what is left, over the degrees of freedom. */

@@ -88,21 +88,28 @@ class LensTermsTest {
     }
 
     /**
-     * Marks that drift along their tracks, as real ones do, feign no terms: they count for as many as they are worth.
+     * Marks that drift along their tracks, as real ones do, feign no terms and no certainty: they count for as many as
+     * they are worth.
      */
     @Test
     void driftFeignsNoTerms() {
         Case c = new Case("k1 alone", new Lens(1100, 640, 360, -0.09, 0), false, "k1");
         int more = 0, all = 0;
+        double off = 0;
         for (long seed = 1; seed <= 4; seed++) {
             SolvedCamera s = CameraSolver.solve(
                     drifting(shot(c, seed).tracks, seed), WIDTH, HEIGHT, RATE, SolveSettings.UNKNOWN, Progress.NONE);
             System.out.println("drifting: " + taken(s.lens()) + "; " + s.remarks());
             all++;
             if (!taken(s.lens()).equals("k1")) more++;
+            double z = (s.lens().focalPx() - 1100) / s.focalOff();
+            off += z * z / 4;
         }
         assertThat(more).isZero();
         assertThat(all).isEqualTo(4);
+        System.out.printf("drifting: focal length off by %.2f of what is stated (RMS)%n", Math.sqrt(off));
+        // Of four the RMS of a ratio with deviation 1 lies within this 99 times of a hundred (chi-square, 4 degrees).
+        assertThat(Math.sqrt(off)).isBetween(0.23, 1.82);
     }
 
     /** Noise of first order, 0.95 from frame to frame, 0.3 px in the long run. */

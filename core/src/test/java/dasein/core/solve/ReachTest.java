@@ -5,8 +5,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dasein.core.Progress;
 import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
+import dasein.core.math.Quat;
+import dasein.core.math.Similarity;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
+import dasein.core.solve.file.CameraFile;
+import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -39,6 +43,31 @@ class ReachTest {
         // What is said are two standard deviations.
         assertThat(slid).isBetween(0.25 * said, 1.1 * said);
         assertThat(slidFar).isBetween(0.2 * saidFar, 1.1 * saidFar);
+    }
+
+    /** Marks from 2 to 12 units away; a unit is half a metre. */
+    @Test
+    void saysItInMetresWhereTheSizeIsKnown() {
+        Reach r = new Reach(2, 12, 0.15, 0.7, 0.2);
+        assertThat(r.scaled(0.5).inMetres())
+                .isEqualTo("What stands 1.0 to 6.0 m before the camera should stick within 0.3 px; at 0.5 m it may "
+                        + "slide by 1.4 px.");
+        SolvedCamera c = new SolvedCamera(
+                        8,
+                        6,
+                        new Rate(24, 1),
+                        "moving",
+                        0.1,
+                        5,
+                        new Lens(9, 4, 3, 0, 0),
+                        List.of(new SolvedCamera.Frame(1, Pose.IDENTITY, 9, 0.1, 20)),
+                        List.of())
+                .with(r);
+        assertThat(c.in(new Similarity(3, Quat.IDENTITY, Vec3.ZERO)).reach()).isEqualTo(r.scaled(3));
+        assertThat(CameraFile.fromJson(CameraFile.toJson(c)).reach()).isEqualTo(r);
+        Reach open = new Reach(2, 12, 0.15, Double.NaN, Double.NaN);
+        assertThat(CameraFile.fromJson(CameraFile.toJson(c.with(open))).reach()).isEqualTo(open);
+        assertThat(new Reach(2, 12, Double.NaN, 1, 1).inMetres()).isEmpty();
     }
 
     /**

@@ -154,6 +154,9 @@ class SetStage implements Stage {
         if (c != null && kept != null && !c.points().isEmpty()) m.addAttribute("slide", StickSlide.of(c, kept));
         m.addAttribute("checks", g == null ? List.of() : g.checks());
         m.addAttribute("sticks", g == null ? List.of() : sticks(shot, g));
+        SolvedCamera laid = g == null || !g.scaled() ? null : desk.results().cameraInSet(shot);
+        if (laid != null && laid.reach() != null)
+            m.addAttribute("trust", laid.reach().inMetres());
         if (g != null && shot.plate().cameraHeightMetres() > 0)
             m.addAttribute(
                     "cameraHeight",

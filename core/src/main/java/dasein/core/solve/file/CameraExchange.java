@@ -126,7 +126,8 @@ public final class CameraExchange {
                 c.focalOff(),
                 c.readout(),
                 c.measured(),
-                c.remarks());
+                c.remarks(),
+                c.reach());
         return t.in(
                 new Similarity(how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
     }

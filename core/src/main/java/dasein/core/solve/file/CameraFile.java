@@ -6,6 +6,7 @@ import dasein.core.lens.Lens;
 import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.Rate;
+import dasein.core.solve.Reach;
 import dasein.core.solve.SolvedCamera;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -68,9 +69,31 @@ public final class CameraFile {
             if (!Double.isNaN(p.off())) n.put("uncertainty", p.off());
         }
         if (!Double.isNaN(s.focalOff())) o.putObject("uncertainty").put("focalPx", s.focalOff());
+        if (s.reach() != null) {
+            ObjectNode r = o.putObject("reach");
+            r.put("near", s.reach().near()).put("far", s.reach().far());
+            put(r, "withinPx", s.reach().within());
+            put(r, "nearerPx", s.reach().nearer());
+            put(r, "beyondPx", s.reach().beyond());
+        }
         ArrayNode remarks = o.putArray("remarks");
         s.remarks().forEach(remarks::add);
         return JSON.writeValueAsString(o);
+    }
+
+    private static void put(ObjectNode o, String name, double v) {
+        if (!Double.isNaN(v)) o.put(name, v);
+    }
+
+    private static Reach reach(JsonNode n) {
+        return n.isObject()
+                ? new Reach(
+                        n.path("near").asDouble(0),
+                        n.path("far").asDouble(0),
+                        n.path("withinPx").asDouble(Double.NaN),
+                        n.path("nearerPx").asDouble(Double.NaN),
+                        n.path("beyondPx").asDouble(Double.NaN))
+                : null;
     }
 
     public static void write(Path path, SolvedCamera s) {
@@ -146,7 +169,8 @@ public final class CameraFile {
                     o.path("uncertainty").path("focalPx").asDouble(Double.NaN),
                     readout(o.path("readout")),
                     o.path("measured").asBoolean(false),
-                    remarks);
+                    remarks,
+                    reach(o.path("reach")));
         } catch (JacksonException e) {
             throw new BadInput("the camera file is damaged: " + e.getOriginalMessage(), e);
         }

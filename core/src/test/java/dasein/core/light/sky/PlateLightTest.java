@@ -43,19 +43,7 @@ class PlateLightTest {
             f.add(new SolvedCamera.Frame(k, Pose.lookAt(at, at.plus(look), Vec3.Y), 220, 0.1, 50));
         }
         return new SolvedCamera(
-                320,
-                180,
-                new Rate(24, 1),
-                "nodal",
-                0.1,
-                1,
-                new Lens(220, 160, 90, 0, 0),
-                f,
-                List.of(),
-                1,
-                0,
-                false,
-                List.of());
+                320, 180, new Rate(24, 1), "nodal", 0.1, 1, new Lens(220, 160, 90, 0, 0), f, List.of(), 1, List.of());
     }
 
     /** What lies on the ground is even; above, the sky as it is. Frame by frame brighter by a twentieth of a stop. */

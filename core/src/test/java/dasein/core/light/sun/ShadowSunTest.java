@@ -30,8 +30,7 @@ class ShadowSunTest {
             Vec3 at = new Vec3(-1 + 0.1 * k, 1.6, 1.5);
             f.add(new SolvedCamera.Frame(k, Pose.lookAt(at, new Vec3(0.2, 0.8, -6), Vec3.Y), 1400, 0.2, 100));
         }
-        return new SolvedCamera(
-                1280, 720, new Rate(24, 1), "moving", 0.2, 10, LENS, f, List.of(), 1, 0, false, List.of());
+        return new SolvedCamera(1280, 720, new Rate(24, 1), "moving", 0.2, 10, LENS, f, List.of(), 1, List.of());
     }
 
     private static double[] px(int frame, Vec3 p, Random r) {
