@@ -135,6 +135,16 @@ class EditsPageTest extends BrowserTest {
         js("const f = document.querySelector('#bench input[name=level]'); f.value = 'bright'; "
                 + "f.dispatchEvent(new Event('change', {bubbles: true}))");
         await("it says so", () -> shown("say").contains("must be a number"));
+        String at = "const f = document.querySelector('#bench input[name=level]'); ";
+        await(
+                "it says so at the field",
+                () -> (Boolean) js(at + "return f.getAttribute('aria-invalid') === 'true' && f.value === 'bright' && "
+                        + "!!document.querySelector('#bench .refused')"));
+        js(at + "f.value = '1.5'; f.dispatchEvent(new Event('input', {bubbles: true})); "
+                + "f.dispatchEvent(new Event('change', {bubbles: true}))");
+        await("nothing is marked any more", () ->
+                (Boolean) js("return !document.querySelector('.refused, [aria-invalid]')"));
+        await("it is kept", () -> shots.head(shot).shot().light().level() == 1.5);
     }
 
     /** What another window changed meanwhile is shown, and the edit upon the old state is not written over it. */

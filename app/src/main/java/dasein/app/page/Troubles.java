@@ -1,5 +1,6 @@
 package dasein.app.page;
 
+import dasein.app.stage.BadField;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
 import dasein.core.NoSolution;
@@ -24,6 +25,7 @@ public class Troubles {
 
     @ExceptionHandler({BadInput.class, NoSolution.class})
     ModelAndView badInput(RuntimeException e, HttpServletRequest q, HttpServletResponse r) {
+        if (e instanceof BadField b) r.setHeader("X-Field", b.field());
         return say(e.getMessage(), HttpStatus.UNPROCESSABLE_CONTENT, q, r);
     }
 

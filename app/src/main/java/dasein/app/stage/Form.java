@@ -18,7 +18,7 @@ public record Form(Map<String, String> fields) {
     public String text(String name, String now) {
         String v = fields.get(name);
         if (v == null) return now;
-        if (v.length() > 20_000) throw new BadInput("that text is too long");
+        if (v.length() > 20_000) throw new BadField(name, "that text is too long");
         return v.trim();
     }
 
@@ -37,10 +37,10 @@ public record Form(Map<String, String> fields) {
         try {
             d = Double.parseDouble(v.trim().replace(',', '.'));
         } catch (NumberFormatException e) {
-            throw new BadInput(label + " must be a number, not \"" + v.trim() + "\"");
+            throw new BadField(name, label + " must be a number, not \"" + v.trim() + "\"");
         }
         if (!(d >= least && d <= most))
-            throw new BadInput(label + " must lie between " + plain(least) + " and " + plain(most));
+            throw new BadField(name, label + " must lie between " + plain(least) + " and " + plain(most));
         return d;
     }
 

@@ -3,6 +3,7 @@
 import { state, shot, stage, drawAll } from './state.js';
 import { Camera } from '../base/camera.js';
 import { exchange } from './exchange.js';
+import { refused } from './refused.js';
 
 const token = document.body.dataset.csrf;
 const HEADERS = { 'X-CSRF-TOKEN': token, 'HX-Request': 'true' };
@@ -64,8 +65,10 @@ async function sent(url, body, mine) {
     if (answer.status === 409) await refresh();
     document.getElementById('say').innerHTML = text;
     await load();
+    refused(answer.headers.get('X-Field'), text);
     return false;
   }
+  refused(null);
   taken(answer);
   if (text && mine) await exchange(text);
   else await refresh();

@@ -2,6 +2,7 @@
 import * as exchange from './exchange.js';
 import * as net from './net.js';
 import * as panel from './panel.js';
+import * as refused from './refused.js';
 import { pressed, showChoice } from './choice.js';
 import { drawAll, onDraw, shot, stage, state } from './state.js';
 import { changePace, flipFrames, go, onFrame, play, remembered } from './time.js';
@@ -114,6 +115,7 @@ async function start() {
   window.addEventListener('resize', drawAll);
   exchange.start();
   panel.start();
+  refused.start();
   net.start();
 }
 
