@@ -39,7 +39,7 @@ export function inverse(m) {
 export const AXES = { X: '#d98880', Y: '#9cc48a', Z: '#7fb0d0' };
 
 /** A closed curve through points, smooth (Catmull-Rom) as the masks are filled, or straight as surfaces are. */
-export function outline(g, p, straight) {
+export function outline(g, p, straight, corners = []) {
   const n = p.length;
   g.beginPath();
   g.moveTo(...p[0]);
@@ -53,11 +53,14 @@ export function outline(g, p, straight) {
       b = p[i],
       c = p[(i + 1) % n],
       d = p[(i + 2) % n];
+    // A corner is left towards the other end.
+    const from = corners.includes(i) ? 0 : 1 / 6,
+      to = corners.includes((i + 1) % n) ? 0 : 1 / 6;
     g.bezierCurveTo(
-      b[0] + (c[0] - a[0]) / 6,
-      b[1] + (c[1] - a[1]) / 6,
-      c[0] - (d[0] - b[0]) / 6,
-      c[1] - (d[1] - b[1]) / 6,
+      b[0] + from * (c[0] - a[0]),
+      b[1] + from * (c[1] - a[1]),
+      c[0] - to * (d[0] - b[0]),
+      c[1] - to * (d[1] - b[1]),
       ...c,
     );
   }

@@ -1,5 +1,6 @@
 // Comp: the finished frame; sliders stand as they are in the frame that is shown, and can be keyed there.
 import { keyedFrames, keyslides } from '../page/keyslides.js';
+import { maskKeys, maskSteps } from '../page/maskkeys.js';
 import { onLoad, post } from '../page/net.js';
 import { drawAll, onDraw, shot, state } from '../page/state.js';
 import { asOther } from '../view/asother.js';
@@ -88,11 +89,12 @@ export const view = {
     trying(picture);
     asOther(picture);
   },
-  keyed: () => keyedFrames(moving()),
+  keyed: () => new Set([...keyedFrames(moving()), ...maskKeys()]),
 };
 
 export function open({ picture }) {
   keyslides(moving);
+  maskSteps();
   onDraw(said);
   onDraw(() => scopes.draw());
   onLoad(said);

@@ -4,6 +4,7 @@ import { errorColour } from '../base/camera.js';
 import { HAND } from '../base/draw.js';
 import { byHand, choose, onChoice } from '../page/choice.js';
 import { deletes } from '../page/deleting.js';
+import { maskKeys, maskSteps } from '../page/maskkeys.js';
 import { onLoad, post } from '../page/net.js';
 import { drawAll, onDraw, shot, state } from '../page/state.js';
 import { go } from '../page/time.js';
@@ -276,6 +277,7 @@ export const view = {
   box: true,
   things: () => tracksAt(state.frame),
   strip: matches,
+  keyed: maskKeys,
   tools: (picture, look) => {
     picture.holding.choice(look, true);
   },
@@ -319,6 +321,7 @@ function cutChosen(side) {
 export function open({ picture }) {
   const graph = new Graph(state),
     list = new List(state);
+  maskSteps();
   onDraw(() => {
     if (picture.hand.loupe) picture.hand.loupe.draw();
     if (!state.playing) graph.draw();

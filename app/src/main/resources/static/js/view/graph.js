@@ -2,10 +2,9 @@
 // Spans are chosen here and cut.
 import { post } from '../page/net.js';
 import { go } from '../page/time.js';
+import { AFTER, BEFORE } from './ribbon.js';
 
 const HAND = '#d4e157',
-  LEFT = 44,
-  RIGHT = 10,
   TOP = 6,
   LOW = 15,
   MOST = 40;
@@ -21,6 +20,7 @@ export class Graph {
   constructor(state) {
     this.s = state;
     this.canvas = document.getElementById('graph');
+    this.left = this.right = 0;
     this.on = new Set(['speed', 'residual']);
     const bar = document.getElementById('curves');
     for (const [name, colour] of CURVES) {
@@ -73,10 +73,10 @@ export class Graph {
   frameAt(e) {
     const p = this.s.data.plate,
       b = this.canvas.getBoundingClientRect(),
-      w = this.canvas.clientWidth - LEFT - RIGHT;
+      w = this.canvas.clientWidth - this.left - this.right;
     return Math.max(
       p.first,
-      Math.min(p.last, p.first + Math.floor(((e.clientX - b.left - LEFT) / w) * (p.last - p.first + 1))),
+      Math.min(p.last, p.first + Math.floor(((e.clientX - b.left - this.left) / w) * (p.last - p.first + 1))),
     );
   }
 
@@ -118,7 +118,16 @@ export class Graph {
     return out;
   }
 
+  /** Its frames lie under those of the ribbon. */
+  align() {
+    const own = this.canvas.getBoundingClientRect(),
+      ribbon = document.getElementById('ribbon').getBoundingClientRect();
+    this.left = ribbon.left + BEFORE - own.left;
+    this.right = own.right - ribbon.right + AFTER;
+  }
+
   draw() {
+    this.align();
     const k = window.devicePixelRatio || 1,
       w = this.canvas.clientWidth,
       h = this.canvas.clientHeight,
@@ -130,23 +139,23 @@ export class Graph {
     if (!this.s.data || !this.s.data.plate) return;
     const p = this.s.data.plate,
       n = p.last - p.first + 1,
-      px = (f) => LEFT + ((f - p.first + 0.5) / n) * (w - LEFT - RIGHT);
+      px = (f) => this.left + ((f - p.first + 0.5) / n) * (w - this.left - this.right);
     const tracks = this.s.tracks.filter((t) => this.s.chosen.has(t.id)).slice(0, MOST);
     this.buttons.forEach((b) => {
       b.disabled = !this.span || !tracks.length;
     });
     g.fillStyle = '#2a2a2a';
-    g.fillRect(LEFT, TOP, w - LEFT - RIGHT, h - TOP - LOW);
+    g.fillRect(this.left, TOP, w - this.left - this.right, h - TOP - LOW);
     if (this.span) {
       g.fillStyle = 'rgba(212,225,87,.16)';
       g.fillRect(px(this.span[0] - 0.5), TOP, px(this.span[1] + 0.5) - px(this.span[0] - 0.5), h - TOP - LOW);
     }
     g.fillStyle = '#969696';
-    const every = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((q) => (q / n) * (w - LEFT - RIGHT) > 34) || 1000;
+    const every = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((q) => (q / n) * (w - this.left - this.right) > 34) || 1000;
     for (let f = p.first; f <= p.last; f++)
       if (f === p.first || (f % every === 0 && f - p.first >= every)) g.fillText(f, px(f) - 3, h - 3);
     if (!tracks.length) {
-      g.fillText('Choose a track to see its curves; drag over frames to choose a span.', LEFT + 8, TOP + 16);
+      g.fillText('Choose a track to see its curves; drag over frames to choose a span.', this.left + 8, TOP + 16);
     }
     let row = 0;
     for (const [name, colour] of CURVES) {

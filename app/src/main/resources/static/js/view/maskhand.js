@@ -1,4 +1,5 @@
-// Draws masks, and moves their points; with Alt a point's feather instead. Whoever has a hand may have this one in it.
+// Draws masks, moves their points (with Alt a point's feather) and whole shapes, by two handles of each: one in the
+// middle, one at the end of an arm that turns and scales. Whoever has a hand may have this one in it.
 import { HAND, outline, through } from '../base/draw.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
@@ -6,6 +7,11 @@ import { drawAll } from '../page/state.js';
 const MASK = '#f2f2f2';
 /** What a tool's masks are for. */
 const USES = { mask: 'AWAY', surface: 'SURFACE', 'comp mask': 'COMP', brush: 'COMP' };
+
+/** Length of the arm that turns and scales, on the screen. */
+const ARM = 46;
+
+const middle = (points) => [0, 1].map((c) => points.reduce((sum, p) => sum + p[c], 0) / points.length);
 
 const text = (points) => points.map((p) => p.map((v) => v.toFixed(2)).join(',')).join(' ');
 
@@ -54,7 +60,7 @@ export class MaskHand {
       const mine = this.moving && this.moving.mask === m.id,
         p = (mine ? this.moving.points : this.at(m)).map(at);
       if (!p.length) continue;
-      outline(g, p, m.use === 'SURFACE');
+      outline(g, p, m.use === 'SURFACE', m.corners || []);
       const away = m.use === 'AWAY';
       if (away) {
         g.fillStyle = 'rgba(242,242,242,.10)';
@@ -89,7 +95,61 @@ export class MaskHand {
         g.stroke();
       }
       g.fillStyle = MASK;
-      g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
+      // Corners are set on their points.
+      if ((m.corners || []).includes(i)) {
+        g.beginPath();
+        g.moveTo(q[0], q[1] - 5);
+        g.lineTo(q[0] + 5, q[1]);
+        g.lineTo(q[0], q[1] + 5);
+        g.lineTo(q[0] - 5, q[1]);
+        g.fill();
+      } else g.fillRect(q[0] - 3, q[1] - 3, 6, 6);
+    });
+    this.handles(g, p, moving);
+  }
+
+  handles(g, p, moving) {
+    const c = middle(p),
+      [ax, ay] = moving && moving.whole === 'arm' ? moving.arm : [ARM, 0];
+    g.strokeStyle = MASK;
+    g.lineWidth = 1;
+    g.beginPath();
+    g.arc(c[0], c[1], 6, 0, 7);
+    g.moveTo(c[0] + 6, c[1]);
+    g.lineTo(c[0] + ax, c[1] + ay);
+    g.stroke();
+    g.beginPath();
+    g.arc(c[0] + ax, c[1] + ay, 4, 0, 7);
+    g.fillStyle = MASK;
+    g.fill();
+  }
+
+  /** Which handle of a shape is under a place. */
+  handle(points, q) {
+    const k = this.p.view().scale,
+      c = middle(points),
+      near = 9 / k;
+    if (Math.hypot(q[0] - c[0], q[1] - c[1]) < near) return 'middle';
+    return Math.hypot(q[0] - c[0] - ARM / k, q[1] - c[1]) < near ? 'arm' : '';
+  }
+
+  /** The whole shape as its handle was dragged: Shift keeps its direction, Ctrl its size. */
+  whole(m, q, e) {
+    const [cx, cy] = m.centre,
+      k = this.p.view().scale;
+    if (m.whole === 'middle') {
+      m.points = m.from.map((p) => [p[0] + q[0] - m.begun[0], p[1] + q[1] - m.begun[1]]);
+      return;
+    }
+    m.arm = [(q[0] - cx) * k, (q[1] - cy) * k];
+    const size = e.ctrlKey ? 1 : Math.max(0.05, Math.hypot(...m.arm) / ARM),
+      turn = e.shiftKey ? 0 : Math.atan2(m.arm[1], m.arm[0]),
+      a = size * Math.cos(turn),
+      b = size * Math.sin(turn);
+    m.points = m.from.map((p) => {
+      const x = p[0] - cx,
+        y = p[1] - cy;
+      return [cx + a * x - b * y, cy + b * x + a * y];
     });
   }
 
@@ -127,7 +187,12 @@ export class MaskHand {
       if (!this.shown(m)) continue;
       const points = this.at(m),
         index = points.findIndex((c) => Math.hypot(c[0] - q[0], c[1] - q[1]) < near);
-      if (index < 0) continue;
+      if (index < 0) {
+        const whole = points.length && this.handle(points, q);
+        if (!whole) continue;
+        this.moving = { mask: m.id, points, from: points, whole, begun: q, centre: middle(points), arm: [ARM, 0] };
+        return true;
+      }
       this.moving = { mask: m.id, points, index, feather: e.altKey, width: (m.feathers || [])[index] || 0 };
       return true;
     }
@@ -138,7 +203,8 @@ export class MaskHand {
     const q = this.p.toPlate(e),
       m = this.moving;
     m.moved = true;
-    if (m.stroke) {
+    if (m.whole) this.whole(m, q, e);
+    else if (m.stroke) {
       const last = this.drawing[this.drawing.length - 1];
       if (Math.hypot(q[0] - last[0], q[1] - last[1]) > Math.max(1, this.h.brush() / 3)) this.drawing.push(q);
     } else if (m.feather) m.width = Math.hypot(q[0] - m.points[m.index][0], q[1] - m.points[m.index][1]);
@@ -157,6 +223,7 @@ export class MaskHand {
     } else if (m.moved && m.feather)
       await post('edit', { action: 'mask-feather', id: m.mask, index: m.index, feather: m.width.toFixed(1), frame });
     else if (m.moved) await post('edit', { action: 'mask-key', id: m.mask, frame, xy: text(m.points) });
+    else if (!m.whole) await post('edit', { action: 'mask-corner', id: m.mask, index: m.index, frame });
     // The next one may be moved already while this one is kept.
     if (this.moving === m) this.moving = null;
     drawAll();

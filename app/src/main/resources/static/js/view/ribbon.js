@@ -3,6 +3,9 @@ import { go, range, setRange } from '../page/time.js';
 
 const HAND = '#d4e157';
 
+/** What is left free before the first frame and after the last, pixels. */
+export const BEFORE = 8,
+  AFTER = 52;
 export class Ribbon {
   /**
    * @param stage its strip tells what there is by frame; null or nothing to tell: how many marks are alive; its keyed
@@ -38,7 +41,7 @@ export class Ribbon {
 
   step() {
     const p = this.s.data.plate;
-    return (this.canvas.clientWidth - 60) / (p.last - p.first + 1);
+    return (this.canvas.clientWidth - BEFORE - AFTER) / (p.last - p.first + 1);
   }
 
   /** What the strip shows: label, value in [0, 1] and colour for each frame, and a line with its name. */

@@ -81,7 +81,8 @@ public record TrackRecipe(
                                 k.keys(),
                                 k.use(),
                                 List.of(),
-                                k.feathers()))
+                                k.feathers(),
+                                k.corners()))
                 .toList();
         return but(o -> {
             o.masks = still;

@@ -23,6 +23,7 @@ import java.util.Map;
  * @param carry what moves it
  * @param keys rising by frame, all with the same number of points (three or more)
  * @param use what it is for
+ * @param corners which of its points are corners instead of round; a surface has nothing else
  * @param marks that carry it, one (shift) or two (shift, turn and size); or the one moving thing or performer
  */
 public record DrawnMask(
@@ -33,7 +34,8 @@ public record DrawnMask(
         List<Key> keys,
         Use use,
         List<Integer> marks,
-        List<Double> feathers) {
+        List<Double> feathers,
+        List<Integer> corners) {
     private static final int MOST_POINTS = 400, WIDEST = 500;
 
     public enum Carry {
@@ -75,7 +77,7 @@ public record DrawnMask(
     }
 
     public DrawnMask(int id, String name, double feather, Carry carry, List<Key> keys, Use use, List<Integer> marks) {
-        this(id, name, feather, carry, keys, use, marks, List.of());
+        this(id, name, feather, carry, keys, use, marks, List.of(), List.of());
     }
 
     public DrawnMask {
@@ -89,12 +91,14 @@ public record DrawnMask(
         if (carry.bySolve() && use != Use.COMP)
             throw new BadInput("only a mask for the comp is carried by what the camera's solve knows");
         if (feathers == null) feathers = List.of();
+        if (corners == null) corners = List.of();
         if (keys.isEmpty()) throw new BadInput("a mask needs a shape");
         int n = keys.get(0).xy().size();
         if (n < 6 || n % 2 != 0 || n > 2 * MOST_POINTS)
             throw new BadInput("a mask needs from 3 to " + MOST_POINTS + " points");
         if (!feathers.isEmpty() && feathers.size() != n / 2)
             throw new BadInput("a mask needs as many feathers as points, or none");
+        for (int c : corners) if (c < 0 || c >= n / 2) throw new BadInput("a mask has no corner " + c);
         for (double v : feathers)
             if (!(v >= 0 && v <= WIDEST)) throw new BadInput("a feather must lie between 0 and " + WIDEST + " px");
         for (int i = 0; i < keys.size(); i++) {
@@ -124,10 +128,33 @@ public record DrawnMask(
         all.removeIf(k -> k.frame() == frame);
         all.add(new Key(frame, List.copyOf(xy)));
         all.sort(java.util.Comparator.comparingInt(Key::frame));
-        return new DrawnMask(id, name, feather, carry, List.copyOf(all), use, marks, feathers);
+        return with(all);
     }
 
-    /** The closed curve through the points: straight for surfaces, else Catmull-Rom as Bezier pieces. */
+    private DrawnMask with(List<Key> all) {
+        return new DrawnMask(id, name, feather, carry, List.copyOf(all), use, marks, feathers, corners);
+    }
+
+    /** Without the key of a frame. @throws BadInput where there is none, or no other */
+    public DrawnMask unkeyed(int frame) {
+        List<Key> all = new ArrayList<>(keys);
+        if (!all.removeIf(k -> k.frame() == frame)) throw new BadInput(name + " has no key in frame " + frame);
+        if (all.isEmpty()) throw new BadInput("this is the only shape of " + name + "; delete the mask instead");
+        return with(all);
+    }
+
+    /** With a point made a corner, or round again. */
+    public DrawnMask cornered(int point) {
+        List<Integer> all = new ArrayList<>(corners);
+        if (!all.remove((Integer) point)) all.add(point);
+        all.sort(null);
+        return new DrawnMask(id, name, feather, carry, keys, use, marks, feathers, List.copyOf(all));
+    }
+
+    /**
+     * The closed curve through the points: straight for surfaces, else Catmull-Rom as Bezier pieces, which leave a
+     * corner towards their other ends.
+     */
     Path2D outline(double[] p) {
         int n = p.length / 2;
         Path2D path = new Path2D.Double();
@@ -139,11 +166,12 @@ public record DrawnMask(
         }
         for (int i = 0; i < n; i++) {
             int a = 2 * ((i + n - 1) % n), b = 2 * i, c = 2 * ((i + 1) % n), d = 2 * ((i + 2) % n);
+            double from = corners.contains(b / 2) ? 0 : 1.0 / 6, to = corners.contains(c / 2) ? 0 : 1.0 / 6;
             path.curveTo(
-                    p[b] + (p[c] - p[a]) / 6,
-                    p[b + 1] + (p[c + 1] - p[a + 1]) / 6,
-                    p[c] - (p[d] - p[b]) / 6,
-                    p[c + 1] - (p[d + 1] - p[b + 1]) / 6,
+                    p[b] + from * (p[c] - p[a]),
+                    p[b + 1] + from * (p[c + 1] - p[a + 1]),
+                    p[c] - to * (p[d] - p[b]),
+                    p[c + 1] - to * (p[d + 1] - p[b + 1]),
                     p[c],
                     p[c + 1]);
         }

@@ -30,7 +30,7 @@ class MaskCarryTest {
     private static DrawnMask mask(DrawnMask.Carry carry, List<Integer> by, Vec3... places) {
         List<Double> xy = new ArrayList<>();
         for (Vec3 p : places) for (double v : view(1).project(p)) xy.add(v);
-        return new DrawnMask(1, "m", 0, carry, List.of(new DrawnMask.Key(1, xy)), DrawnMask.Use.COMP, by, List.of());
+        return new DrawnMask(1, "m", 0, carry, List.of(new DrawnMask.Key(1, xy)), DrawnMask.Use.COMP, by);
     }
 
     private static void follows(DrawnMask m, IntFunction<Pose> carrier, Vec3... places) {

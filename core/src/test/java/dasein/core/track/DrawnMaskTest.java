@@ -48,6 +48,30 @@ class DrawnMaskTest {
                 .hasMessageContaining("same number of points");
     }
 
+    /** Between two corners a side is straight: four of them are a square; round ones bulge. */
+    @Test
+    void cornersAreSharp() {
+        List<Double> square = List.of(20.0, 20.0, 80.0, 20.0, 80.0, 80.0, 20.0, 80.0);
+        DrawnMask round = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, square))), sharp = round;
+        for (int k = 0; k < 4; k++) sharp = sharp.cornered(k);
+        assertThat(area(sharp.raster(sharp.at(1), 100, 100))).isCloseTo(3600, within(1.0));
+        assertThat(area(round.raster(round.at(1), 100, 100))).isGreaterThan(3700);
+        DrawnMask one = round.cornered(2);
+        assertThat(one.corners()).containsExactly(2);
+        assertThat(one.cornered(2)).isEqualTo(round);
+        assertThat(one.keyed(9, square).corners()).containsExactly(2);
+        assertThatThrownBy(() -> round.cornered(4)).isInstanceOf(BadInput.class);
+    }
+
+    @Test
+    void aKeyIsTakenAwayButNotTheOnlyOne() {
+        DrawnMask s = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(10, circle(40, 50, 20, 8))));
+        DrawnMask two = s.keyed(20, circle(80, 50, 20, 8));
+        assertThat(two.unkeyed(20)).isEqualTo(s);
+        assertThatThrownBy(() -> two.unkeyed(15)).hasMessageContaining("no key in frame 15");
+        assertThatThrownBy(() -> s.unkeyed(10)).hasMessageContaining("only shape");
+    }
+
     @Test
     void featherFadesOutwardOnly() {
         DrawnMask sharp = new DrawnMask(1, "a", 0, DrawnMask.Carry.KEYS, List.of(new Key(1, circle(60, 50, 30, 16)))),

@@ -79,7 +79,8 @@ class MaskShapesTest {
                 List.of(new DrawnMask.Key(1, box(40, 30, 80, 50))),
                 DrawnMask.Use.SURFACE,
                 List.of(),
-                List.of(0.0, 20.0, 20.0, 0.0));
+                List.of(0.0, 20.0, 20.0, 0.0),
+                List.of());
         float[] v = m.raster(m.at(1.0), W, H);
         for (int x = 80; x < 100; x++)
             assertThat((double) v[40 * W + x]).as("right, at " + x).isCloseTo(1 - (x + 0.5 - 80) / 20, within(0.03));
@@ -99,7 +100,8 @@ class MaskShapesTest {
                         List.of(new DrawnMask.Key(1, box(40, 30, 80, 50))),
                         DrawnMask.Use.COMP,
                         List.of(),
-                        List.of(1.0, 2.0)))
+                        List.of(1.0, 2.0),
+                        List.of()))
                 .isInstanceOf(BadInput.class)
                 .hasMessageContaining("as many feathers as points");
         assertThatThrownBy(() -> new DrawnMask(

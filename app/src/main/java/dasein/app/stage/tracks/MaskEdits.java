@@ -20,7 +20,7 @@ public final class MaskEdits {
     private MaskEdits() {}
 
     public static boolean knows(String action) {
-        return action.matches("mask-(add|stroke|key|feather|set|delete)");
+        return action.matches("mask-(add|stroke|key|unkey|corner|feather|set|delete)");
     }
 
     public static Change apply(Shot s, String action, Form f) {
@@ -57,16 +57,25 @@ public final class MaskEdits {
         else
             all.set(
                     all.indexOf(m),
-                    action.equals("mask-key")
-                            ? m.keyed(frame, points(f.text("xy", "")))
-                            : action.equals("mask-feather") ? feathered(m, f) : maskSet(s, m, f));
+                    switch (action) {
+                        case "mask-key" -> m.keyed(frame, points(f.text("xy", "")));
+                        case "mask-unkey" -> m.unkeyed(frame);
+                        case "mask-corner" ->
+                            m.cornered(f.index(m.keys().get(0).xy().size() / 2));
+                        case "mask-feather" -> feathered(m, f);
+                        default -> maskSet(s, m, f);
+                    });
         return masked(
                 s,
                 all,
                 m.name()
                         + (action.equals("mask-delete")
                                 ? " deleted"
-                                : action.equals("mask-key") ? " moved at frame " + frame : " changed"));
+                                : action.equals("mask-key")
+                                        ? " moved at frame " + frame
+                                        : action.equals("mask-unkey")
+                                                ? " no longer keyed in frame " + frame
+                                                : " changed"));
     }
 
     private static DrawnMask feathered(DrawnMask m, Form f) {
@@ -78,7 +87,15 @@ public final class MaskEdits {
 
     private static DrawnMask with(DrawnMask m, List<Double> feathers) {
         return new DrawnMask(
-                m.id(), m.name(), m.feather(), m.carry(), m.keys(), m.use(), m.marks(), List.copyOf(feathers));
+                m.id(),
+                m.name(),
+                m.feather(),
+                m.carry(),
+                m.keys(),
+                m.use(),
+                m.marks(),
+                List.copyOf(feathers),
+                m.corners());
     }
 
     private static DrawnMask.Use use(Form f, DrawnMask.Use now) {
@@ -101,7 +118,8 @@ public final class MaskEdits {
                 use,
                 carriers(s, m, carry, f),
                 // One feather that is typed counts all around.
-                feather == m.feather() ? m.feathers() : List.of());
+                feather == m.feather() ? m.feathers() : List.of(),
+                m.corners());
     }
 
     /** What carries it, by number: marks, or the one thing or performer. */

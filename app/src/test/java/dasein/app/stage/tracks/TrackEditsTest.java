@@ -183,6 +183,13 @@ class TrackEditsTest extends ServerTest {
                 .shot();
         // Half way between two keys its points are half way.
         assertThat(keyed.tracks().masks().get(0).at(3)).containsExactly(12, 10, 62, 10, 62, 50);
+        Shot corner = tracks(keyed, "mask-corner", "id", id, "index", "1", "frame", "5")
+                .shot();
+        assertThat(corner.tracks().masks().get(0).corners()).containsExactly(1);
+        Shot unkeyed = tracks(corner, "mask-unkey", "id", id, "frame", "5").shot();
+        assertThat(unkeyed.tracks().masks().get(0).keys()).hasSize(1);
+        assertThat(unkeyed.tracks().masks().get(0).corners()).containsExactly(1);
+        refused("delete the mask instead", () -> tracks(unkeyed, "mask-unkey", "id", id, "frame", "1"));
         refused("put a mark by hand first", () -> tracks(s, "mask-set", "id", id, "carry", "MARKS"));
         Shot marked = tracks(s, "mark-add", "frame", "1", "x", "20", "y", "20").shot();
         Shot carried = tracks(marked, "mask-set", "id", id, "carry", "MARKS").shot();
