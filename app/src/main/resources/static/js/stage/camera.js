@@ -2,6 +2,7 @@
 // places. While something is dragged the perspective it would give is asked for and its grid shown.
 import { Camera, errorColour } from '../base/camera.js';
 import { AXES, label } from '../base/draw.js';
+import { choose } from '../page/choice.js';
 import { deletes } from '../page/deleting.js';
 import { post } from '../page/net.js';
 import { drawAll, onDraw, shot, state } from '../page/state.js';
@@ -305,6 +306,18 @@ function errors() {
   };
 }
 
+function central() {
+  const { width, height } = state.data.plate;
+  let best = null,
+    least = Infinity;
+  for (const p of state.data.points) {
+    const q = state.camera.project(state.frame, p.slice(1, 4)),
+      d = q ? Math.hypot(q[0] - width / 2, q[1] - height / 2) : Infinity;
+    if (d < least) [best, least] = [p[0], d];
+  }
+  return best;
+}
+
 export function open({ picture }) {
   const outside = new Outside(
     document.getElementById('outside'),
@@ -314,4 +327,10 @@ export function open({ picture }) {
   );
   onDraw(() => state.data && !state.playing && outside.draw());
   deletes('tracks');
+  // Both are about a point: with none chosen, about the one nearest to the middle of the picture.
+  for (const name of ['stick', 'hold still'])
+    document.querySelector(`[data-toggle="${name}"]`).addEventListener('click', () => {
+      const id = state.chosen.size || !state.camera ? null : central();
+      if (id !== null) choose([id], false);
+    });
 }

@@ -34,7 +34,14 @@ class ClipEdits {
         if (action.equals("clip-add")) {
             if (m.clips().isEmpty()) throw new BadInput("its model has no clips");
             int at = all.isEmpty() ? 0 : f.frame();
-            String name = f.text("clip", m.clips().get(0).name());
+            // Another than the one it comes after, where there is another.
+            String last = all.isEmpty() ? "" : all.get(all.size() - 1).clip();
+            String other = m.clips().stream()
+                    .map(Model.Clip::name)
+                    .filter(n -> !n.equals(last))
+                    .findFirst()
+                    .orElse(last);
+            String name = f.text("clip", other);
             if (m.clip(name) == null) throw new BadInput("its model has no clip " + name);
             all.add(new ClipUse(name, at, 0, 0, 0, 1, ClipUse.Repeat.LOOP, all.isEmpty() ? 0 : 8));
             return new Edited<>(p.withClips(all), name + " from frame " + (at == 0 ? "the first on" : at + " on"));

@@ -163,7 +163,8 @@ class WayEdits {
                 .with("way", Curve.NONE)
                 .at(0, 0, 0);
         boolean node = !t.node().isEmpty();
-        if (node || kind == Tie.To.PERFORMER) q = q.standing(p.feet(), false);
+        // On the deck of something that moves it stands where it is put, not on the ground under that.
+        if (node || kind != Tie.To.TRACK) q = q.standing(p.feet(), false);
         Shot with = s.with(s.performers().stream()
                 .map(o -> o.id() == p.id() ? p.with((Route) null).with(t) : o)
                 .toList());

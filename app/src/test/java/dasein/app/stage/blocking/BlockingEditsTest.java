@@ -172,6 +172,12 @@ class BlockingEditsTest extends ServerTest {
                 blocking(s, "clip-add", "id", "1", "clip", other, "frame", "4").shot();
         assertThat(last(two).clips()).hasSize(2);
         assertThat(last(two).clips().get(1).at()).isEqualTo(4);
+        assertThat(last(blocking(s, "clip-add", "id", "1", "frame", "4").shot())
+                        .clips()
+                        .get(1)
+                        .clip())
+                .as("another clip is offered")
+                .isEqualTo(other);
         Shot fast = blocking(two, "clip-set", "id", "1", "index", "1", "speed", "2", "repeat", "HOLD")
                 .shot();
         assertThat(last(fast).clips().get(1).speed()).isEqualTo(2);
