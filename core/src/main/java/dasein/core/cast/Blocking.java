@@ -34,6 +34,7 @@ public final class Blocking {
     private final Map<Integer, Route.Walked> routes = new ConcurrentHashMap<>();
     private final Map<Integer, Model> cards = new ConcurrentHashMap<>();
     private final Planting planting = new Planting(this);
+    private final Stepping stepping = new Stepping(this, planting);
     private final Rolling rolling;
     private final Map<Integer, Flocking> flocks = new ConcurrentHashMap<>();
     private final PosedCast posed;
@@ -217,7 +218,9 @@ public final class Blocking {
         Moment m = playing(p, frame, scale);
         Moment out = placed(place.at, place.turn, scale, lowest(p, m), m, rolling.turns(p, frame, scale));
         return p.route() != null && p.route().steps() && p.curve("clip").empty() && m.clip() != null
-                ? planting.planted(p, place.turn, frame, depth, scale, out)
+                ? m.before() == null
+                        ? planting.planted(p, place.turn, frame, depth, scale, out)
+                        : stepping.stepped(p, frame, depth, scale, out)
                 : out;
     }
 
@@ -397,7 +400,7 @@ public final class Blocking {
         return k;
     }
 
-    private double seconds(Performer p, ClipUse use, double frame, double scale, Model.Clip clip) {
+    double seconds(Performer p, ClipUse use, double frame, double scale, Model.Clip clip) {
         if (!p.curve("clip").empty()) return Math.max(0, Math.min(clip.seconds(), value(p, "clip", 0, frame)));
         double since = (frame - (use.at() == 0 ? first : use.at())) / rate;
         if (p.route() != null && p.route().steps()) {

@@ -129,6 +129,11 @@ public final class Legs {
      *     the foot about the upright, radians, against the turn it has
      */
     public static void reach(Leg leg, Posing posed, Vec3 by, double twist, Map<Integer, Quat> turns) {
+        reach(leg, posed, by, Quat.axisAngle(Vec3.Y, twist), turns);
+    }
+
+    /** @param twist of the foot against the turn it has, model space */
+    static void reach(Leg leg, Posing posed, Vec3 by, Quat twist, Map<Integer, Quat> turns) {
         double[] g = posed.node(leg.hip), p = posed.node(leg.knee), j = posed.node(leg.foot);
         Vec3 hip = place(g), knee = place(p), foot = place(j), to = foot.plus(by);
         double upper = knee.minus(hip).length(),
@@ -152,15 +157,13 @@ public final class Legs {
         if (axis.length() < 1e-6 * upper * lower) axis = Vec3.X;
         Quat bend = Quat.axisAngle(axis, wanted - now);
         Vec3 bent = knee.plus(bend.rotate(foot.minus(knee)));
-        Quat swing = Quat.between(bent.minus(hip).unit(), to.minus(hip).unit()),
-                own = Affine.rotation(j),
-                upright = Quat.axisAngle(Vec3.Y, twist);
+        Quat swing = Quat.between(bent.minus(hip).unit(), to.minus(hip).unit()), own = Affine.rotation(j);
         add(turns, leg.hip, local(Affine.rotation(g), swing));
         add(turns, leg.knee, local(Affine.rotation(p), bend));
         add(
                 turns,
                 leg.foot,
-                local(own, bend.conjugate().times(swing.conjugate()).times(upright)));
+                local(own, bend.conjugate().times(swing.conjugate()).times(twist)));
     }
 
     /** A leg that is nearly straight gives way softly: the last of its length would make the knee jump. */

@@ -6,6 +6,7 @@ import dasein.core.model.Model;
 import dasein.core.model.Moment;
 import dasein.core.model.Posing;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
@@ -26,71 +27,80 @@ final class Planting {
         this.blocking = blocking;
     }
 
-    /** How far a foot is to be moved over the ground, in the set, and turned. */
-    private record Push(Legs.Leg leg, double x, double z, double twist) {
+    /** How far a foot is to be moved, in the set, and turned. */
+    record Push(Legs.Leg leg, double x, double y, double z, double twist) {
         Push plus(Push o) {
-            return new Push(leg, x + o.x, z + o.z, twist + o.twist);
+            return new Push(leg, x + o.x, y + o.y, z + o.z, twist + o.twist);
         }
 
         Push times(double k) {
-            return new Push(leg, k * x, k * z, k * twist);
+            return new Push(leg, k * x, k * y, k * z, k * twist);
+        }
+
+        Vec3 by() {
+            return new Vec3(x, y, z);
         }
     }
 
-    /** @param turn of the body; @param m as it is without; its clip and the one before it may both walk */
+    /** @param turn of the body; @param m as it is without, of one clip */
     Moment planted(Performer p, Quat turn, double frame, int depth, double scale, Moment m) {
-        int k = Blocking.use(p, frame);
-        Map<Integer, Push> pushes = new TreeMap<>();
-        pushes(
-                p,
-                p.clips().get(k),
-                m.clip(),
-                m.seconds(),
-                m.before() == null ? 1 : m.share(),
-                frame,
-                depth,
-                scale,
-                pushes);
-        if (m.before() != null)
-            pushes(p, p.clips().get(k - 1), m.before(), m.beforeSeconds(), 1 - m.share(), frame, depth, scale, pushes);
+        ClipUse use = p.clips().get(Blocking.use(p, frame));
+        Map<Integer, Push> pushes = pushes(p, use, m.clip(), m.seconds(), frame, depth, scale);
         if (pushes.isEmpty()) return m;
         Quat back = turn.conjugate();
         Posing posed = new Posing(blocking.model(p));
         posed.at(m);
         Map<Integer, Quat> turns = new HashMap<>(m.turns());
+        // On uneven ground the body stands as low as its lowest foot: others bend, but none is too short.
+        Vec3 up =
+                Vec3.Y.times(pushes.values().stream().mapToDouble(Push::y).min().orElse(0));
+        double[] to = m.toSet().clone();
+        to[7] += up.y();
         for (Push q : pushes.values())
-            Legs.reach(q.leg, posed, back.rotate(new Vec3(q.x, 0, q.z)).times(1 / scale), q.twist, turns);
-        return new Moment(m.toSet(), m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), turns);
+            Legs.reach(q.leg, posed, back.rotate(q.by().minus(up)).times(1 / scale), q.twist, turns);
+        return new Moment(to, m.clip(), m.seconds(), m.before(), m.beforeSeconds(), m.share(), turns);
     }
 
-    private void pushes(
-            Performer p,
-            ClipUse use,
-            Model.Clip clip,
-            double seconds,
-            double share,
-            double frame,
-            int depth,
-            double scale,
-            Map<Integer, Push> out) {
+    /** Legs of a clip that walks on; none of one that does not. */
+    List<Legs.Leg> legs(Performer p, ClipUse use) {
         Footing f = blocking.footing(p, use.clip());
-        double pace = f.stepSpeed() * scale / use.speed(), length = clip.seconds();
+        Model.Clip clip = blocking.model(p).clip(use.clip());
         // Only a whole clip that goes on and on has a next stand to go to.
         if (f.stepSpeed() == 0
                 || use.speed() <= 0
                 || use.repeat() != ClipUse.Repeat.LOOP
                 || use.from() != 0
                 || use.to() != 0
-                || length <= 0) return;
-        double way = blocking.way(p, frame);
+                || clip.seconds() <= 0) return List.of();
+        return legs.computeIfAbsent(f, n -> Legs.of(blocking.model(p), clip, f)).all();
+    }
+
+    /** By the foot; none where its clip does not walk. */
+    Map<Integer, Push> pushes(
+            Performer p, ClipUse use, Model.Clip clip, double seconds, double frame, int depth, double scale) {
+        Map<Integer, Push> out = new TreeMap<>();
+        List<Legs.Leg> all = legs(p, use);
+        if (all.isEmpty()) return out;
+        double pace = blocking.footing(p, use.clip()).stepSpeed() * scale / use.speed(), way = blocking.way(p, frame);
         Posing now = new Posing(blocking.model(p));
         now.at(clip, seconds);
-        for (Legs.Leg leg : legs.computeIfAbsent(f, n -> Legs.of(blocking.model(p), clip, f))
-                .all()) {
+        for (Legs.Leg leg : all) {
             double[] at = now.node(leg.foot());
-            Push q = push(p, leg, new Vec3(at[3], at[7], at[11]), seconds, length, way, pace, frame, depth, scale);
-            out.merge(leg.foot(), q.times(share), Push::plus);
+            out.put(
+                    leg.foot(),
+                    push(
+                            p,
+                            leg,
+                            new Vec3(at[3], at[7], at[11]),
+                            seconds,
+                            clip.seconds(),
+                            way,
+                            pace,
+                            frame,
+                            depth,
+                            scale));
         }
+        return out;
     }
 
     private Push push(
@@ -145,9 +155,16 @@ final class Planting {
                 half = there(p, way + (s.half() - seconds) * pace, frame, depth);
         Vec3 is = body.at().plus(body.turn().rotate(foot).times(scale)),
                 wanted = half.at().plus(half.turn().rotate(s.middle()).times(scale));
+        // From a step above down, as the body's own ground is found.
+        double level = body.at().y() - blocking.value(p, "y", p.y(), frame),
+                height =
+                        p.onGround()
+                                ? blocking.ground(new Vec3(wanted.x(), level, wanted.z()), 0.25 * p.heightMetres())
+                                : level;
         return new Push(
                 leg,
                 wanted.x() - is.x(),
+                height - level,
                 wanted.z() - is.z(),
                 Math.IEEEremainder(heading(half) - heading(body), 2 * Math.PI));
     }

@@ -278,11 +278,12 @@ public final class Prints {
 
     /** Where performers are in any frame. */
     public static String blocking(Shot s) {
+        List<Object> all = new ArrayList<>(List.of(set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers()));
         // Wheels did not always turn each by its own way, and leave out their clip.
-        boolean wheels =
-                s.performers().stream().anyMatch(p -> p.parts().stream().anyMatch(PartTurn::wheel));
-        String blocking = of("blocking", set(s), pieceCarriers(s), castCarriers(s), s.set(), s.performers());
-        return wheels ? of("blocking", blocking, "own ways") : blocking;
+        if (s.performers().stream().anyMatch(p -> p.parts().stream().anyMatch(PartTurn::wheel))) all.add("own ways");
+        // Feet slid through blends, and did not find uneven ground.
+        if (s.performers().stream().anyMatch(p -> p.route() != null && p.route().steps())) all.add("stepping");
+        return of("blocking", all.toArray());
     }
 
     /** Without their names. */

@@ -3,6 +3,8 @@ package dasein.core.cast;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import dasein.core.key.Curve;
+import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Model;
 import dasein.core.model.Moment;
@@ -131,5 +133,93 @@ class PlantingTest {
                 most = steps.stream().mapToDouble(d -> d).max().orElseThrow();
         assertThat(most).isLessThan(0.12);
         assertThat(median).isCloseTo(0, within(0.03));
+    }
+
+    /** It walks, stops over ten frames and looks around, and walks on: what is on the ground does not move over it. */
+    @Test
+    void fromOneClipToAnotherFeetStepInsteadOfSliding() {
+        Curve way = new Curve(
+                List.of(
+                        new Curve.Key(1, 0, Curve.Ease.LINEAR),
+                        new Curve.Key(41, 1.6, Curve.Ease.LINEAR),
+                        new Curve.Key(80, 1.6, Curve.Ease.LINEAR),
+                        new Curve.Key(120, 3.2, Curve.Ease.LINEAR)),
+                List.of());
+        Performer p = new Performer(1, "strider", "w", 0, 0, 0, 0, HEIGHT, "walk", 0, 1, true)
+                .with(new Route(List.of(0.0, 0.0, 0.0, -9.0), 1, 1, true))
+                .with("way", way)
+                .withClips(List.of(
+                        new ClipUse("walk", 0, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 0),
+                        new ClipUse("look around", 41, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 10),
+                        new ClipUse("walk", 70, 0, 0, 0, 1, ClipUse.Repeat.LOOP, 10)));
+        Blocking b = new Blocking(List.of(p), Map.of("w", strider), 1, RATE, Blocking.Around.NOTHING);
+        double worst = 0, sunk = 0, jump = 0;
+        Vec3[] last = new Vec3[legs.all().size()];
+        for (double f = 39; f < 84; f += 0.5) {
+            Moment m = b.at(1, f);
+            float[] now = footing.places(m), next = footing.places(b.at(1, f + 0.5));
+            for (int i = 0; i < now.length; i += 3) {
+                sunk = Math.min(sunk, now[i + 1]);
+                if (now[i + 1] < 0.01 && next[i + 1] < 0.01)
+                    worst = Math.max(worst, Math.hypot(next[i] - now[i], next[i + 2] - now[i + 2]));
+            }
+            for (int i = 0; i < last.length; i++) {
+                Vec3 at = foot(b, legs.all().get(i), f);
+                if (last[i] != null) jump = Math.max(jump, at.distance(last[i]));
+                last[i] = at;
+            }
+        }
+        System.out.printf(
+                "through blends: slides %.4f m in half a frame, sinks %.4f m, steps %.3f m%n", worst, sunk, jump);
+        assertThat(worst).isLessThan(0.01);
+        assertThat(sunk).isGreaterThan(-0.03);
+        assertThat(jump).isLessThan(0.15);
+    }
+
+    /** Up a slope of one in six, and over a kerb of 12 cm: what stands does so on the ground, and nothing jumps. */
+    @Test
+    void feetFindUnevenGround() {
+        for (Uneven ground : List.of(new Uneven(z -> Math.max(0, -z / 6)), new Uneven(z -> z < -1.5 ? 0.12 : 0))) {
+            Performer p = new Performer(1, "strider", "w", 0, 0, 0, 0, HEIGHT, "walk", 0, 1, true)
+                    .with(new Route(List.of(0.0, 0.0, 0.0, -9.0), 1, 1, true))
+                    .standing(Performer.Feet.REST, true);
+            Blocking b = new Blocking(List.of(p), Map.of("w", strider), 1, RATE, ground);
+            double off = 0, jump = 0, body = Double.NaN;
+            int stood = 0;
+            for (double f = 2; f < 90; f += 0.5) {
+                Moment m = b.at(1, f);
+                for (Legs.Leg leg : legs.all()) {
+                    if (!stands(leg, m.seconds(), m.clip().seconds())) continue;
+                    Vec3 at = foot(b, leg, f);
+                    double rest = leg.stands().get(0).middle().y() * HEIGHT / footing.height()
+                            - footing.lowest() * HEIGHT / footing.height();
+                    off = Math.max(off, Math.abs(at.y() - rest - ground.ground(at.x(), at.z(), 9)));
+                    stood++;
+                }
+                if (!Double.isNaN(body)) jump = Math.max(jump, Math.abs(m.toSet()[7] - body));
+                body = m.toSet()[7];
+            }
+            System.out.printf("uneven: feet off by %.3f m, the body jumps by %.3f m%n", off, jump);
+            assertThat(stood).isGreaterThan(100);
+            assertThat(off).isLessThan(0.04);
+            assertThat(jump).isLessThan(0.03);
+        }
+    }
+
+    private record Uneven(java.util.function.DoubleUnaryOperator height) implements Blocking.Around {
+        @Override
+        public double ground(double x, double z, double under) {
+            return height.applyAsDouble(z);
+        }
+
+        @Override
+        public Pose moved(int object, double frame) {
+            return null;
+        }
+
+        @Override
+        public Vec3 onGround(int track, double frame) {
+            return null;
+        }
     }
 }
