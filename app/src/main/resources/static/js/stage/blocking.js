@@ -95,7 +95,10 @@ export class BlockHand {
     const p = this.performerAt(e);
     if (!p) return false;
     this.s.performer = p.id;
-    this.moving = { performer: p, x: e.clientX, y: e.clientY, moved: false };
+    // Wherever it was taken hold of, its foot stays as far from the pointer as it was.
+    const q = this.p.toPlate(e),
+      foot = this.s.camera.project(this.s.frame, p.at) || q;
+    this.moving = { performer: p, x: e.clientX, y: e.clientY, off: [foot[0] - q[0], foot[1] - q[1]], moved: false };
     drawAll();
     return true;
   }
@@ -104,7 +107,8 @@ export class BlockHand {
     const m = this.moving;
     if (!m.moved && Math.hypot(e.clientX - m.x, e.clientY - m.y) < 4) return;
     m.moved = true;
-    const q = this.s.camera.onLevel(this.s.frame, ...this.p.toPlate(e), m.performer.at[1]);
+    const [x, y] = this.p.toPlate(e),
+      q = this.s.camera.onLevel(this.s.frame, x + m.off[0], y + m.off[1], m.performer.at[1]);
     if (!q) return;
     m.performer.at = q;
     m.performer.held = true;
