@@ -3,6 +3,7 @@ package dasein.core.cast;
 import dasein.core.math.Vec3;
 import dasein.core.model.Model;
 import java.util.Collection;
+import java.util.function.Predicate;
 
 /** Where somebody new can stand without standing in others or on things. */
 public final class FreeGround {
@@ -24,8 +25,22 @@ public final class FreeGround {
      * The place nearest to a wanted one, in whole hundredths; the wanted one where all around is taken.
      *
      * @param others who may not be touched, where they are in {@code frame}; @param radius of who comes, metres
+     * @param seen whether a place is in the picture; one that is not is taken only where no other is free
      */
-    public static Vec3 near(Blocking b, Collection<Performer> others, int frame, Vec3 wanted, double radius) {
+    public static Vec3 near(
+            Blocking b, Collection<Performer> others, int frame, Vec3 wanted, double radius, Predicate<Vec3> seen) {
+        Vec3 in = near(b, others, frame, wanted, radius, seen, null);
+        return in != null ? in : near(b, others, frame, wanted, radius, p -> true, wanted);
+    }
+
+    private static Vec3 near(
+            Blocking b,
+            Collection<Performer> others,
+            int frame,
+            Vec3 wanted,
+            double radius,
+            Predicate<Vec3> may,
+            Vec3 otherwise) {
         double step = Math.max(0.2, 0.5 * radius);
         for (int ring = 0; ring < RINGS; ring++) {
             int n = ring == 0 ? 1 : DIRECTIONS;
@@ -35,10 +50,12 @@ public final class FreeGround {
                         Math.round(100 * (wanted.x() + ring * step * Math.cos(a))) / 100.0,
                         0,
                         Math.round(100 * (wanted.z() + ring * step * Math.sin(a))) / 100.0);
-                if (level(b, at, radius) && others.stream().allMatch(o -> clear(b, o, frame, at, radius))) return at;
+                if (may.test(at)
+                        && level(b, at, radius)
+                        && others.stream().allMatch(o -> clear(b, o, frame, at, radius))) return at;
             }
         }
-        return wanted;
+        return otherwise;
     }
 
     private static boolean clear(Blocking b, Performer o, int frame, Vec3 at, double radius) {

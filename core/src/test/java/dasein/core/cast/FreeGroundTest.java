@@ -39,13 +39,18 @@ class FreeGroundTest {
         List<Performer> all = new ArrayList<>();
         for (int id = 1; id <= 10; id++) {
             Blocking b = new Blocking(all, Map.of("crate", crate), 1, 24, QUAY);
-            Vec3 at = FreeGround.near(b, all, 1, new Vec3(0.5, 0, 0), r);
+            Vec3 at = FreeGround.near(b, all, 1, new Vec3(0.5, 0, 0), r, p -> p.z() > -1);
             if (id == 1) assertThat(at).as("where it was wanted").isEqualTo(new Vec3(0.5, 0, 0));
             assertThat(at.x() + r).isLessThanOrEqualTo(1.01);
+            assertThat(at.z()).as("in the picture").isGreaterThan(-1);
             for (Performer o : all)
                 assertThat(Math.hypot(o.x() - at.x(), o.z() - at.z())).isGreaterThanOrEqualTo(2 * r);
             all.add(new Performer(id, "crate " + id, "crate", at.x(), 0, at.z(), 0, 0.62, "", 0, 1, true));
         }
+        // Where nothing is seen a place is found as well.
+        Blocking b = new Blocking(all, Map.of("crate", crate), 1, 24, QUAY);
+        assertThat(FreeGround.near(b, all, 1, new Vec3(0.5, 0, 0), r, p -> false))
+                .isNotEqualTo(new Vec3(0.5, 0, 0));
         assertThat(all.stream()
                         .mapToDouble(p -> Math.hypot(p.x() - 0.5, p.z()))
                         .max()

@@ -7,6 +7,7 @@ import dasein.app.stage.Form;
 import dasein.app.stage.KeyEdits;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.Plates;
+import dasein.app.store.Results;
 import dasein.core.BadInput;
 import dasein.core.cast.Blocking;
 import dasein.core.cast.Card;
@@ -16,11 +17,16 @@ import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
 import dasein.core.ground.SetRecipe;
 import dasein.core.key.Curve;
+import dasein.core.lens.Lens;
+import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.model.Model;
 import dasein.core.shot.Shot;
+import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -33,6 +39,7 @@ public class BlockingEdits {
     private final MediaMapper media;
     private final Scenes scenes;
     private final Plates plates;
+    private final Results results;
     private final PlaceEdits places;
     private final WayEdits ways;
     private final ClipEdits clips;
@@ -42,6 +49,7 @@ public class BlockingEdits {
             MediaMapper media,
             Scenes scenes,
             Plates plates,
+            Results results,
             PlaceEdits places,
             WayEdits ways,
             ClipEdits clips,
@@ -49,6 +57,7 @@ public class BlockingEdits {
         this.media = media;
         this.scenes = scenes;
         this.plates = plates;
+        this.results = results;
         this.places = places;
         this.ways = ways;
         this.clips = clips;
@@ -151,12 +160,26 @@ public class BlockingEdits {
         double height = Math.max(0.01, Math.round(facts.path("height").asDouble(1.8) * 100) / 100.0);
         Vec3 at = new Vec3(f.number("x", "x", c.x(), -1e4, 1e4), 0, f.number("z", "z", c.z(), -1e4, 1e4));
         Blocking b = scenes.blocking(s);
-        if (b != null && !f.has("x")) at = FreeGround.near(b, all, f.frame(), at, FreeGround.radius(m, height));
+        double radius = FreeGround.radius(m, height);
+        if (b != null && !f.has("x")) at = FreeGround.near(b, all, f.frame(), at, radius, seen(s, f.frame(), radius));
         Performer p = new Performer(
                         id, name(all, item.name()), item.hash(), at.x(), 0, at.z(), 0, height, clip, 0, 1, true)
                 .standing(Performer.Feet.CLIP, true);
         all.add(p);
         return new Change(s.with(all), p.name() + " placed");
+    }
+
+    /** Whether somebody who stands there is in the picture from one side to the other. */
+    private Predicate<Vec3> seen(Shot s, int frame, double radius) {
+        SolvedCamera c = results.cameraInSet(s);
+        if (c == null) return p -> true;
+        Pose eye = c.pose(frame);
+        Lens lens = c.lens(frame);
+        Vec3 aside = eye.rotation().rotate(Vec3.X).times(radius);
+        return p -> Stream.of(p.plus(aside), p.minus(aside)).allMatch(q -> {
+            double[] px = lens.project(eye.toLocal(q));
+            return px != null && px[0] > 0 && px[1] > 0 && px[0] < c.width() && px[1] < c.height();
+        });
     }
 
     private Change card(Shot s, List<Performer> all, Form f) {
