@@ -66,7 +66,10 @@ class TasksPage {
     String tasks(Model model) {
         Map<Long, String> names = new LinkedHashMap<>();
         for (ShotMapper.ShotRow r : rows.shots()) names.put(r.id(), r.showName() + " / " + r.name());
-        List<Task> newest = tasks.newest();
+        // Of a shot that was taken away there is nothing to see.
+        List<Task> newest = tasks.newest().stream()
+                .filter(t -> names.containsKey(t.shotId()))
+                .toList();
         Map<Long, Task> byId = newest.stream().collect(Collectors.toMap(Task::id, t -> t));
         List<TaskMapper.AtWork> atWork = tasks.atWork();
         List<Open> open = new ArrayList<>();

@@ -118,8 +118,10 @@ public class Shots {
      */
     public Head change(long id, String summary, UnaryOperator<Shot> change) {
         for (int tries = 1; ; tries++) {
+            ShotMapper.ShotRow row = mapper.shot(id);
+            if (row == null) throw new NotThere("there is no such shot");
             try {
-                return self.getObject().edit(id, mapper.shot(id).head(), summary, change);
+                return self.getObject().edit(id, row.head(), summary, change);
             } catch (Conflict e) {
                 if (tries == MOST_TRIES) throw e;
             }
