@@ -16,6 +16,7 @@ import java.util.Arrays;
  * @param stops mean log2 of luminance: exposure
  * @param clippedWhite part of the picture with a colour at the upper end of its codes, [0, 1]; {@code clippedBlack} at
  *     the lower
+ * @param span codes of 255 between the darkest fiftieth of the picture and the brightest
  */
 public record FrameHealth(
         int frame,
@@ -25,7 +26,8 @@ public record FrameHealth(
         double[] noise,
         double stops,
         double clippedWhite,
-        double clippedBlack) {
+        double clippedBlack,
+        double span) {
     public static final int BANDS = 8;
     private static final int DIRECTIONS = 8;
     private static final int REACH = 24;
@@ -58,7 +60,17 @@ public record FrameHealth(
                 noise(grey, im.width, im.height),
                 stops(im),
                 clipped(im, encoding, true),
-                clipped(im, encoding, false));
+                clipped(im, encoding, false),
+                span(grey));
+    }
+
+    private static double span(float[] grey) {
+        int[] count = new int[256];
+        for (float v : grey) count[Math.max(0, Math.min(255, Math.round(v)))]++;
+        int least = grey.length / 50, low = 0, high = 255;
+        for (int n = count[0]; n <= least && low < 255; n += count[++low]) {}
+        for (int n = count[255]; n <= least && high > 0; n += count[--high]) {}
+        return Math.max(0, high - low);
     }
 
     /** 3x3 mean: noise makes false edges. */

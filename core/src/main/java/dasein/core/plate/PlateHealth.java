@@ -24,6 +24,11 @@ public record PlateHealth(
     /** A smear as long as this makes tracks weak, pixels. */
     private static final double BLURRED = 5;
 
+    /** Codes of 255; pictures of full contrast use twice as many and more. */
+    private static final double FLAT = 100;
+
+    private static final int MOST_RUNS = 6;
+
     /** Frames that are looked at side by side. */
     private static final int BATCH = 4;
 
@@ -115,32 +120,15 @@ public record PlateHealth(
     /** What matters, each a sentence with what it means for the work; empty when the plate is healthy. */
     public List<String> findings() {
         List<String> out = new ArrayList<>();
-        for (int i = 0; i < frames.size(); ) {
-            if (frames.get(i).blurPx() < BLURRED) {
-                i++;
-                continue;
-            }
-            int j = i;
-            double sum = 0, cx = 0, cy = 0;
-            // A frame or two of less blur do not end a run.
-            for (int k = i; k < frames.size() && k - j <= 2; k++) {
-                FrameHealth f = frames.get(k);
-                if (f.blurPx() < BLURRED) continue;
-                j = k;
-                sum = Math.max(sum, f.blurPx());
-                cx += Math.cos(2 * Math.toRadians(f.blurDeg()));
-                cy += Math.sin(2 * Math.toRadians(f.blurDeg()));
-            }
-            double deg = Math.floorMod(Math.round(Math.toDegrees(0.5 * Math.atan2(cy, cx))), 180);
-            String along = deg < 23 || deg > 157 ? "along x" : deg > 67 && deg < 113 ? "along y" : "slantwise";
+        String blurred = blurred();
+        if (!blurred.isEmpty()) out.add(blurred);
+        double[] spans = frames.stream().mapToDouble(FrameHealth::span).sorted().toArray();
+        if (spans.length > 0 && spans[spans.length / 2] < FLAT)
             out.add(String.format(
                     Locale.ROOT,
-                    "%s blurred %s by up to %.0f px: tracks will be weak there; use thorough quality.",
-                    span(frames.get(i).frame(), frames.get(j).frame()),
-                    along,
-                    sum));
-            i = j + 1;
-        }
+                    "The picture is flat: from its darkest to its brightest parts it uses %.0f %% of the codes. If it "
+                            + "was recorded in log, choose that encoding, or its light will be wrong.",
+                    100 * spans[spans.length / 2] / 255));
         if (!repeated.isEmpty())
             out.add(list("Frame", repeated) + (repeated.size() == 1 ? " repeats" : " repeat")
                     + " the one before: the camera would seem to stop there. Take the footage at its true rate.");
@@ -179,8 +167,51 @@ public record PlateHealth(
         return out;
     }
 
-    private static String span(int a, int b) {
-        return a == b ? "Frame " + a + " is" : "Frames " + a + " to " + b + " are";
+    /** One sentence for all runs of blurred frames; empty without. */
+    private String blurred() {
+        List<String> runs = new ArrayList<>();
+        double most = 0, cx = 0, cy = 0;
+        for (int i = 0; i < frames.size(); ) {
+            if (frames.get(i).blurPx() < BLURRED) {
+                i++;
+                continue;
+            }
+            int j = i;
+            // A frame or two of less blur do not end a run.
+            for (int k = i; k < frames.size() && k - j <= 2; k++) {
+                FrameHealth f = frames.get(k);
+                if (f.blurPx() < BLURRED) continue;
+                j = k;
+                most = Math.max(most, f.blurPx());
+                cx += Math.cos(2 * Math.toRadians(f.blurDeg()));
+                cy += Math.sin(2 * Math.toRadians(f.blurDeg()));
+            }
+            int a = frames.get(i).frame(), b = frames.get(j).frame();
+            runs.add(a == b ? "" + a : a + " to " + b);
+            i = j + 1;
+        }
+        if (runs.isEmpty()) return "";
+        double deg = Math.floorMod(Math.round(Math.toDegrees(0.5 * Math.atan2(cy, cx))), 180);
+        // Runs that differ in direction have none in common.
+        String along = Math.hypot(cx, cy) < 1 || runs.size() > 1
+                ? ""
+                : deg < 23 || deg > 157 ? "along x " : deg > 67 && deg < 113 ? "along y " : "slantwise ";
+        boolean one = runs.size() == 1 && !runs.get(0).contains(" ");
+        int more = runs.size() - MOST_RUNS;
+        return String.format(
+                Locale.ROOT,
+                "%s %s%s %s blurred %sby up to %.0f px: tracks will be weak there; use thorough quality.",
+                one ? "Frame" : "Frames",
+                String.join(", ", runs.subList(0, Math.min(MOST_RUNS, runs.size()))),
+                more > 0 ? " and " + more + " runs more" : "",
+                one ? "is" : "are",
+                along,
+                most);
+    }
+
+    /** Whether any frame is blurred so much that marks are looked for better thoroughly. */
+    public boolean blurs() {
+        return frames.stream().anyMatch(f -> f.blurPx() >= BLURRED);
     }
 
     private static String list(String word, List<Integer> n) {

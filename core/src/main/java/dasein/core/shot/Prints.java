@@ -35,7 +35,7 @@ public final class Prints {
      */
     static final Map<String, Integer> ENGINE = Map.ofEntries(
             Map.entry("plate", 1),
-            Map.entry("health", 1),
+            Map.entry("health", 2),
             Map.entry("tracks", 1),
             Map.entry("marks", 1),
             Map.entry("planes", 1),

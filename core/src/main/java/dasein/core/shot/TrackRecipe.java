@@ -31,6 +31,11 @@ public record TrackRecipe(
         List<HandMark> marks,
         List<TrackGroup> groups) {
 
+    /** Other tracks with the same numbers: what was done to the old ones means nothing to them. */
+    public TrackRecipe with(TrackSettings.Quality q) {
+        return q == quality ? this : but(o -> o.quality = q).withMasks(masks);
+    }
+
     public TrackRecipe withDeleted(List<Integer> d) {
         return but(o -> o.deleted = List.copyOf(d));
     }

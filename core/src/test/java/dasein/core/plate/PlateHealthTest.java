@@ -2,6 +2,7 @@ package dasein.core.plate;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
+import static org.assertj.core.api.InstanceOfAssertFactories.STRING;
 
 import dasein.core.Progress;
 import dasein.core.format.Stills;
@@ -82,7 +83,37 @@ class PlateHealthTest {
         assertThat(h.frames().get(3).blurDeg()).isEqualTo(90);
         assertThat(h.frames().get(4).blurDeg()).isEqualTo(45);
         assertThat(h.findings())
-                .anySatisfy(s -> assertThat(s).contains("blurred").contains("tracks will be weak"));
+                .filteredOn(s -> s.contains("blurred"))
+                .singleElement(STRING)
+                .startsWith("Frames 2 to 5 are blurred")
+                .contains("tracks will be weak");
+        assertThat(h.blurs()).isTrue();
+    }
+
+    @Test
+    void runsOfBlurAreOneSentence() {
+        Image[] all = new Image[14];
+        for (int f = 0; f < all.length; f++) all[f] = discs(f, f == 2 || f == 3 || f == 12 ? 12 : 0, 0, 1, 0.5, f);
+        assertThat(of(all).findings())
+                .filteredOn(s -> s.contains("blurred"))
+                .singleElement(STRING)
+                .startsWith("Frames 3 to 4, 13 are blurred by up to");
+    }
+
+    /** The same picture from black to white, and in the middle third of the codes as log footage stands there. */
+    @Test
+    void aFlatPictureIsToldFromOneOfFullContrast() {
+        Image full = discs(0, 0, 0, 1, 0.5, 1), flat = discs(0, 0, 0, 1, 0.5, 1);
+        for (int i = 0; i < full.planes[0].length; i++) {
+            boolean white = (i / 7) % 2 == 0;
+            for (int c = 0; c < 3; c++) {
+                full.planes[c][i] = (float) Encoding.SRGB.decode(white ? 0.95 : 0.05);
+                flat.planes[c][i] = (float) Encoding.SRGB.decode(white ? 0.6 : 0.35);
+            }
+        }
+        assertThat(of(full, full).findings()).noneMatch(s -> s.contains("flat"));
+        assertThat(of(flat, flat).findings())
+                .anySatisfy(s -> assertThat(s).contains("is flat").contains("log"));
     }
 
     @Test

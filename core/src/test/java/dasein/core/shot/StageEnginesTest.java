@@ -58,7 +58,7 @@ class StageEnginesTest {
     private static final Map<String, String> GOLDEN = Map.ofEntries(
             Map.entry("blocking", "1: 0.332 -0.719 4.38e+04"),
             Map.entry("colours", "1: 1.00 1.54e+08"),
-            Map.entry("health", "1: 23.7 0.00"),
+            Map.entry("health", "2: 23.7 0.00"),
             Map.entry("marks", "1: 463 374"),
             Map.entry("object", "1: 24.0 0.0409 -1.98"),
             Map.entry("output", "1: 4.00 6.27e+03"),

@@ -59,6 +59,7 @@ class HealthWork implements Work {
         facts.put("first", first);
         facts.put("findings", h.findings());
         facts.put("repeated", h.repeated().stream().map(p::storedNumber).toList());
+        facts.put("blurs", h.blurs());
         facts.put("blur", each(h, FrameHealth::blurPx));
         facts.put("edge", each(h, f -> Double.isNaN(f.edge()) ? 0 : f.edge()));
         facts.put("stops", each(h, FrameHealth::stops));

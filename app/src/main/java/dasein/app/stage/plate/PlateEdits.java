@@ -13,6 +13,7 @@ import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotSteps;
+import dasein.core.track.TrackSettings;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.TreeSet;
@@ -37,6 +38,8 @@ public class PlateEdits {
         return switch (action) {
             case "no-table" -> changed(s, p.withTable(""), "colour table taken away");
             case "no-repeats" -> withoutRepeats(s);
+            case "thorough" ->
+                new Change(s.with(s.tracks().with(TrackSettings.Quality.THOROUGH)), "marks are looked for thoroughly");
             case "distance" -> distance(s, f);
             case "no-distance" -> {
                 List<PlateRecipe.Distance> all = new ArrayList<>(p.distances());
