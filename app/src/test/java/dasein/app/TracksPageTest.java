@@ -129,10 +129,13 @@ class TracksPageTest extends BrowserTest {
         // The mark stays chosen while the bench is exchanged.
         await("it is still chosen", () -> !browser.findElements(By.cssSelector("details.handmark.sel[open]"))
                 .isEmpty());
-        int wide = browser.findElement(By.id("graph")).getSize().width - 54;
-        double frameWide = wide / 24.0, middle = (wide + 54) / 2.0;
+        // Its frames lie under those of the ribbon.
+        WebElement graph = browser.findElement(By.id("graph")), ribbon = browser.findElement(By.id("ribbon"));
+        double frameWide = (ribbon.getSize().width - 60) / 24.0,
+                first = ribbon.getLocation().x + 8 - graph.getLocation().x,
+                middle = graph.getSize().width / 2.0;
         new Actions(browser)
-                .moveToElement(browser.findElement(By.id("graph")), (int) (44 + 9.5 * frameWide - middle), 0)
+                .moveToElement(graph, (int) (first + 9.5 * frameWide - middle), 0)
                 .clickAndHold()
                 .moveByOffset((int) (4 * frameWide), 0)
                 .release()

@@ -10,6 +10,7 @@ import dasein.core.plate.Conform;
 import dasein.core.shot.PlateRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import dasein.core.track.TrackSettings;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -87,6 +88,7 @@ class PlateEditsTest extends ServerTest {
     void repeatedFramesAreLeftOut() {
         Shot s = plated();
         refused(s, "no repeated frames", "no-repeats");
+        assertThat(plate(s, "thorough").shot().tracks().quality()).isEqualTo(TrackSettings.Quality.THOROUGH);
         results.save("health", Prints.health(s), Map.of("repeated", List.of(3, 5)), "");
         Shot without = plate(s, "no-repeats").shot();
         assertThat(without.plate().conform().order()).isEqualTo(Conform.Order.WITHOUT);
