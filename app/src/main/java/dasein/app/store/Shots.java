@@ -79,11 +79,12 @@ public class Shots {
 
     /** @throws BadInput when another shot of the show has its name by now */
     public void putBack(long id) {
+        if (mapper.putBack(id) > 0) return;
         ShotMapper.ShotRow r = mapper.takenAway().stream()
                 .filter(s -> s.id() == id)
                 .findFirst()
                 .orElseThrow(() -> new NotThere("there is no such shot to put back"));
-        if (mapper.putBack(id) == 0) throw taken(r.showName(), r.name());
+        throw taken(r.showName(), r.name());
     }
 
     @Transactional

@@ -44,7 +44,7 @@ final class Stepping {
         posed.at(m);
         Quat back = Affine.rotation(m.toSet()).conjugate();
         Map<Integer, Quat> turns = new HashMap<>(m.turns());
-        double half = now.blend() / 2;
+        double half = now.blend() / 2, high = scale * blocking.footing(p, "").height();
         for (int i = 0; i < legs.size(); i++) {
             Legs.Leg leg = legs.get(i);
             Foot stood = held.get(leg.foot()), goes = to.get(leg.foot());
@@ -53,8 +53,7 @@ final class Stepping {
                     s = u * u * (3 - 2 * u);
             Foot start = stood.stands ? stood : from.get(leg.foot());
             Vec3 way = goes.at.minus(start.at);
-            double high = blocking.scale(p, frame) * blocking.footing(p, "").height(),
-                    lift = Math.hypot(way.x(), way.z()) < NEAR * high ? 0 : LIFT * high * Math.sin(Math.PI * u);
+            double lift = Math.hypot(way.x(), way.z()) < NEAR * high ? 0 : LIFT * high * Math.sin(Math.PI * u);
             double[] node = Affine.times(m.toSet(), posed.node(leg.foot()));
             Vec3 by =
                     start.at.plus(way.times(s)).plus(new Vec3(0, lift, 0)).minus(new Vec3(node[3], node[7], node[11]));

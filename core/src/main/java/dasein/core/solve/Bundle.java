@@ -198,6 +198,11 @@ final class Bundle {
         return out;
     }
 
+    /** How much an observation with that error counts: its own weight, less the further off it is (Cauchy). */
+    double weight(int o, double[] e) {
+        return (weight == null ? 1 : weight[o]) / (1 + (e[0] * e[0] + e[1] * e[1]) / (scale * scale));
+    }
+
     /** Places of a camera's unknowns among all. */
     int turnAt(int cam) {
         return block * cam;

@@ -92,8 +92,7 @@ final class Normals {
             for (int o = o0; o < o1; o++) {
                 int w0 = 3 * B * (o - base);
                 if (!jacobian.of(o, n.basis, b, e, jc, jp, jl)) continue;
-                double w = (of.weight == null ? 1 : of.weight[o])
-                        / (1 + (e[0] * e[0] + e[1] * e[1]) / (of.scale * of.scale));
+                double w = of.weight(o, e);
                 int c = B * of.obsCam[o];
                 for (int i = 0; i < B; i++) {
                     n.g[c + i] += w * (jc[i] * e[0] + jc[B + i] * e[1]);

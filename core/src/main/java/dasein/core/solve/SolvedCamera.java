@@ -105,112 +105,34 @@ public record SolvedCamera(
     }
 
     public SolvedCamera with(List<String> more) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                lens,
-                frames,
-                points,
-                focalOff,
-                readout,
-                measured,
-                List.copyOf(more),
-                reach);
+        return but(lens, frames, points, readout, measured, List.copyOf(more), reach);
     }
 
     public SolvedCamera with(Lens l) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                l,
-                frames,
-                points,
-                focalOff,
-                readout,
-                measured,
-                remarks,
-                reach);
+        return but(l, frames, points, readout, measured, remarks, reach);
     }
 
     public SolvedCamera withFrames(List<Frame> f) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                lens,
-                f,
-                points,
-                focalOff,
-                readout,
-                measured,
-                remarks,
-                reach);
+        return but(lens, f, points, readout, measured, remarks, reach);
     }
 
     public SolvedCamera withReadout(double r) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                lens,
-                frames,
-                points,
-                focalOff,
-                r,
-                measured,
-                remarks,
-                reach);
+        return but(lens, frames, points, r, measured, remarks, reach);
     }
 
     public SolvedCamera with(Reach r) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                lens,
-                frames,
-                points,
-                focalOff,
-                readout,
-                measured,
-                remarks,
-                r);
+        return but(lens, frames, points, readout, measured, remarks, r);
     }
 
     /** In the frame of a survey. */
     public SolvedCamera asMeasured() {
+        return but(lens, frames, points, readout, true, remarks, reach);
+    }
+
+    private SolvedCamera but(
+            Lens l, List<Frame> f, List<Point> p, double readoutNow, boolean survey, List<String> said, Reach r) {
         return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
-                lens,
-                frames,
-                points,
-                focalOff,
-                readout,
-                true,
-                remarks,
-                reach);
+                width, height, rate, kind, rmsPx, parallaxPx, l, f, p, focalOff, readoutNow, survey, said, r);
     }
 
     /**
@@ -324,13 +246,7 @@ public record SolvedCamera(
 
     /** The same solve seen in another world. */
     public SolvedCamera in(Similarity to) {
-        return new SolvedCamera(
-                width,
-                height,
-                rate,
-                kind,
-                rmsPx,
-                parallaxPx,
+        return but(
                 lens,
                 frames.stream()
                         .map(f -> new Frame(
@@ -339,7 +255,6 @@ public record SolvedCamera(
                 points.stream()
                         .map(p -> new Point(p.id, to.apply(p.position), p.rmsPx, p.off * to.scale()))
                         .toList(),
-                focalOff,
                 readout,
                 measured,
                 remarks,

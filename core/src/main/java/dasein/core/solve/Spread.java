@@ -108,12 +108,7 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
                 double[] through = new double[3];
                 for (int o = of.firstOfPoint[p]; o < of.firstOfPoint[p + 1]; o++) {
                     if (!jacobian.of(o, n.basis, b, e, jc, jp, jl)) continue;
-                    double
-                            w =
-                                    (of.weight == null ? 1 : of.weight[o])
-                                            / (1 + (e[0] * e[0] + e[1] * e[1]) / (of.scale * of.scale)),
-                            u = 0,
-                            v = 0;
+                    double w = of.weight(o, e), u = 0, v = 0;
                     int c = B * of.obsCam[o];
                     for (int i = 0; i < B; i++) {
                         u += jc[i] * column[c + i];
@@ -140,8 +135,7 @@ record Spread(double focalPart, double[] place, double[] turnDeg, double[] point
         Jacobian residuals = new Jacobian(of);
         for (int o = 0; o < of.obsCam.length; o++) {
             if (!residuals.residual(o, e)) continue;
-            double w =
-                    (of.weight == null ? 1 : of.weight[o]) / (1 + (e[0] * e[0] + e[1] * e[1]) / (of.scale * of.scale));
+            double w = of.weight(o, e);
             sum += w * (e[0] * e[0] + e[1] * e[1]);
             weights += w;
         }

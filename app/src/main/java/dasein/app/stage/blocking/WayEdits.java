@@ -51,9 +51,7 @@ class WayEdits {
             for (String v : f.text("points", "").split(",")) points.add(number(v));
             if (points.size() > 2 * MOST_POINTS) throw new BadInput("a route has at most " + MOST_POINTS + " points");
             Performer ready = p.route() == null ? clips.ready(p) : p;
-            Blocking b = scenes.blocking(s.with(s.performers().stream()
-                    .map(o -> o.id() == p.id() ? ready : o)
-                    .toList()));
+            Blocking b = scenes.blocking(instead(s, ready));
             double pace = b == null ? 0 : b.slide(p.id(), 2).stepSpeed();
             double length = new Route(points, 1, 1, false).walked().length();
             PlateFacts plate = plates.facts(s);
@@ -108,6 +106,11 @@ class WayEdits {
                 Math.round(was.route().start()));
         if (keys.get(0).frame() <= start) return now;
         return now.with("way", now.curve("way").with(new Curve.Key(start, 0, Curve.Ease.LINEAR)));
+    }
+
+    /** With a performer in the place of the one of its number. */
+    private static Shot instead(Shot s, Performer p) {
+        return s.with(s.performers().stream().map(o -> o.id() == p.id() ? p : o).toList());
     }
 
     private static double number(String v) {
@@ -165,10 +168,7 @@ class WayEdits {
         boolean node = !t.node().isEmpty();
         // On the deck of something that moves it stands where it is put, not on the ground under that.
         if (node || kind != Tie.To.TRACK) q = q.standing(p.feet(), false);
-        Shot with = s.with(s.performers().stream()
-                .map(o -> o.id() == p.id() ? p.with((Route) null).with(t) : o)
-                .toList());
-        var carrier = places.blocking(with).carrier(p.id(), frame);
+        var carrier = places.blocking(instead(s, p.with((Route) null).with(t))).carrier(p.id(), frame);
         if (node) return new Edited<>(q.turned(0, 0, 0), p.name() + " on " + t.node());
         Vec3 local = carrier.toLocal(now);
         Vec3 ahead = carrier.rotation().conjugate().rotate(new Vec3(m[2], m[6], m[10]));

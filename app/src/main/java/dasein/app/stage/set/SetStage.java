@@ -154,19 +154,12 @@ class SetStage implements Stage {
         if (c != null && kept != null && !c.points().isEmpty()) m.addAttribute("slide", StickSlide.of(c, kept));
         m.addAttribute("checks", g == null ? List.of() : g.checks());
         m.addAttribute("sticks", g == null ? List.of() : sticks(shot, g));
-        SolvedCamera laid = g == null || !g.scaled() ? null : desk.results().cameraInSet(shot);
-        if (laid != null && laid.reach() != null)
+        SolvedCamera laid = g == null ? null : desk.results().cameraInSet(shot);
+        if (laid != null && g.scaled() && laid.reach() != null)
             m.addAttribute("trust", laid.reach().inMetres());
         if (g != null && shot.plate().cameraHeightMetres() > 0)
             m.addAttribute(
-                    "cameraHeight",
-                    desk.results()
-                            .cameraInSet(shot)
-                            .frames()
-                            .get(0)
-                            .pose()
-                            .position()
-                            .y());
+                    "cameraHeight", laid.frames().get(0).pose().position().y());
     }
 
     /** @param g null while nothing can be solved: then all are off by what is no number */

@@ -65,17 +65,14 @@ public final class MaskEdits {
                         case "mask-feather" -> feathered(m, f);
                         default -> maskSet(s, m, f);
                     });
-        return masked(
-                s,
-                all,
-                m.name()
-                        + (action.equals("mask-delete")
-                                ? " deleted"
-                                : action.equals("mask-key")
-                                        ? " moved at frame " + frame
-                                        : action.equals("mask-unkey")
-                                                ? " no longer keyed in frame " + frame
-                                                : " changed"));
+        String done =
+                switch (action) {
+                    case "mask-delete" -> " deleted";
+                    case "mask-key" -> " moved at frame " + frame;
+                    case "mask-unkey" -> " no longer keyed in frame " + frame;
+                    default -> " changed";
+                };
+        return masked(s, all, m.name() + done);
     }
 
     private static DrawnMask feathered(DrawnMask m, Form f) {

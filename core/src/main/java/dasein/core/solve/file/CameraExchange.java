@@ -113,23 +113,9 @@ public final class CameraExchange {
                         f.off(),
                         f.offDeg()))
                 .toList();
-        SolvedCamera t = new SolvedCamera(
-                c.width(),
-                c.height(),
-                c.rate(),
-                c.kind(),
-                c.rmsPx(),
-                c.parallaxPx(),
-                c.lens(),
-                frames,
-                c.points(),
-                c.focalOff(),
-                c.readout(),
-                c.measured(),
-                c.remarks(),
-                c.reach());
-        return t.in(
-                new Similarity(how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
+        return c.withFrames(frames)
+                .in(new Similarity(
+                        how.scale, how.zUp ? Quat.axisAngle(Vec3.X, -Math.PI / 2) : Quat.IDENTITY, Vec3.ZERO));
     }
 
     /**
