@@ -138,6 +138,28 @@ class OnePlaneTest {
         assertThat(Math.abs(c.lens().focalPx() / 800 - 1)).isLessThan(Math.max(0.03, 3 * off));
     }
 
+    /**
+     * Things of 2 cm on a table, seen from above: whatever it is taken for, it is solved, and better than the bare top.
+     */
+    @Test
+    void smallThingsOnATableTop() {
+        KnownShot k = new KnownShot(
+                72, 260, 0.3, 0.1, 7, LENS, shots().get(1).move, t -> 1, 0.2, (eye, way, r) -> KnownShot.plane(
+                                // A third of the marks lies on things, at any height up to theirs.
+                                new Vec3(0, 0.02 * Math.max(0, 3 * r - 2), 0), Vec3.Y, 25)
+                        .at(eye, way, r));
+        SolvedCamera c = solved(k, SolveSettings.UNKNOWN);
+        KnownShot.Error e = k.compare(c);
+        double off = c.focalOff() / c.lens().focalPx();
+        System.out.printf(
+                "things of 2 cm: %s, focal %.2f %% (said %.2f), unseen %.2f px; %s%n",
+                c.kind(), 100 * e.focalPart(), 100 * off, k.heldOutPx(c), c.remarks());
+        assertThat(c.kind()).isEqualTo("moving");
+        assertThat(k.heldOutPx(c)).isLessThan(0.3);
+        assertThat(e.focalPart()).isLessThan(Math.max(0.01, 3 * off));
+        assertThat(e.pathPart()).isLessThan(0.01);
+    }
+
     /** Turning leaves nothing by the one map, a plane does. */
     @Test
     void turningIsStillTurning() {
