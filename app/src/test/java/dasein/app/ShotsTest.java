@@ -3,6 +3,7 @@ package dasein.app;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dasein.app.page.Warming;
 import dasein.app.store.ShotMapper;
 import dasein.app.store.Shots;
 import dasein.app.task.TaskMapper;
@@ -51,6 +52,9 @@ class ShotsTest {
 
     @Autowired
     TaskMapper tasks;
+
+    @Autowired
+    Warming warming;
 
     private Client client;
 
@@ -110,6 +114,16 @@ class ShotsTest {
         shots.putBack(id);
         assertThat(shots.head(id).shot().comp().get(Gain.GAIN)).isEqualTo(2);
         assertThatThrownBy(() -> shots.putBack(id)).isInstanceOf(Shots.NotThere.class);
+    }
+
+    /** All that is looked at after a start is there to be looked at, and is of the shot that was changed last. */
+    @Test
+    void whatIsWarmedIsThere() throws Exception {
+        long id = shots.create("Low Water", "LW_" + System.nanoTime(), Shot.BLANK);
+        List<String> pages = warming.pages();
+        assertThat(pages).contains("/", "/shots/" + id + "/blocking", "/shots/" + id + "/comp");
+        for (String page : pages)
+            assertThat(client.get(page).statusCode()).as(page).isEqualTo(200);
     }
 
     @Test

@@ -7,7 +7,6 @@ import { drawAll, onDraw, state } from '../page/state.js';
 import { Curves } from '../view/curves.js';
 import { drawPieces } from '../view/pieces.js';
 import { pointsAt } from '../view/overlay.js';
-import { Solid } from '../view/solid.js';
 
 export class BlockHand {
   constructor(picture) {
@@ -181,7 +180,7 @@ export class BlockHand {
 export const view = {
   toggles: { performers: true, pieces: false, grid: false, points: false, routes: true },
   hand: (picture) => new BlockHand(picture),
-  solid: (canvas, state) => new Solid(canvas, state),
+  solid: async (canvas, state) => new (await import('../view/solid.js')).Solid(canvas, state),
   flips: true,
   performers: true,
   pieces: (g, world) => drawPieces(g, state, world),

@@ -7,7 +7,7 @@ import { onDraw, state } from '../page/state.js';
 import { lampFields } from '../page/lampfields.js';
 import { ClueHand } from '../view/cluehand.js';
 import { drawBlockers, drawLamps, drawPhotographed } from '../view/lamps.js';
-import { LiveLight, turning } from '../view/livelight.js';
+import { turning } from '../view/turning.js';
 import { MapLook } from '../view/maplook.js';
 import { rendered } from '../view/rendered.js';
 
@@ -16,7 +16,7 @@ const moving = () => state.data && state.data.light;
 export const view = {
   toggles: { grid: false, marks: true },
   over: () => 'draft',
-  solid: (canvas, s) => new LiveLight(canvas, s),
+  solid: async (canvas, s) => new (await import('../view/livelight.js')).LiveLight(canvas, s),
   live: turning,
   // Balls and lights alone are of drafts: a finished frame has neither.
   drafts: () => !!state.alone || ((state.data && state.data.clues && state.data.clues.stands) || []).length > 0,
@@ -48,12 +48,6 @@ const SLIDES = '#turnDeg, #azimuthDeg, #elevationDeg, #angleDeg';
 
 export function open({ picture }) {
   onLoad((before, now) => now.plate && loadCast(state));
-  onLoad(() => {
-    if (picture.solid) {
-      picture.solid.began();
-      picture.solid.changed();
-    }
-  });
   onDraw(() => stand(state));
   document.body.addEventListener('input', (e) => {
     if (!e.target.matches(SLIDES)) return;

@@ -1,14 +1,12 @@
 // The map as the plate's camera would see it, laid over the plate half clear, so that its horizon can be dragged to
 // where the plate's is.
 import { state } from '../page/state.js';
+import { mapNow } from './suns.js';
 
 const RAD = Math.PI / 180,
   WIDTH = 640;
 
-export const turnNow = () => {
-  const m = state.data.light && state.data.light.turn;
-  return m ? m.shown[state.frame - state.data.plate.first] : state.data.mapTurn || 0;
-};
+export const turnNow = () => mapNow(state).turn;
 
 export class MapBehind {
   /** @param drawn called when another picture has come */

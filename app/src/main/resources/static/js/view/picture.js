@@ -36,9 +36,10 @@ export class Picture {
     this.by = 0;
     this.hand = stage.hand ? stage.hand(this) : null;
     this.toggles = this.buttons();
-    this.solid = stage.solid ? stage.solid(document.getElementById('solid'), state) : null;
+    /** Performers in perspective; not there before the first picture is. */
+    this.solid = null;
     // What is drawn over performers lies on a canvas of its own, above theirs.
-    if (this.solid) {
+    if (stage.solid) {
       this.upper = document.createElement('canvas');
       this.upper.setAttribute('aria-hidden', 'true');
       this.upper.style.cssText = 'z-index:2;pointer-events:none';
@@ -187,6 +188,16 @@ export class Picture {
     else this.frameChanged();
   }
 
+  /** Begins to draw performers. It takes a second without a graphics card: the plate goes before. */
+  async perform() {
+    if (this.performing) return;
+    this.performing = true;
+    const solid = await this.stage.solid(document.getElementById('solid'), this.s);
+    solid.changed();
+    this.solid = solid;
+    drawAll();
+  }
+
   size() {
     const k = window.devicePixelRatio || 1,
       w = Math.round(this.el.clientWidth * k),
@@ -268,6 +279,9 @@ export class Picture {
         (this.stage.live ? live : this.toggles.performers) && !this.hidden && !this.plateOnly,
         shown,
       );
+    else if (shown && this.stage.solid && this.s.data.performers.length)
+      // Not before this picture is on the screen.
+      requestAnimationFrame(() => setTimeout(() => this.perform()));
     if (this.hidden || (this.plateOnly && !(this.hand && this.hand.onPlate))) return;
     const top = this.upper ? this.upper.getContext('2d') : g;
     top.save();

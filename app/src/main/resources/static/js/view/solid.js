@@ -5,12 +5,15 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
 import { Bounded, pixels } from './bounded.js';
-import { sunsNow } from './suns.js';
+import { MapLight } from './maplight.js';
+import { mapNow, sunsNow } from './suns.js';
 
 const GROUND = 30,
   PARTS = 90,
   POSES = 12,
-  MOST_KEPT = 300e6;
+  MOST_KEPT = 300e6,
+  HIGH = [-0.5, 0.75, 0.4],
+  FAINT = 0.3;
 
 /** The lens, as core's Lens bends (Brown 1966): y down as there. */
 const BENT = `#include <project_vertex>
@@ -39,13 +42,11 @@ export class Solid {
     // Of a loop that is played: drawing them anew may take longer than a frame lasts without a graphics card.
     this.kept = new Bounded(MOST_KEPT, pixels);
     this.scene = new THREE.Scene();
-    this.sky = new THREE.HemisphereLight(0xdfe6ee, 0x6a655c, 1.8);
-    this.sun = new THREE.DirectionalLight(0xfff2dd, 2.2);
+    this.map = new MapLight(this.renderer, this.scene);
+    this.sun = new THREE.DirectionalLight(0xffffff, 1);
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(1024, 1024);
-    this.scene.add(this.sky, this.sun, this.sun.target);
-    this.scene.environment = this.surroundings();
-    this.scene.environmentIntensity = 1.5;
+    this.scene.add(this.sun, this.sun.target);
     this.camera = new THREE.PerspectiveCamera();
     this.camera.matrixAutoUpdate = false;
     this.lens = Object.fromEntries(['k1', 'k2', 'k3', 'p1', 'p2'].map((k) => [k, { value: 0 }]));
@@ -67,38 +68,19 @@ export class Solid {
     canvas.style.pointerEvents = 'none';
   }
 
-  /** Bright sky over grey ground, so that metal has something to mirror. */
-  surroundings() {
-    const w = 64,
-      h = 32,
-      data = new Float32Array(w * h * 4);
-    for (let y = 0; y < h; y++)
-      for (let x = 0; x < w; x++) {
-        const up = (y / (h - 1) - 0.5) * 2,
-          v = up > 0 ? 0.9 - 0.35 * up : 0.28,
-          i = 4 * (y * w + x);
-        data.set([v, v * 1.02, v * 1.06, 1], i);
-      }
-    const map = new THREE.DataTexture(data, w, h, THREE.RGBAFormat, THREE.FloatType);
-    map.mapping = THREE.EquirectangularReflectionMapping;
-    map.needsUpdate = true;
-    const maker = new THREE.PMREMGenerator(this.renderer),
-      made = maker.fromEquirectangular(map).texture;
-    maker.dispose();
-    return made;
-  }
-
   bend(material) {
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.lens);
       shader.vertexShader =
         'uniform float k1, k2, k3, p1, p2;\n' + shader.vertexShader.replace('#include <project_vertex>', BENT);
+      this.map.mirrored(shader);
     };
     material.needsUpdate = true;
   }
 
   async changed() {
     this.fresh++;
+    this.map.of(this.s.data, () => this.fresh++);
     const wanted = new Set();
     for (const p of this.s.data.performers || []) {
       wanted.add(p.id);
@@ -444,6 +426,11 @@ export class Solid {
     if (this.s.playing) createImageBitmap(this.canvas).then((im) => this.kept.put(key, im));
   }
 
+  /** What lights this frame: the map's turn in degrees and level, and the sun, if any. */
+  lit() {
+    return { ...mapNow(this.s), sun: sunsNow(this.s)[0] };
+  }
+
   /** The sun about the performers, so that the shadow's map is as fine as it can be. */
   light() {
     const all = this.s.data.performers,
@@ -459,8 +446,16 @@ export class Solid {
         ),
       ),
     );
-    const sun = sunsNow(this.s)[0],
-      to = new THREE.Vector3(...(sun ? sun.towards : [-0.5, 0.75, 0.4])).normalize();
+    const { turn, level, sun } = this.lit(),
+      to = new THREE.Vector3(...(sun ? sun.towards : HIGH)).normalize();
+    this.map.light(turn, level);
+    // Without a sun it lights nothing, but a faint shadow still tells where things stand.
+    const e = sun ? sun.irradiance : [0, 0, 0],
+      direct = ((e[0] + e[1] + e[2]) / 3) * Math.max(0, to.y),
+      part = sun ? direct / Math.max(1e-6, direct + level * this.map.up) : FAINT;
+    this.sun.color.setRGB(...e);
+    // Blended as it is shown, not in linear light.
+    this.ground.material.opacity = 1 - Math.pow(1 - part, 1 / 2.2);
     // No further than shadows of what stands there reach: behind that the plate is no ground.
     const wide = Math.min(1, (2.6 * reach) / GROUND);
     this.ground.scale.set(wide, 1, wide);

@@ -9,3 +9,13 @@ export function direction(azimuth, elevation) {
 export function sunsNow(state) {
   return (state.data.sunsByFrame || {})[state.frame] || state.data.suns || [];
 }
+
+/** The map's turn in degrees and its level in the frame that is shown. */
+export function mapNow(state) {
+  const d = state.data,
+    at = (channel, rest) => {
+      const m = d.light && d.light[channel];
+      return m ? m.shown[state.frame - d.plate.first] : rest;
+    };
+  return { turn: at('turn', d.mapTurn || 0), level: at('level', d.mapLevel ?? 1) };
+}

@@ -321,6 +321,8 @@ class LightStage implements Stage {
                 l.environment().isEmpty() ? null : desk.shelf().item(l.environment());
         m.put("mapProof", map != null && JSON.readTree(map.facts()).has("proofStops"));
         m.put("mapTurn", l.turnDeg());
+        m.put("mapLevel", l.level());
+        m.put("mapColour", l.colour());
         m.put("sunApart", !l.sun().source().equals("none"));
         if (s.plate() != null) {
             double rate = s.plate().rate().perSecond();
