@@ -95,8 +95,7 @@ public final class BeginCommand implements Callable<Integer> {
                 plate.recipe().withFile(plate.path.toAbsolutePath().toString()));
         s = s.with(s.camera().withFile("camera.json", s.camera().reading()));
         s = s.with(s.light().withEnvironment("light.exr"));
-        SetRecipe.Catcher k = s.set().catcher();
-        s = s.with(s.set().with(new SetRecipe.Catcher(at.x(), at.z(), k.width(), k.depth())));
+        s = s.with(s.set().with(s.set().catcher().at(at.x(), at.z())));
         if (model == null) return s;
         String file = model.toAbsolutePath().toString();
         return s.with(List.of(new Performer(1, "stand-in", file, at.x(), 0, at.z(), 0, StandIn.HEIGHT, "", 0, 1, true)

@@ -40,7 +40,7 @@ export class Cards {
       alphaTest: b.card.added ? 0 : 0.01,
     });
     if (b.card.added) Object.assign(m, ADDED);
-    this.solid.bend(m);
+    this.solid.bend(m, true);
     a = { model: key, root: new THREE.Group(), mixer: null, own: [], nodes: new Map(), sheet: new THREE.Mesh(g, m) };
     a.sheet.frustumCulled = false;
     a.sheet.castShadow = b.card.shadow && !b.card.added;

@@ -5,6 +5,7 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
 import { Bounded, pixels } from './bounded.js';
+import { Hiding } from './hiding.js';
 import { MapLight } from './maplight.js';
 import { mapNow, sunsNow } from './suns.js';
 
@@ -61,19 +62,22 @@ export class Solid {
     this.ground.renderOrder = -1;
     this.ground.receiveShadow = true;
     this.ground.frustumCulled = false;
-    this.bend(this.ground.material);
+    this.bend(this.ground.material, false);
     this.scene.add(this.ground);
+    this.hiding = new Hiding(this);
     // The plate lies behind: the WebGL canvas stands over the 2D one but lets gestures through.
     canvas.style.zIndex = 1;
     canvas.style.pointerEvents = 'none';
   }
 
-  bend(material) {
+  /** @param performs whether the ground may hide it; null for what is no part of the picture */
+  bend(material, performs) {
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, this.lens);
       shader.vertexShader =
         'uniform float k1, k2, k3, p1, p2;\n' + shader.vertexShader.replace('#include <project_vertex>', BENT);
-      this.map.mirrored(shader);
+      if (performs !== null) this.hiding.cut(shader, performs);
+      if (performs) this.map.mirrored(shader);
     };
     material.needsUpdate = true;
   }
@@ -81,6 +85,7 @@ export class Solid {
   async changed() {
     this.fresh++;
     this.map.of(this.s.data, () => this.fresh++);
+    this.hiding.changed();
     const wanted = new Set();
     for (const p of this.s.data.performers || []) {
       wanted.add(p.id);
@@ -111,7 +116,7 @@ export class Solid {
             o.castShadow = true;
             o.material = o.material.clone();
             mine.own.push([o.material, o.material.clone()]);
-            this.bend(o.material);
+            this.bend(o.material, true);
           });
           mine.root.add(gltf.scene);
           mine.mixer = new THREE.AnimationMixer(gltf.scene);
@@ -421,6 +426,7 @@ export class Solid {
       const a = this.actors.get(p.id);
       if (a) this.pose(a, p);
     }
+    this.hiding.frame();
     this.light();
     this.renderer.render(this.scene, this.camera);
     if (this.s.playing) createImageBitmap(this.canvas).then((im) => this.kept.put(key, im));

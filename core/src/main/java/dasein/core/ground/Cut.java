@@ -50,6 +50,18 @@ public final class Cut {
         return r;
     }
 
+    /** Whether a place lies in a convex outline, its rim included. */
+    public static boolean inside(double[][] o, double x, double z) {
+        int left = 0, right = 0;
+        for (int i = 0; i < o.length; i++) {
+            double[] a = o[i], b = o[(i + 1) % o.length];
+            double side = (b[0] - a[0]) * (z - a[1]) - (b[1] - a[1]) * (x - a[0]);
+            if (side > 0) left++;
+            if (side < 0) right++;
+        }
+        return left == 0 || right == 0;
+    }
+
     /** Signed area: above 0 when the corners turn from x to z. */
     public static double area(double[][] p) {
         double s = 0;

@@ -69,8 +69,23 @@ public record SetRecipe(
         }
     }
 
-    /** A rectangle on the ground: its middle, and its size along X and Z. */
-    public record Catcher(double x, double z, double width, double depth) {}
+    /**
+     * A rectangle on the ground: its middle, and its size along X and Z.
+     *
+     * @param goesOn whether the ground goes on beyond it and hides what is sunk there; documents from before say
+     *     nothing of it, and it did not
+     */
+    public record Catcher(double x, double z, double width, double depth, boolean goesOn) {
+        /** Beyond which there is nothing. */
+        public Catcher(double x, double z, double width, double depth) {
+            this(x, z, width, depth, false);
+        }
+
+        /** The same elsewhere. */
+        public Catcher at(double otherX, double otherZ) {
+            return new Catcher(otherX, otherZ, width, depth, goesOn);
+        }
+    }
 
     /** A line in a frame along a real edge, ends in pixels. */
     public record Edge(Axis axis, int frame, double fromX, double fromY, double toX, double toY) {
@@ -107,7 +122,7 @@ public record SetRecipe(
     public record Upright(int above, int below) {}
 
     public static final SetRecipe BLANK =
-            new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14), 0, 0.25);
+            new SetRecipe(List.of(), 0, 0, 0, List.of(), new Catcher(0, 0, 14, 14, true), 0, 0.25);
 
     public SetRecipe(
             List<Integer> groundPoints,

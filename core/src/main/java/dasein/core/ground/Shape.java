@@ -73,6 +73,18 @@ public record Shape(float[] xyz, int[] index) {
         return best;
     }
 
+    /** The rectangle along x and z that it takes up, seen from above: four corners x, z. */
+    public double[][] footprint() {
+        double x0 = Double.MAX_VALUE, x1 = -x0, z0 = x0, z1 = -x0;
+        for (int i = 0; i < xyz.length; i += 3) {
+            x0 = Math.min(x0, xyz[i]);
+            x1 = Math.max(x1, xyz[i]);
+            z0 = Math.min(z0, xyz[i + 2]);
+            z1 = Math.max(z1, xyz[i + 2]);
+        }
+        return new double[][] {{x0, z0}, {x1, z0}, {x1, z1}, {x0, z1}};
+    }
+
     private Vec3 corner(int i) {
         return new Vec3(xyz[3 * i], xyz[3 * i + 1], xyz[3 * i + 2]);
     }

@@ -275,7 +275,8 @@ public final class FrameRenderer {
                 contact,
                 mattes,
                 job.asked.aperture(),
-                job.asked.neighbours());
+                job.asked.neighbours(),
+                job.look.beyond());
     }
 
     private void tile(PixelSampler s, int t, int from, int n) {

@@ -36,6 +36,8 @@ final class PixelSampler {
     private final Aperture aperture;
     private final Neighbours neighbours;
     private final CardShade shade;
+    /** Ground that hides what is sunk in it; null for none. */
+    private final Beyond beyond;
     /** Pixels from the middle to a corner. */
     private final float corner;
     /** How much wider a ray gets a metre. */
@@ -60,7 +62,9 @@ final class PixelSampler {
             float contact,
             MatteIds mattes,
             Aperture aperture,
-            Neighbours neighbours) {
+            Neighbours neighbours,
+            Beyond beyond) {
+        this.beyond = beyond;
         shade = new CardShade(path);
         this.neighbours = neighbours;
         this.aperture = aperture;
@@ -205,8 +209,16 @@ final class PixelSampler {
         t.b2 = b2;
     }
 
-    /** What the camera sees: the nearest, but a stand-in that does not hide lets performers behind it through. */
+    /** What the camera sees, unless the ground lies before it. */
     private boolean seen() {
+        if (!meets()) return false;
+        return beyond == null
+                || path.meshes[path.tracer.mesh].role() == Mesh.Role.CATCHER
+                || !beyond.hides(ox, oy, oz, dx, dy, dz, path.tracer.t);
+    }
+
+    /** What the camera meets: the nearest, but a stand-in that does not hide lets performers behind it through. */
+    private boolean meets() {
         Tracer t = path.tracer;
         if (!t.nearest(ox, oy, oz, dx, dy, dz, 1e30f, s, chance, Tracer.SEEN, true)) return false;
         Mesh.Catch first = path.meshes[t.mesh].catches();

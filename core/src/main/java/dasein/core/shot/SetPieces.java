@@ -15,6 +15,7 @@ import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
+import dasein.core.render.Beyond;
 import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -28,6 +29,9 @@ import java.util.NavigableMap;
  * and the set pieces.
  */
 public final class SetPieces {
+    /** Metres below the ground from which on something is a thing of its own down there. */
+    private static final float DEEP = 0.02f;
+
     private final SetRecipe set;
     private final double rate;
     private final Map<Integer, NavigableMap<Integer, Pose>> moved;
@@ -260,26 +264,36 @@ public final class SetPieces {
     }
 
     private static boolean inside(List<double[][]> triangles, double x, double z) {
-        for (double[][] o : triangles) {
-            int left = 0;
-            for (int i = 0; i < 3; i++) {
-                double[] a = o[i], b = o[(i + 1) % 3];
-                if ((b[0] - a[0]) * (z - a[1]) - (b[1] - a[1]) * (x - a[0]) > 0) left++;
-            }
-            if (left == 0 || left == 3) return true;
-        }
+        return triangles.stream().anyMatch(o -> Cut.inside(o, x, z));
+    }
+
+    /** The ground where it only hides; null where it does not. */
+    Beyond beyond() {
+        if (!set.catcher().goesOn() || ground == null) return null;
+        List<double[][]> open = new ArrayList<>(holes());
+        open.add(catcher());
+        for (Shape s : shapes.values()) if (deep(s)) open.add(s.footprint());
+        return new Beyond(open);
+    }
+
+    private static boolean deep(Shape s) {
+        for (int i = 1; i < s.xyz().length; i += 3) if (s.xyz()[i] < -DEEP) return true;
         return false;
     }
 
-    private Mesh ground() {
+    private double[][] catcher() {
         SetRecipe.Catcher c = set.catcher();
         double x0 = c.x() - c.width() / 2,
                 x1 = c.x() + c.width() / 2,
                 z0 = c.z() - c.depth() / 2,
                 z1 = c.z() + c.depth() / 2;
+        return new double[][] {{x0, z0}, {x1, z0}, {x1, z1}, {x0, z1}};
+    }
+
+    private Mesh ground() {
         // From x to z and round: from above that is counter-clockwise the other way, which is turned back below.
         List<double[][]> parts = new ArrayList<>();
-        parts.add(new double[][] {{x0, z0}, {x1, z0}, {x1, z1}, {x0, z1}});
+        parts.add(catcher());
         for (double[][] hole : holes()) parts = Cut.minus(parts, hole);
         int n = parts.stream().mapToInt(o -> o.length).sum(),
                 t = parts.stream().mapToInt(o -> o.length - 2).sum(),

@@ -423,7 +423,7 @@ public final class ShotScene {
                 lighting(frame),
                 seen,
                 new PlateGround(projections(frame, plate, view, meshes), lit.in(frame), PlateGround.middle(meshes)),
-                new CatcherLook(shot.set().wet(), shot.set().wetRoughness()),
+                new CatcherLook(shot.set().wet(), shot.set().wetRoughness(), pieces.beyond()),
                 quality,
                 false,
                 shot.shutter(),

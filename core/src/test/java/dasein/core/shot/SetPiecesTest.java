@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
+import dasein.core.ground.Cut;
 import dasein.core.ground.Piece;
 import dasein.core.ground.Piece.Kind;
 import dasein.core.ground.Piece.Role;
@@ -14,6 +15,7 @@ import dasein.core.math.Pose;
 import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
 import dasein.core.model.Mesh;
+import dasein.core.render.Beyond;
 import dasein.core.render.ray.Tracer;
 import java.util.List;
 import java.util.Map;
@@ -114,5 +116,26 @@ class SetPiecesTest {
             area += n.length() / 2;
         }
         assertThat(area).isCloseTo(14 * 14 - 2, within(1e-3));
+    }
+
+    /** Beyond the catcher the ground is open at holes and at what stands deeper than it. */
+    @Test
+    void theGroundBeyondIsOpenWhereSomethingIsBelow() {
+        List<Piece.Role> does = List.of(Piece.Role.SHADOW);
+        Piece hole = new Piece(2, "shaft", Kind.HOLE, 20, 0, 0, 0, 2, 0, 2, 0, List.of(), List.of(), 0, 0),
+                water = new Piece(3, "water", Kind.FLOOR, 0, -1, -30, 0, 20, 0, 10, 0, List.of(), does, 0, 0),
+                kerb = new Piece(4, "kerb", Kind.BOX, -20, 0, 0, 0, 4, 0.2, 4, 0, List.of(), does, 0, 0);
+        SetRecipe set = SetRecipe.BLANK.withPieces(List.of(hole, water, kerb));
+        Beyond b = new SetPieces(set, null, Map.of(), Map.of(), 24).beyond();
+        double[][] asked = {{20.5, 0.5}, {9, -26}, {-20, 0}, {30, 30}, {0, 0}};
+        boolean[] open = {true, true, false, false, true};
+        for (int i = 0; i < asked.length; i++) {
+            double x = asked[i][0], z = asked[i][1];
+            assertThat(b.open().stream().anyMatch(o -> Cut.inside(o, x, z)))
+                    .as(x + ", " + z)
+                    .isEqualTo(open[i]);
+        }
+        SetRecipe ends = set.with(new SetRecipe.Catcher(0, 0, 14, 14));
+        assertThat(new SetPieces(ends, null, Map.of(), Map.of(), 24).beyond()).isNull();
     }
 }

@@ -120,8 +120,7 @@ public class CarryOnWork implements Work {
         SetRecipe set = c.shot().set();
         // What is caught of its shadow is caught where it stands, unless somebody said where.
         if (set.catcher().equals(SetRecipe.BLANK.catcher()))
-            set = set.with(new SetRecipe.Catcher(
-                    at.x(), at.z(), set.catcher().width(), set.catcher().depth()));
+            set = set.with(set.catcher().at(at.x(), at.z()));
         Shot out = c.shot().with(all).with(set);
         Shots.Head h = desk.shots().edit(shot, s.head().revision().id(), c.summary(), k -> out);
         return h.shot().performers().get(all.size() - 1).name() + " stands in";

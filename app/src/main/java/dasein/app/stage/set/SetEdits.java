@@ -113,7 +113,8 @@ public class SetEdits {
                 f.number("catcherX", "the catcher's place", c.x(), -10_000, 10_000),
                 f.number("catcherZ", "the catcher's place", c.z(), -10_000, 10_000),
                 f.number("catcherWidth", "the catcher's width", c.width(), 0.05, 10_000),
-                f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000));
+                f.number("catcherDepth", "the catcher's depth", c.depth(), 0.05, 10_000),
+                f.tick("goesOn", c.goesOn()));
         return new Change(
                 s.with(new SetRecipe(
                         ground,
