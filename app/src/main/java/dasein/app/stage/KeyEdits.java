@@ -44,7 +44,7 @@ public final class KeyEdits {
             case "key-clear" ->
                 new Edited<>(
                         k.with(channel, new Curve(List.of(), k.curve(channel).waves())),
-                        "keys of " + channel + " of " + k.name() + " taken away");
+                        "keys of " + k.called(channel) + " of " + k.name() + " taken away");
             case "key" ->
                 k.curve(channel).key(frame) != null ? gone(k, channel, frame) : put(k, channel, f, frame, now);
             default -> throw new BadInput("there is no change called " + action);
@@ -53,21 +53,22 @@ public final class KeyEdits {
 
     private static Key need(Keyed<?> k, String channel, int frame) {
         Key here = k.curve(channel).key(frame);
-        if (here == null) throw new BadInput("there is no key of " + channel + " in frame " + frame);
+        if (here == null) throw new BadInput("there is no key of " + k.called(channel) + " in frame " + frame);
         return here;
     }
 
     private static <K extends Keyed<K>> Edited<K> gone(K k, String channel, int frame) {
         return new Edited<>(
                 k.with(channel, k.curve(channel).without(frame)),
-                channel + " of " + k.name() + " no longer keyed in frame " + frame);
+                k.called(channel) + " of " + k.name() + " no longer keyed in frame " + frame);
     }
 
     private static <K extends Keyed<K>> Edited<K> put(K k, String channel, Form f, int frame, DoubleSupplier now) {
         double v = f.has("value") ? f.number("value", "the value", 0, -1e6, 1e6) : now.getAsDouble();
         Key key = new Key(frame, v, Ease.valueOf(f.choice("ease", "EASED", EASES)));
         return new Edited<>(
-                k.with(channel, k.curve(channel).with(key)), channel + " of " + k.name() + " keyed in frame " + frame);
+                k.with(channel, k.curve(channel).with(key)),
+                k.called(channel) + " of " + k.name() + " keyed in frame " + frame);
     }
 
     private static <K extends Keyed<K>> Edited<K> move(K k, String channel, Form f, int frame) {
@@ -75,7 +76,7 @@ public final class KeyEdits {
         Key here = need(k, channel, frame);
         int to = f.whole("to", "the frame", frame, 0, 10_000_000);
         if (to != frame && c.key(to) != null)
-            throw new BadInput(channel + " of " + k.name() + " is keyed in frame " + to + " already");
+            throw new BadInput(k.called(channel) + " of " + k.name() + " is keyed in frame " + to + " already");
         Ease ease = Ease.valueOf(f.choice("ease", here.ease().name(), EASES));
         double in = f.number("in", "the slope", here.in(), -1e6, 1e6),
                 out = f.number("out", "the slope", here.out(), -1e6, 1e6);
@@ -83,7 +84,8 @@ public final class KeyEdits {
         if (ease == Ease.FREE && here.ease() != Ease.FREE && !f.has("in") && !f.has("out")) in = out = c.smooth(frame);
         Key moved = new Key(to, f.number("value", "the value", here.value(), -1e6, 1e6), ease, in, out);
         return new Edited<>(
-                k.with(channel, c.without(frame).with(moved)), channel + " of " + k.name() + " keyed in frame " + to);
+                k.with(channel, c.without(frame).with(moved)),
+                k.called(channel) + " of " + k.name() + " keyed in frame " + to);
     }
 
     private static <K extends Keyed<K>> Edited<K> wave(K k, String channel, String action, Form f) {
@@ -101,6 +103,6 @@ public final class KeyEdits {
                 f.whole("seed", "the seed", 1, 0, 1_000_000));
         if (action.equals("wave-set")) all.set(f.index(all.size()), w);
         else all.add(w);
-        return new Edited<>(k.with(channel, c.withWaves(all)), channel + " of " + k.name() + " waves");
+        return new Edited<>(k.with(channel, c.withWaves(all)), k.called(channel) + " of " + k.name() + " waves");
     }
 }

@@ -4,11 +4,14 @@ import { chosenOne } from '../page/cast.js';
 import { post } from '../page/net.js';
 import { drawAll } from '../page/state.js';
 import { go } from '../page/time.js';
+import { ends, kind, reach, together } from './scales.js';
 
 const LEFT = 46,
   RIGHT = 12,
   TOP = 8,
-  LOW = 16;
+  /** Below the curves: frames, and the row in which a key's numbers are typed. */
+  LOW = 38,
+  ROW = 22;
 const COLOURS = ['#8fa8b8', '#e0a458', '#9cc48a', '#cfcfcf', '#c58fb8', '#b8a98f', '#7fb0d0', '#d08f7f'];
 const EASES = [
   ['HOLD', 'hold', 'stays until the next key'],
@@ -116,7 +119,7 @@ export class Curves {
     };
     for (const c of all)
       b(
-        c.replace(/^part (.) (.*)/, '$2 $1'),
+        chosenOne(this.s).called[c] || c,
         'show or hide this curve',
         !this.off.has(c),
         () => {
@@ -166,7 +169,7 @@ export class Curves {
       this.fields.hidden = !said;
       if (said) {
         const n = document.createElement('span');
-        n.textContent = `${k.channel.replace(/^part (.) (.*)/, '$2 $1')} in frame`;
+        n.textContent = `${chosenOne(this.s).called[k.channel]} in frame`;
         const away = document.createElement('button');
         away.type = 'button';
         away.textContent = 'take away';
@@ -237,8 +240,8 @@ export class Curves {
       d = this.s.data.plate,
       n = d.last - d.first + 1;
     if (this.key && p) {
-      const c = p.curves[this.key.channel];
-      this.key.now = (c && c.keys.find((q) => q.frame === this.key.frame)) || null;
+      const c = this.key.channel;
+      this.key.now = (p.curves[c] && this.keys(p, c).find((q) => q.frame === this.key.frame)) || null;
       if (!this.key.now) this.key = null;
     }
     if (!p) this.key = null;
@@ -252,7 +255,7 @@ export class Curves {
     g.fillStyle = '#969696';
     const every = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((q) => (q / n) * (w - LEFT - RIGHT) > 34) || 1000;
     for (let f = d.first; f <= d.last; f++)
-      if (f === d.first || (f % every === 0 && f - d.first >= every)) g.fillText(f, this.px(f) - 3, h - 4);
+      if (f === d.first || (f % every === 0 && f - d.first >= every)) g.fillText(f, this.px(f) - 3, h - ROW - 4);
     const shown = this.shown();
     if (!p) {
       g.fillText('Choose a performer to see its curves.', LEFT + 10, TOP + 18);
@@ -265,36 +268,9 @@ export class Curves {
         TOP + 18,
       );
     this.scales = new Map();
-    // Angles and lengths have their own scales; each group shares one, so that curves can be compared.
-    const kind = (c) =>
-        c.startsWith('part') || ['heading', 'pitch', 'roll'].includes(c) ? 'deg' : c === 'clip' ? 's' : 'm',
-      groups = new Map();
-    for (const c of shown) {
-      const v = this.samples(p, c),
-        q = kind(c);
-      if (!groups.has(q)) groups.set(q, []);
-      groups.get(q).push(...v);
-    }
-    let row = 0;
-    for (const [q, v] of groups) {
-      let lo = Math.min(...v),
-        hi = Math.max(...v);
-      if (hi - lo < 1e-6) {
-        lo -= 0.5;
-        hi += 0.5;
-      }
-      const pad = 0.1 * (hi - lo),
-        a = lo - pad,
-        b = hi + pad;
+    for (const [q, v] of together(shown, (c) => this.samples(p, c)))
       // A drag keeps the scale it began in.
-      this.scales.set(q, this.drag && this.drag.scale[0] === q ? this.drag.scale[1] : [a, b]);
-      const unit = this.speed ? q + '/s' : q;
-      g.fillStyle = '#b3b3b3';
-      g.fillText(`${hi.toFixed(hi > 99 ? 0 : 2)} ${unit}`, 2, TOP + 9 + 22 * row);
-      g.fillStyle = '#969696';
-      g.fillText(lo.toFixed(Math.abs(lo) > 99 ? 0 : 2), 2, TOP + 20 + 22 * row);
-      row++;
-    }
+      this.scales.set(q, this.drag && this.drag.scale[0] === q ? this.drag.scale[1] : reach(v));
     this.y = (c, v) => {
       const [a, b] = this.scales.get(kind(c));
       return h - LOW - ((v - a) / (b - a)) * (h - TOP - LOW);
@@ -303,7 +279,7 @@ export class Curves {
       const [a, b] = this.scales.get(kind(c));
       return a + ((h - LOW - y) / (h - TOP - LOW)) * (b - a);
     };
-    this.kind = kind;
+    ends(this, g, shown);
     g.save();
     g.beginPath();
     g.rect(LEFT, TOP, w - LEFT - RIGHT, h - TOP - LOW);
@@ -423,7 +399,7 @@ export class Curves {
       of: keys.find((k) => k.frame === q.frame),
       from: q.frame,
       side,
-      scale: [this.kind(c), this.scales.get(this.kind(c))],
+      scale: [kind(c), this.scales.get(kind(c))],
     };
   }
 

@@ -53,6 +53,9 @@ public record Performer(
      */
     public static final List<String> CHANNELS =
             List.of("x", "y", "z", "heading", "pitch", "roll", "height", "way", "clip", "steer", "spin");
+    /** Those that are called otherwise. */
+    private static final Map<String, String> CALLED =
+            Map.of("y", "lift", "way", "way gone", "clip", "clip's time", "steer", "all steer", "spin", "all spin");
 
     /**
      * @param x metres to the right of the set's origin; {@code y} lift above the ground; {@code z} towards the start of
@@ -181,6 +184,15 @@ public record Performer(
     public boolean has(String channel) {
         return CHANNELS.contains(channel)
                 || parts.stream().anyMatch(t -> t.channel().equals(channel));
+    }
+
+    @Override
+    public String called(String channel) {
+        return parts.stream()
+                .filter(t -> t.channel().equals(channel))
+                .map(t -> t.node() + " " + t.axis())
+                .findFirst()
+                .orElse(CALLED.getOrDefault(channel, channel));
     }
 
     /** What each channel is without a curve; the way and the clip's second follow from route and clips. */

@@ -12,6 +12,11 @@ public interface Keyed<K extends Keyed<K>> {
 
     boolean has(String channel);
 
+    /** A channel as sentences and the panel call it. */
+    default String called(String channel) {
+        return channel;
+    }
+
     /** What the channel is without keys; 0 where that follows from something else. */
     double rest(String channel);
 

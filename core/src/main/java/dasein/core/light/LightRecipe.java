@@ -42,6 +42,17 @@ public record LightRecipe(
     public static final List<String> CHANNELS =
             List.of("turn", "level", "sunAzimuth", "sunElevation", "sunSize", "sunLevel");
 
+    /** Those that are called otherwise. */
+    private static final Map<String, String> CALLED = Map.of(
+            "sunAzimuth",
+            "azimuth of the sun",
+            "sunElevation",
+            "elevation of the sun",
+            "sunSize",
+            "size of the sun",
+            "sunLevel",
+            "level of the sun");
+
     /**
      * @param azimuthDeg 0 straight ahead (-Z), 90 to the right (+X); {@code angleDeg} across the disc, 0.5 for a clear
      *     sky, tens for a veiled one
@@ -130,6 +141,11 @@ public record LightRecipe(
     @Override
     public boolean has(String channel) {
         return CHANNELS.contains(channel);
+    }
+
+    @Override
+    public String called(String channel) {
+        return CALLED.getOrDefault(channel, channel);
     }
 
     @Override

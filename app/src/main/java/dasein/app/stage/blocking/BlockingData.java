@@ -84,7 +84,8 @@ public class BlockingData {
     /**
      * A performer over the frames.
      *
-     * @param values of the channels without curves; @param sampled of those with, by frame
+     * @param values of the channels without curves; @param called what those with are called; @param sampled them, by
+     *     frame
      * @param frames map from the model to the set (12), seconds into the clip, into the one before, share, foot (3)
      * @param turns of parts by frame: x, y, z, w by the node's name, on top of its clip; of a wheel a fifth number, and
      *     the turn takes the place of the clip's
@@ -98,6 +99,7 @@ public class BlockingData {
             double heightMetres,
             Map<String, Double> values,
             Map<String, Curve> curves,
+            Map<String, String> called,
             Map<String, double[]> sampled,
             List<ClipUse> clips,
             Route route,
@@ -131,7 +133,9 @@ public class BlockingData {
     private Shown shown(Shot s, Blocking b, Performer p, int first, int last, double rate) {
         Map<String, Double> values = p.rests();
         Map<String, double[]> sampled = new LinkedHashMap<>();
+        Map<String, String> called = new LinkedHashMap<>();
         p.curves().forEach((k, c) -> {
+            called.put(k, p.called(k));
             double[] v = new double[last - first + 1];
             for (int i = 0; i < v.length; i++) v[i] = c.at(first + i, values.getOrDefault(k, 0.0), rate);
             sampled.put(k, v);
@@ -182,6 +186,7 @@ public class BlockingData {
                 p.heightMetres(),
                 values,
                 p.curves(),
+                called,
                 sampled,
                 p.clips(),
                 p.route(),
