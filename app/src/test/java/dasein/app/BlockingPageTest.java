@@ -166,7 +166,7 @@ class BlockingPageTest extends BrowserTest {
         settled();
         WebElement graph = browser.findElement(By.id("curves"));
         int w = graph.getSize().width, h = graph.getSize().height;
-        double px = 46 + (19 + 0.5) / 24 * (w - 58), py = h - 16 - 1.1 / 1.2 * (h - 24);
+        double px = 46 + (19 + 0.5) / 24 * (w - 58), py = h - 38 - 1.1 / 1.2 * (h - 46);
         new Actions(browser)
                 .moveToElement(graph, (int) (px - w / 2.0), (int) (py - h / 2.0))
                 .click()
@@ -200,7 +200,47 @@ class BlockingPageTest extends BrowserTest {
                                 - 1.2)
                         < 1e-6);
         settled();
+        draggedAlong(2);
+        draggedAlong(-2);
         sameOutline(12);
+    }
+
+    /** The second key of x, by some frames: it stays the chosen one, also on the page that is opened next. */
+    private void draggedAlong(int frames) throws Exception {
+        WebElement graph = browser.findElement(By.id("curves"));
+        int w = graph.getSize().width, h = graph.getSize().height, by = Math.round(frames * (w - 58) / 24f);
+        int at = blocking()
+                .get(0)
+                .path("curves")
+                .path("x")
+                .path("keys")
+                .get(1)
+                .path("frame")
+                .asInt();
+        new Actions(browser)
+                .moveToElement(graph, (int) (46 + (at - 0.5) / 24 * (w - 58) - w / 2.0), (int)
+                        (h / 2.0 - 38 - 1.1 / 1.2 * (h - 46)))
+                .clickAndHold()
+                .moveByOffset(by / 2, 0)
+                .moveByOffset(by - by / 2, 0)
+                .release()
+                .perform();
+        await(
+                "the key is in another frame",
+                () -> blocking()
+                                .get(0)
+                                .path("curves")
+                                .path("x")
+                                .path("keys")
+                                .get(1)
+                                .path("frame")
+                                .asInt()
+                        == at + frames);
+        settled();
+        browser.navigate().refresh();
+        await("it is still chosen", () -> browser.findElements(By.cssSelector(".keynums input[name=frame]")).stream()
+                .anyMatch(e -> String.valueOf(at + frames).equals(e.getDomProperty("value"))));
+        settled();
     }
 
     private void flockedAndSwapped() throws Exception {

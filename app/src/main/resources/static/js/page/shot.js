@@ -71,6 +71,17 @@ async function tracks(before, now) {
   if (!WITH_TRACKS.includes(stage) || !now.plate || (before && before.tracksPrint === now.tracksPrint)) return;
   const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
   state.tracks = rows.map((r) => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
+  gone(now);
+}
+
+/** What is no longer there is no longer chosen. */
+function gone(now) {
+  const there = new Set(
+    [state.tracks, now.marks || [], now.picked || []]
+      .flatMap((l) => l.map((k) => k.id))
+      .concat((now.points || []).map((p) => p[0])),
+  );
+  for (const id of [...state.chosen]) if (!there.has(id)) state.chosen.delete(id);
 }
 
 function loaded(before, now) {

@@ -5,16 +5,35 @@ export const shot = body.dataset.shot,
 /** Which window asks: the server ends a draft for it when a newer one is wanted here. */
 export const page = Math.random().toString(36).slice(2);
 
+/** What was chosen on the stage before stays chosen on this one, for as long as this window looks at the shot. */
+const KEPT = 'chosen ' + shot,
+  kept = JSON.parse(sessionStorage.getItem(KEPT) || '{}');
+
 export const state = {
   stage,
   frame: 1,
   playing: false,
-  chosen: new Set(),
+  chosen: new Set(kept.ids),
   data: null,
   camera: null,
   tracks: [],
-  performer: null,
+  performer: kept.performer || null,
+  piece: kept.piece || null,
+  /** Of a curve: its channel and frame. */
+  key: kept.key || null,
 };
+
+function keep() {
+  const { performer, piece, key } = state,
+    now = JSON.stringify({
+      ids: [...state.chosen],
+      performer,
+      piece,
+      key: key && { channel: key.channel, frame: key.frame },
+    });
+  if (keep.was !== now) sessionStorage.setItem(KEPT, now);
+  keep.was = now;
+}
 
 const drawers = [];
 
@@ -25,4 +44,5 @@ export function onDraw(draw) {
 
 export function drawAll() {
   for (const draw of drawers) draw();
+  keep();
 }

@@ -223,7 +223,7 @@ export function open({ picture }) {
   for (const name of ['pointerdown', 'pointerup'])
     document.body.addEventListener(name, (e) =>
       held(e, state, () => {
-        picture.solid.changed();
+        if (picture.solid) picture.solid.changed();
         drawAll();
       }),
     );

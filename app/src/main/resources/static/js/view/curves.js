@@ -53,7 +53,6 @@ export class Curves {
     canvas.after(this.fields);
     this.off = new Set();
     this.speed = false;
-    this.key = null;
     canvas.addEventListener('pointerdown', (e) => this.down(e));
     canvas.addEventListener('pointermove', (e) => this.move(e));
     canvas.addEventListener('pointerup', () => this.up());
@@ -83,6 +82,15 @@ export class Curves {
 
   shown() {
     return this.channels().filter((c) => !this.off.has(c));
+  }
+
+  /** The chosen key. */
+  get key() {
+    return this.s.key;
+  }
+
+  set key(k) {
+    this.s.key = k;
   }
 
   colour(c) {
@@ -244,7 +252,7 @@ export class Curves {
       this.key.now = (p.curves[c] && this.keys(p, c).find((q) => q.frame === this.key.frame)) || null;
       if (!this.key.now) this.key = null;
     }
-    if (!p) this.key = null;
+    if (!p && this.s.blocking) this.key = null;
     this.buttons();
     this.numbers();
     this.px = (f) => LEFT + ((f - d.first + 0.5) / n) * (w - LEFT - RIGHT);

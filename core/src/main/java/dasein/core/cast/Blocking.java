@@ -413,7 +413,12 @@ public final class Blocking {
 
     /** Everybody's triangles from one (fractional) frame to another: the same ones while the same is asked. */
     public List<Mesh> meshes(double open, double close) {
-        return posed.meshes(open, close);
+        return meshes(open, close, null);
+    }
+
+    /** @param sun towards it, which shadows of cards may turn to; null where there is none */
+    public List<Mesh> meshes(double open, double close, Vec3 sun) {
+        return posed.meshes(open, close, sun);
     }
 
     /** Its materials with its looks; of a flock in all its tints. */

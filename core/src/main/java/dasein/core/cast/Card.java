@@ -1,6 +1,7 @@
 package dasein.core.cast;
 
 import dasein.core.BadInput;
+import dasein.core.math.Vec3;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
@@ -24,6 +25,8 @@ import java.util.List;
  *     gets darker where other performers keep light from it
  * @param offset frames of the footage by which it is further on; @param rate of the footage, frames a second, 0 for its
  *     own; @param again it begins again at its end
+ * @param shadowToSun what casts the shadow turns so that the sun meets it from its front or its back, besides that
+ * @param matte what is done to its edge
  */
 public record Card(
         String footage,
@@ -40,7 +43,9 @@ public record Card(
         double level,
         double offset,
         double rate,
-        boolean again) {
+        boolean again,
+        Boolean shadowToSun,
+        Matte matte) {
     private static final int COLUMNS = 24;
 
     public enum Cut {
@@ -63,6 +68,8 @@ public record Card(
     public Card {
         // Cards of earlier documents were not.
         shaded = shaded != null && shaded;
+        shadowToSun = shadowToSun != null && shadowToSun;
+        if (matte == null) matte = Matte.NONE;
         if (!(Math.abs(bendDeg) <= 300
                 && level >= 0
                 && level <= 1000
@@ -72,8 +79,58 @@ public record Card(
             throw new BadInput("a card's bend must lie within 300 degrees, its level and rate below 1000");
     }
 
+    /** One whose shadow is cast by itself, with its matte as it is. */
+    public Card(
+            String footage,
+            Cut cut,
+            double bendDeg,
+            boolean faces,
+            boolean seen,
+            boolean shadow,
+            boolean mirrored,
+            double shadowTurnDeg,
+            boolean added,
+            boolean lit,
+            Boolean shaded,
+            double level,
+            double offset,
+            double rate,
+            boolean again) {
+        this(
+                footage,
+                cut,
+                bendDeg,
+                faces,
+                seen,
+                shadow,
+                mirrored,
+                shadowTurnDeg,
+                added,
+                lit,
+                shaded,
+                level,
+                offset,
+                rate,
+                again,
+                false,
+                Matte.NONE);
+    }
+
     public static Card of(String footage, Cut cut) {
-        return new Card(footage, cut, 0, true, true, true, true, 0, false, false, true, 1, 0, 0, true);
+        return new Card(
+                footage, cut, 0, true, true, true, true, 0, false, false, true, 1, 0, 0, true, true, Matte.NONE);
+    }
+
+    /**
+     * By how much what casts the shadow is turned, degrees.
+     *
+     * @param headingDeg of the card; @param sun towards it; null where there is none
+     */
+    public double shadowTurn(double headingDeg, Vec3 sun) {
+        if (!shadowToSun || sun == null || Math.hypot(sun.x(), sun.z()) < 1e-3) return shadowTurnDeg;
+        double turn = Math.toDegrees(Math.atan2(sun.x(), sun.z())) - headingDeg;
+        // Front or back, whichever is nearer: left stays left.
+        return shadowTurnDeg + turn - 180 * Math.rint(turn / 180);
     }
 
     /** The same card with other footage. */
@@ -93,7 +150,9 @@ public record Card(
                 level,
                 offset,
                 rate,
-                again);
+                again,
+                shadowToSun,
+                matte);
     }
 
     /** Number of the footage's frame, from 0, at some seconds since the shot began. */

@@ -90,10 +90,15 @@ public final class Footage implements AutoCloseable {
     }
 
     /** @param n from 0 */
-    public synchronized Texture frame(int n, Card.Cut cut) {
-        return lately.computeIfAbsent(n + " " + cut, k -> {
+    public Texture frame(int n, Card.Cut cut) {
+        return frame(n, cut, Matte.NONE);
+    }
+
+    /** The same, its edge mended. */
+    public synchronized Texture frame(int n, Card.Cut cut, Matte matte) {
+        return lately.computeIfAbsent(n + " " + cut + matte, k -> {
             BufferedImage b = facts != null ? picture(moving(facts.first() + n)) : picture(files.get(n));
-            return Texture.of(cut(b, cut), true, true);
+            return Texture.of(matte.of(cut(b, cut)), true, true);
         });
     }
 

@@ -11,6 +11,7 @@ import dasein.core.model.Texture;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
 
 /** Everybody's triangles. */
@@ -27,52 +28,50 @@ final class PosedCast {
     }
 
     /** Over one shutter's time, kept since drafts ask for a frame many times. */
-    private record Posed(double open, double close, List<Mesh> meshes) {}
+    private record Posed(double open, double close, Vec3 sun, List<Mesh> meshes) {}
 
     private volatile Posed last;
 
-    List<Mesh> meshes(double open, double close) {
+    /** @param sun towards it; null where there is none */
+    List<Mesh> meshes(double open, double close, Vec3 sun) {
         Posed k = last;
-        if (k != null && k.open == open && k.close == close) return k.meshes;
-        List<Mesh> out = posed(open, close);
-        last = new Posed(open, close, out);
+        if (k != null && k.open == open && k.close == close && Objects.equals(k.sun, sun)) return k.meshes;
+        List<Mesh> out = posed(open, close, sun);
+        last = new Posed(open, close, sun, out);
         return out;
     }
 
-    private List<Mesh> posed(double open, double close) {
+    private List<Mesh> posed(double open, double close, Vec3 sun) {
         List<Mesh> out = new ArrayList<>();
         blocking.performers().stream()
                 .sorted(java.util.Comparator.comparingInt(Performer::id))
-                .forEach(p -> out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close)));
+                .forEach(p ->
+                        out.addAll(p.card() == null ? modelMeshes(p, open, close) : cardMeshes(p, open, close, sun)));
         return out;
     }
 
     /** What is seen of a card, and what casts its shadow where that is turned. */
-    private List<Mesh> cardMeshes(Performer p, double open, double close) {
+    private List<Mesh> cardMeshes(Performer p, double open, double close, Vec3 sun) {
         Card c = p.card();
         Footage f = blocking.around.footage(c.footage());
         double middle = (open + close) / 2;
+        int n = c.frame((middle - first) / rate, f.count(), f.rate());
         Material[] look = PosedMesh.looked(
-                new Material[] {
-                    c.material(f.frame(
-                            c.frame((middle - first) / rate, f.count(), f.rate()), c.added() ? Card.Cut.NONE : c.cut()))
-                },
+                new Material[] {c.material(c.added() ? f.frame(n, Card.Cut.NONE) : f.frame(n, c.cut(), c.matte()))},
                 p.looks(),
                 this::mask);
         Moment a = blocking.at(p, open, 0), b = open == close ? a : blocking.at(p, close, 0);
-        Mesh.Shows shows = new Mesh.Shows(
-                c.seen(), c.shadow() && c.shadowTurnDeg() == 0, c.mirrored(), c.added(), c.shaded() && !c.lit());
+        double turn = c.shadowTurn(Affine.headingDeg(a.toSet()), sun);
+        // By what is the same in all frames: neighbours have the same meshes.
+        boolean apart = c.shadow() && !c.added() && (c.shadowTurnDeg() != 0 || c.shadowToSun() && sun != null);
+        Mesh.Shows shows =
+                new Mesh.Shows(c.seen(), c.shadow() && !apart, c.mirrored(), c.added(), c.shaded() && !c.lit());
         if (c.added()) shows = new Mesh.Shows(c.seen(), false, c.mirrored(), true);
         Mesh m = PosedMesh.of(p.id(), blocking.model(p), look, a, b).with(shows);
-        if (!c.shadow() || c.shadowTurnDeg() == 0 || c.added()) return List.of(m);
+        if (!apart) return List.of(m);
         return List.of(
                 m,
-                PosedMesh.of(
-                                p.id(),
-                                blocking.model(p),
-                                look,
-                                turned(a, c.shadowTurnDeg()),
-                                turned(b, c.shadowTurnDeg()))
+                PosedMesh.of(p.id(), blocking.model(p), look, turned(a, turn), turned(b, turn))
                         .with(new Mesh.Shows(false, true, false, false)));
     }
 

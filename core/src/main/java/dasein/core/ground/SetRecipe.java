@@ -75,7 +75,11 @@ public record SetRecipe(
      * @param goesOn whether the ground goes on beyond it and hides what is sunk there; documents from before say
      *     nothing of it, and it did not
      */
-    public record Catcher(double x, double z, double width, double depth, boolean goesOn) {
+    public record Catcher(double x, double z, double width, double depth, Boolean goesOn) {
+        public Catcher {
+            goesOn = goesOn != null && goesOn;
+        }
+
         /** Beyond which there is nothing. */
         public Catcher(double x, double z, double width, double depth) {
             this(x, z, width, depth, false);

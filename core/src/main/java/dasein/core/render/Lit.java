@@ -1,7 +1,10 @@
 package dasein.core.render;
 
 import dasein.core.light.LightRig;
+import dasein.core.light.Sun;
+import dasein.core.math.Vec3;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 
 /** The light of every frame; where nothing is keyed, one for all. Safe for several threads. */
@@ -20,6 +23,12 @@ public final class Lit {
 
     public LightRig rig() {
         return rig;
+    }
+
+    /** Towards the first sun; null where there is none. */
+    public Vec3 sun(int frame) {
+        List<Sun> suns = in(frame).lighting().suns();
+        return suns.isEmpty() ? null : suns.get(0).towards();
     }
 
     public synchronized Irradiance in(int frame) {

@@ -296,8 +296,8 @@ public final class ShotScene {
     private Neighbours neighbours(int frame, double size, Straighten s) {
         boolean before = camera.has(frame - 1), after = camera.has(frame + 1);
         return new Neighbours(
-                before ? blocking.meshes(frame - 1, frame - 1) : null,
-                after ? blocking.meshes(frame + 1, frame + 1) : null,
+                before ? blocking.meshes(frame - 1, frame - 1, lit.sun(frame - 1)) : null,
+                after ? blocking.meshes(frame + 1, frame + 1, lit.sun(frame + 1)) : null,
                 before ? seen(frame - 1, size, s) : null,
                 after ? seen(frame + 1, size, s) : null);
     }
@@ -352,7 +352,7 @@ public final class ShotScene {
     }
 
     private List<Mesh> performers(int frame) {
-        return blocking.meshes(frame - half(), frame + half());
+        return blocking.meshes(frame - half(), frame + half(), lit.sun(frame));
     }
 
     private List<Mesh> meshes(int frame) {

@@ -141,6 +141,44 @@ class CardTest {
     }
 
     /**
+     * The sun's azimuth is 180 here, behind the camera: of a card turned edge-on to it the shadow is as if it faced it.
+     */
+    @Test
+    void itsShadowTurnsToTheSun() {
+        Card still = new Card("flash", Cut.NONE, 0, false, false, true, true, 0, false, false, false, 1, 0, 0, true),
+                turns =
+                        new Card(
+                                "flash",
+                                Cut.NONE,
+                                0,
+                                false,
+                                false,
+                                true,
+                                true,
+                                0,
+                                false,
+                                false,
+                                false,
+                                1,
+                                0,
+                                0,
+                                true,
+                                true,
+                                Matte.NONE);
+        double faced = 160 * 90 - sum(render(still, 1, 0).shadow[1]);
+        assertThat(160 * 90 - sum(render(still, 1, 90).shadow[1])).isLessThan(0.5 * faced);
+        for (double heading : new double[] {90, 35, 200})
+            assertThat(160 * 90 - sum(render(turns, 1, heading).shadow[1]))
+                    .as("turned by " + heading)
+                    .isCloseTo(faced, within(0.03 * faced));
+        // Left stays left: it is never turned by more than a quarter.
+        for (double heading = 0; heading < 360; heading += 10)
+            assertThat(Math.abs(turns.shadowTurn(heading, new Vec3(0.3, 0.5, 1))))
+                    .isLessThanOrEqualTo(90);
+        assertThat(turns.shadowTurn(40, null)).isZero();
+    }
+
+    /**
      * An even card of radiance L and area A that is far away shines as a point of L A: on ground below it the
      * irradiance is L A cos / r^2, and ground gives back its part of that over pi.
      */

@@ -190,6 +190,8 @@ class PrintsTest {
 
     private static final List<String> WORDS = List.of(
             "STORED",
+            "GREEN",
+            "BLUE",
             "BY_TIME",
             "WITHOUT",
             "WHOLE",

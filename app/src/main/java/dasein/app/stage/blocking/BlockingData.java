@@ -228,9 +228,8 @@ public class BlockingData {
                 .orElse(null);
         if (c == null || p == null) throw new Shots.NotThere("there is no such card");
         Footage f = scenes.footage(c.footage());
-        Texture t = f.frame(
-                c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate()),
-                c.added() ? Card.Cut.NONE : c.cut());
+        int n = c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate());
+        Texture t = c.added() ? f.frame(n, Card.Cut.NONE) : f.frame(n, c.cut(), c.matte());
         java.io.ByteArrayOutputStream out = new java.io.ByteArrayOutputStream();
         javax.imageio.ImageIO.write(t.image(), "png", out);
         return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(out.toByteArray());

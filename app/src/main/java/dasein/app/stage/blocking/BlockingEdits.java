@@ -13,6 +13,7 @@ import dasein.core.cast.Blocking;
 import dasein.core.cast.Card;
 import dasein.core.cast.ClipUse;
 import dasein.core.cast.FreeGround;
+import dasein.core.cast.Matte;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
 import dasein.core.ground.SetRecipe;
@@ -216,7 +217,19 @@ public class BlockingEdits {
                         f.number("level", "the level", c.level(), 0, 1000),
                         f.number("offset", "the offset", c.offset(), -1e6, 1e6),
                         f.number("rate", "the rate", c.rate(), 0, 1000),
-                        f.tick("again", c.again()))),
+                        f.tick("again", c.again()),
+                        f.tick("shadowToSun", c.shadowToSun()),
+                        new Matte(
+                                f.number("erode", "the erosion", c.matte().erodePx(), 0, 20),
+                                f.number("soften", "the softness", c.matte().softenPx(), 0, 20),
+                                f.number(
+                                        "inside",
+                                        "the edge's part from inside",
+                                        c.matte().inside(),
+                                        0,
+                                        1),
+                                Matte.Spill.valueOf(
+                                        f.choice("spill", c.matte().spill().name(), "NONE", "GREEN", "BLUE"))))),
                 p.name() + ": card changed");
     }
 

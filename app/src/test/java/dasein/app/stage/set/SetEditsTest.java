@@ -274,7 +274,9 @@ class SetEditsTest extends ServerTest {
     void theCatcherAndWetnessKeepTheirBounds() {
         Shot s = set(solved, "settings", "catcherX", "2", "catcherWidth", "8", "wet", "0.4", "turnDeg", "30")
                 .shot();
-        assertThat(s.set().catcher()).isEqualTo(new SetRecipe.Catcher(2, 0, 8, 14));
+        assertThat(s.set().catcher()).isEqualTo(new SetRecipe.Catcher(2, 0, 8, 14, true));
+        assertThat(set(s, "settings", "goesOn_", "1").shot().set().catcher().goesOn())
+                .isFalse();
         assertThat(s.set().wet()).isEqualTo(0.4);
         assertThat(s.set().axes().turnDeg()).isEqualTo(30);
         refused(solved, "wetness", "settings", "wet", "1.2");

@@ -2,6 +2,7 @@ package dasein.core.comp.repair;
 
 import dasein.core.image.Cubic;
 import dasein.core.image.Image;
+import dasein.core.image.Membrane;
 import dasein.core.track.MaskShapes;
 import dasein.core.track.Track;
 import java.util.ArrayList;

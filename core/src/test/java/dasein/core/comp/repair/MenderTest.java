@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.BadInput;
 import dasein.core.image.Image;
+import dasein.core.image.Membrane;
 import dasein.core.track.DrawnMask;
 import dasein.core.track.MaskShapes;
 import dasein.core.track.Track;

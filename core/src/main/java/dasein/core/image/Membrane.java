@@ -1,18 +1,18 @@
-package dasein.core.comp.repair;
+package dasein.core.image;
 
 /**
  * Carries what is known around a hole evenly over it: the smoothest surface through its rim, nearly, by averages of
  * ever coarser pixels that are handed down again (Gortler et al. 1996, "The lumigraph", section 3.4, pull-push). So a
  * patch takes on the light of what surrounds it (after Perez et al. 2003, "Poisson image editing").
  */
-final class Membrane {
+public final class Membrane {
     private Membrane() {}
 
     /**
      * @param value written to where {@code known} is below 1; values where known is 0 are not looked at
      * @param known [0, 1], written to
      */
-    static void fill(float[] value, float[] known, int w, int h) {
+    public static void fill(float[] value, float[] known, int w, int h) {
         if (w == 1 && h == 1) return;
         int cw = (w + 1) / 2, ch = (h + 1) / 2;
         float[] v = new float[cw * ch], k = new float[cw * ch];
