@@ -6,14 +6,21 @@ import dasein.app.Await;
 import dasein.app.ServerTest;
 import dasein.app.stage.Seen;
 import dasein.app.stage.Stage;
+import dasein.core.cast.Matte;
 import dasein.core.cast.Performer;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
 import dasein.core.shot.ShotJson;
 import dasein.core.shot.TrackRecipe;
 import dasein.core.track.DrawnMask;
+import java.awt.image.BufferedImage;
+import java.io.ByteArrayOutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 import org.springframework.beans.factory.annotation.Autowired;
 import org.springframework.mock.web.MockHttpServletRequest;
@@ -142,6 +149,47 @@ class StagesTest extends ServerTest {
             assertThat(page.body()).as(t.key()).contains("id=\"sheet\"", "id=\"undo\"");
         }
         assertThat(client.get("/shots/" + id + "/blocking").body()).contains("missing from the media folder");
+    }
+
+    /** A model with a route, parts and a look, the same as a flock, and footage on a card: every panel opens. */
+    @Test
+    void everyKindOfPerformerHasItsPanel() throws Exception {
+        long id = shot(KINDS.get(0), "fresh");
+        String blocking = "/shots/" + id + "/blocking";
+        byte[] model = Files.readAllBytes(Path.of("demo/models/mule.glb"));
+        assertThat(client.upload(blocking + "/upload", "file", "mule.glb", model, Map.of())
+                        .statusCode())
+                .isIn(200, 302);
+        ByteArrayOutputStream png = new ByteArrayOutputStream();
+        ImageIO.write(new BufferedImage(40, 60, BufferedImage.TYPE_INT_ARGB), "png", png);
+        assertThat(client.upload(blocking + "/upload", "file", "figure.png", png.toByteArray(), Map.of("as", "footage"))
+                        .statusCode())
+                .isIn(200, 302);
+        String page = client.get(blocking).body();
+        edited(blocking, "add", "model", page.replaceAll("(?s).*?name=\"model\"\\s+value=\"(\\w{64})\".*", "$1"));
+        edited(
+                blocking,
+                "card-add",
+                "footage",
+                page.replaceAll("(?s).*name=\"footage\"\\s+value=\"(\\w{64})\".*", "$1"));
+        edited(blocking, "route-draw", "id", "1", "points", "0,-4,0,-8");
+        edited(blocking, "flock-set", "id", "1", "count", "5");
+        edited(blocking, "card-set", "id", "2", "erode", "2", "spill", "GREEN", "shadowToSun_", "1");
+        page = client.get(blocking).body();
+        assertThat(page)
+                .contains("name=\"shadowToSun\"", "name=\"erode\"", "name=\"count\"", "1 frame,")
+                .doesNotContain("Cannot be shown");
+        assertThat(client.get("/shots/" + id + "/blocking.json").statusCode()).isEqualTo(200);
+        assertThat(shots.head(id).shot().performers().get(1).card().matte().spill())
+                .isEqualTo(Matte.Spill.GREEN);
+    }
+
+    private void edited(String blocking, String action, String... fields) throws Exception {
+        Map<String, String> all = new HashMap<>(Map.of("action", action));
+        for (int i = 0; i < fields.length; i += 2) all.put(fields[i], fields[i + 1]);
+        var answer = client.post(blocking + "/edit", all);
+        assertThat(answer.statusCode()).as(action + ": " + answer.body()).isEqualTo(200);
+        assertThat(answer.body()).as(action).doesNotContain("Cannot be shown");
     }
 
     @Test

@@ -426,6 +426,11 @@ public final class Blocking {
         return posed.looks(p);
     }
 
+    /** How many copies of a flock find room. */
+    public int found(int performer) {
+        return flock(performers.get(performer)).found();
+    }
+
     Flocking flock(Performer p) {
         return flocks.computeIfAbsent(p.id(), k -> new Flocking(p, model(p), this, first, rate));
     }

@@ -11,6 +11,8 @@ import dasein.core.BadInput;
  * @param count of copies
  * @param motion what they do
  * @param wander how far they stray when they fly, metres
+ * @param clear they keep clear of each other, of other performers and of set pieces, but for those that fall; what
+ *     finds no room is left out
  */
 public record Flock(
         int count,
@@ -19,7 +21,8 @@ public record Flock(
         @JsonUnwrapped Differences differences,
         Motion motion,
         double wander,
-        @JsonUnwrapped Fall fall) {
+        @JsonUnwrapped Fall fall,
+        Boolean clear) {
     public static final int MOST = 2000;
 
     /**
@@ -56,6 +59,8 @@ public record Flock(
     }
 
     public Flock {
+        // Flocks of earlier documents did not.
+        clear = clear != null && clear;
         if (count < 1 || count > MOST) throw new BadInput("a flock has from 1 to " + MOST + " copies");
         for (double v : new double[] {
             room.width, room.depth, room.height, wander, fall.over, fall.push, fall.tumble, differences.phase
@@ -74,7 +79,13 @@ public record Flock(
                 new Differences(0.1, 180, 1, 0.1, 0.1),
                 Motion.STAND,
                 0.6,
-                new Fall(1, 12, 1.5, 9.81, 0.1, 0.35, 240));
+                new Fall(1, 12, 1.5, 9.81, 0.1, 0.35, 240),
+                false);
+    }
+
+    /** One whose copies may stand in each other. */
+    public Flock(int count, int seed, Room room, Differences differences, Motion motion, double wander, Fall fall) {
+        this(count, seed, room, differences, motion, wander, fall, false);
     }
 
     /** Of copy {@code i} the k-th number in [-1, 1), always the same. */

@@ -14,6 +14,7 @@ import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.IntStream;
 
 /**
@@ -46,6 +47,8 @@ final class Flocking {
     private Pose[][] fallen = new Pose[0][];
 
     private Fall[] falls;
+    /** Null until somebody asks. */
+    private Vec3[] clear;
 
     Flocking(Performer p, Model model, Blocking blocking, int first, double rate) {
         this.p = p;
@@ -57,7 +60,13 @@ final class Flocking {
         Blocking.refuseTooMany(p, model);
         float[] b = model.bounds();
         middle = b[1] + (b[4] - b[1]) / 2.0;
-        half = new Vec3((b[3] - b[0]) / 2, (b[4] - b[1]) / 2, (b[5] - b[2]) / 2);
+        half = size(model);
+    }
+
+    /** Half its extents, in its own units. */
+    private static Vec3 size(Model m) {
+        float[] b = m.bounds();
+        return new Vec3((b[3] - b[0]) / 2, (b[4] - b[1]) / 2, (b[5] - b[2]) / 2);
     }
 
     /** @param share of its brightness, about 1 */
@@ -65,6 +74,42 @@ final class Flocking {
 
     /** Where a copy gathers against the performer's place: to its side, up and along. */
     private Vec3 spread(int i) {
+        return flock.clear() && flock.motion() != Flock.Motion.FALL ? room()[i] : spread(i, 0);
+    }
+
+    /** The places of all copies that are clear of all else; null where there is no room. */
+    private synchronized Vec3[] room() {
+        if (clear != null) return clear;
+        Vec3[] out = new Vec3[flock.count()];
+        Clearing room = new Clearing(blocking.around);
+        for (Performer q : blocking.performers()) {
+            if (q.id() == p.id() || q.flock() != null) continue;
+            Vec3 size = size(blocking.model(q)).times(blocking.scale(q, first));
+            room.keepOff(f -> blocking.foot(q.id(), f), first, Math.max(size.x(), size.z()), 2 * size.y());
+        }
+        for (int i = 0; i < out.length; i++) {
+            int copy = i;
+            double scale = scale(i, first), stray = flock.motion() == Flock.Motion.FLY ? flock.wander() : 0;
+            Integer n = room.first(
+                    k -> leader(copy, first, spread(copy, k)).position(),
+                    scale * Math.max(half.x(), half.z()) + stray,
+                    2 * scale * half.y() + stray,
+                    flock.motion() == Flock.Motion.STAND && p.onGround());
+            if (n != null) out[i] = spread(i, n);
+        }
+        return clear = out;
+    }
+
+    /** How many there is room for. */
+    int found() {
+        if (!flock.clear() || flock.motion() == Flock.Motion.FALL) return flock.count();
+        return (int) Arrays.stream(room()).filter(Objects::nonNull).count();
+    }
+
+    /** The n-th place that a copy may gather at. */
+    private Vec3 spread(int copy, int n) {
+        // Further on in the same even spread, past everybody.
+        int i = copy + n * flock.count();
         return switch (flock.room().layout()) {
             // Additive recurrence by the plastic number (Roberts 2018): even without a grid, whatever the count; a
             // little shaken by the seed.
@@ -97,10 +142,10 @@ final class Flocking {
     }
 
     List<Copy> at(double frame) {
-        Copy[] out = new Copy[flock.count()];
+        List<Copy> out = new ArrayList<>();
         if (flock.motion() == Flock.Motion.FALL) follow((int) Math.ceil(frame));
-        for (int i = 0; i < out.length; i++) out[i] = copy(i, frame);
-        return List.of(out);
+        for (int i = 0; i < flock.count(); i++) if (spread(i) != null) out.add(copy(i, frame));
+        return out;
     }
 
     private Copy copy(int i, double frame) {

@@ -111,6 +111,62 @@ class FlockTest {
         }
     }
 
+    /** No two touch, none stands in somebody else's way, over the edge of a step, or in a wall. */
+    @Test
+    void keptClearOfOthersAndOfPieces() {
+        List<Piece.Role> does = List.of(Piece.Role.SHADOW);
+        Piece step = new Piece(1, "step", Piece.Kind.BOX, 3, 0, -2, 0, 2, 0.5, 10, 0, List.of(), does, 0, 0),
+                wall = new Piece(2, "wall", Piece.Kind.WALL, -0.5, 0, -2, 90, 9, 2, 0, 0, List.of(), does, 0, 0);
+        OnSet set = new OnSet(
+                SetRecipe.BLANK.withPieces(List.of(step, wall)), null, Map.of(), Map.of(), List.of(), Map.of());
+        Flock f = new Flock(
+                60,
+                2,
+                new Flock.Room(Layout.AREA, 6, 4, 0),
+                new Flock.Differences(0.2, 180, 0, 0, 0),
+                Motion.STAND,
+                0,
+                new Flock.Fall(1, 0, 0, 9.81, 0, 0, 0),
+                true);
+        Performer walks = new Performer(2, "walks", "b", 0, 0, 0, 0, 0.4, "", 0, 1, true)
+                .with(new Route(List.of(0.5, -4.0, 0.5, 0.0), 1, 1, false));
+        Blocking b = new Blocking(
+                List.of(
+                        new Performer(1, "box", "b", 1, 0, -2, 0, 0.2, "", 0, 1, true)
+                                .with(f)
+                                .standing(Performer.Feet.REST, true),
+                        walks),
+                Map.of("b", box()),
+                1,
+                RATE,
+                set);
+        List<Blocking.Copy> all = b.copies(1, 10);
+        assertThat(all).hasSize(b.found(1));
+        assertThat(all.size()).isBetween(20, 60);
+        for (int i = 0; i < all.size(); i++) {
+            double[] p = xyz(all.get(i));
+            double r = radius(all.get(i));
+            for (int k = 0; k < i; k++) {
+                double[] q = xyz(all.get(k));
+                assertThat(Math.hypot(p[0] - q[0], p[2] - q[2])).isGreaterThan(r + radius(all.get(k)) - 1e-6);
+            }
+            assertThat(Math.abs(p[0] - 2)).as("edge of the step").isGreaterThan(0.7 * r);
+            assertThat(Math.abs(p[0] + 0.5)).as("wall").isGreaterThan(0.7 * r);
+            assertThat(Math.abs(p[0] - 0.5)).as("way of another").isGreaterThan(r);
+        }
+        // Where they stand they stay, and what finds no room is left out.
+        assertThat(b.copies(1, 50).get(3).toSet()).containsExactly(all.get(3).toSet());
+        Flock many = new Flock(2000, 2, f.room(), f.differences(), Motion.STAND, 0, f.fall(), true);
+        assertThat(of(many, 0, set, null).found(1)).isBetween(40, 1500);
+    }
+
+    /** Of the circle about a copy's box. */
+    private static double radius(Blocking.Copy c) {
+        double[] m = c.toSet();
+        float[] b = box().bounds();
+        return Math.sqrt(m[0] * m[0] + m[4] * m[4] + m[8] * m[8]) * Math.max(b[3] - b[0], b[5] - b[2]) / 2;
+    }
+
     @Test
     void scatteredOverTheAreaOnWhatLiesThere() {
         Piece step = new Piece(

@@ -4,6 +4,7 @@ import dasein.app.scene.Scenes;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.ModelShelf;
 import dasein.core.BadInput;
+import dasein.core.cast.Blocking;
 import dasein.core.cast.Footage;
 import dasein.core.cast.Look;
 import dasein.core.cast.PartTurn;
@@ -91,8 +92,9 @@ public class BlockingBench {
         public String said() {
             return String.format(
                     Locale.ROOT,
-                    "%d frames%s",
+                    "%d frame%s%s",
                     facts.path("frames").asInt(),
+                    facts.path("frames").asInt() == 1 ? "" : "s",
                     facts.path("alpha").asBoolean(false) ? ", with alpha" : "");
         }
     }
@@ -142,7 +144,8 @@ public class BlockingBench {
             List<String> joints,
             List<MotionLine> motions,
             List<MaterialLine> materials,
-            String cardEnds) {}
+            String cardEnds,
+            String room) {}
 
     /** A performer that cannot be shown, for example since its model is gone, and why. */
     record Lost(Performer performer, String why) {}
@@ -218,7 +221,17 @@ public class BlockingBench {
                 joints(model),
                 motions(model),
                 materials(model, p),
-                cardEnds(p, plate));
+                cardEnds(p, plate),
+                room(s, p));
+    }
+
+    private String room(Shot s, Performer p) {
+        if (p.flock() == null || !p.flock().clear()) return "";
+        Blocking b = scenes.blocking(s);
+        int found = b == null ? p.flock().count() : b.found(p.id());
+        return found == p.flock().count()
+                ? ""
+                : "There is room for " + found + " of " + p.flock().count() + "; the others are left out.";
     }
 
     private String cardEnds(Performer p, PlateFacts plate) {

@@ -55,7 +55,8 @@ class LookEdits {
                         f.number("gravity", "gravity", fall.gravity(), -100, 100),
                         f.number("drag", "drag", fall.drag(), 0, 100),
                         f.number("bounce", "the bounce", 100 * fall.bounce(), 0, 100) / 100,
-                        f.number("tumble", "the tumbling", fall.tumble(), 0, 36_000)));
+                        f.number("tumble", "the tumbling", fall.tumble(), 0, 36_000)),
+                f.tick("clear", o.clear()));
         // What cannot be held is refused before it is kept.
         Blocking.refuseTooMany(p.with(n), scenes.model(p));
         return new Edited<>(
