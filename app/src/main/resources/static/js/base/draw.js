@@ -1,10 +1,24 @@
 // Drawing that every view shares.
+import { Apart } from './apart.js';
 
 /** What is in hand. */
 export const HAND = '#d4e157';
 
+const LINE = 13;
+
+/** Where labels stand, by what they are drawn on. */
+const standing = new WeakMap();
+
+/** From here on labels on this keep off each other. */
+export function freshLabels(g) {
+  if (!standing.has(g)) standing.set(g, new Apart());
+  standing.get(g).clear();
+}
+
 /** Text that can be read on any picture. */
 export function label(g, text, x, y) {
+  const others = standing.get(g);
+  if (others) y = others.line(x, y, g.measureText(text).width + 4, LINE);
   g.save();
   g.lineJoin = 'round';
   g.lineWidth = 3;

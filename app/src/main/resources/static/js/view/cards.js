@@ -3,6 +3,18 @@ import * as THREE from 'three';
 import { drawAll } from '../page/state.js';
 import { sunsNow } from './suns.js';
 
+/** Squares over a card's height; alpha, of 255, from which on one casts shadow; a square's corners, two triangles. */
+const CELLS = 64,
+  COVERS = 100,
+  SQUARE = [
+    [0, 0],
+    [0, 1],
+    [1, 1],
+    [0, 0],
+    [1, 1],
+    [1, 0],
+  ];
+
 /** Light is added and covers nothing: alpha stays as it was, so that the plate below shows through. */
 const ADDED = {
   blending: THREE.CustomBlending,
@@ -12,8 +24,33 @@ const ADDED = {
   blendDstAlpha: THREE.OneFactor,
 };
 
-/** Of what only casts a shadow, where its footage is not clear. */
-const UNSEEN = { colorWrite: false, depthWrite: false, alphaTest: 0.3 };
+/** A place on a card that is curved about its upright. @param x to its side, of a card one high */
+function bent(b, x, y) {
+  const bend = (b.card.bendDeg * Math.PI) / 180;
+  if (!bend) return [x, y, 0];
+  const t = (bend * x) / b.aspect,
+    r = b.aspect / bend;
+  return [r * Math.sin(t), y, r * (1 - Math.cos(t))];
+}
+
+/** Small squares where the footage is not clear: they cast the shadow. */
+function outline(b, image) {
+  const h = CELLS,
+    w = Math.max(1, Math.round(CELLS * b.aspect)),
+    c = new OffscreenCanvas(w, h).getContext('2d'),
+    at = [],
+    corner = (x, y) => at.push(...bent(b, (x / w - 0.5) * b.aspect, 1 - y / h));
+  c.drawImage(image, 0, 0, w, h);
+  const alpha = c.getImageData(0, 0, w, h).data;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      if (alpha[4 * (y * w + x) + 3] < COVERS) continue;
+      for (const [i, j] of SQUARE) corner(x + i, y + j);
+    }
+  const g = new THREE.BufferGeometry();
+  g.setAttribute('position', new THREE.BufferAttribute(new Float32Array(at), 3));
+  return g;
+}
 
 export class Cards {
   /** @param solid whose scene they stand in */
@@ -27,16 +64,9 @@ export class Cards {
     let a = this.solid.actors.get(p.id);
     if (a && a.model === key) return;
     if (a) this.solid.scene.remove(a.root);
-    const n = b.card.bendDeg ? 24 : 1,
-      g = new THREE.PlaneGeometry(b.aspect, 1, n, 1).translate(0, 0.5, 0),
-      q = g.attributes.position,
-      bend = (b.card.bendDeg * Math.PI) / 180;
-    if (bend)
-      for (let i = 0; i < q.count; i++) {
-        const t = (bend * q.getX(i)) / b.aspect,
-          r = b.aspect / bend;
-        q.setXYZ(i, r * Math.sin(t), q.getY(i), r * (1 - Math.cos(t)));
-      }
+    const g = new THREE.PlaneGeometry(b.aspect, 1, b.card.bendDeg ? 24 : 1, 1).translate(0, 0.5, 0),
+      q = g.attributes.position;
+    for (let i = 0; i < q.count; i++) q.setXYZ(i, ...bent(b, q.getX(i), q.getY(i)));
     const m = new THREE.MeshBasicMaterial({
       transparent: true,
       side: THREE.DoubleSide,
@@ -51,7 +81,10 @@ export class Cards {
     a.root.add(a.sheet);
     if (b.card.shadow && !b.card.added) {
       // What casts the shadow may be turned against what is seen.
-      a.shade = new THREE.Mesh(g, new THREE.MeshBasicMaterial({ ...UNSEEN, side: THREE.DoubleSide }));
+      a.shade = new THREE.Mesh(
+        new THREE.BufferGeometry(),
+        new THREE.MeshBasicMaterial({ colorWrite: false, depthWrite: false, side: THREE.DoubleSide }),
+      );
       a.shade.frustumCulled = false;
       a.shade.castShadow = true;
       a.root.add(a.shade);
@@ -90,8 +123,8 @@ export class Cards {
         a.sheet.material.map = t;
         if (!had) a.sheet.material.needsUpdate = true;
         if (a.shade) {
-          a.shade.material.map = t;
-          a.shade.material.needsUpdate = !had;
+          a.shade.geometry.dispose();
+          a.shade.geometry = outline(b, t.image);
         }
         this.solid.fresh++;
         drawAll();

@@ -31,6 +31,9 @@ class Strokes {
   }
 }
 
+/** More than so many chosen ones are not named: nobody could read it. */
+const MOST_NAMED = 20;
+
 export class Overlay {
   /** @param picture over which it lies */
   constructor(picture) {
@@ -90,7 +93,7 @@ export class Overlay {
     for (const k of [trails, rings, off]) k.draw(g);
     g.fillStyle = HAND;
     g.font = '11px "Archivo Variable"';
-    for (const [id, c] of names) label(g, id, c[0] + 8, c[1] - 6);
+    if (names.length <= MOST_NAMED) for (const [id, c] of names) label(g, id, c[0] + 8, c[1] - 6);
   }
 
   points(g, world) {
@@ -108,7 +111,7 @@ export class Overlay {
       else g.arc(q[0], q[1], mine ? 4.5 : 2.2, 0, 7);
       g.fill();
       g.stroke();
-      if (mine) {
+      if (mine && this.s.chosen.size <= MOST_NAMED) {
         g.fillStyle = HAND;
         g.font = '11px "Archivo Variable"';
         label(g, p[0], q[0] + 7, q[1] - 5);

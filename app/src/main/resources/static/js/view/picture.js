@@ -1,6 +1,6 @@
 // The picture: plate (or draft, comp, pass) with what the stage shows over it. Draws and collects gestures, decides
 // nothing.
-import { HAND, through } from '../base/draw.js';
+import { freshLabels, HAND, through } from '../base/draw.js';
 import { choose } from '../page/choice.js';
 import { drawAll, shot } from '../page/state.js';
 import { FrameCache } from './framecache.js';
@@ -288,6 +288,7 @@ export class Picture {
     top.beginPath();
     top.rect(0, 0, w, h);
     top.clip();
+    freshLabels(top);
     this.overlay(top, v);
     top.restore();
   }

@@ -1,4 +1,5 @@
 // The set plan: the set from above, -Z up the page. Performers can be dragged on it.
+import { Apart } from '../base/apart.js';
 import { HAND } from '../base/draw.js';
 import { way } from '../page/cast.js';
 import { choose } from '../page/choice.js';
@@ -9,8 +10,12 @@ import { SunDial } from './sundial.js';
 
 const NS = 'http://www.w3.org/2000/svg';
 
+/** Of a letter, against its height. */
+const WIDE = 0.52;
+
 export class Plan {
   constructor(svg, state, stage) {
+    this.labels = new Apart();
     this.svg = svg;
     this.s = state;
     this.stage = stage;
@@ -22,6 +27,8 @@ export class Plan {
 
   el(name, at, text) {
     const e = document.createElementNS(NS, name);
+    if (name === 'text' && typeof at.x === 'number')
+      at.y = this.labels.line(at.x, at.y, WIDE * at['font-size'] * String(text).length, 1.2 * at['font-size']);
     for (const k in at) e.setAttribute(k, at[k]);
     if (text !== undefined) e.textContent = text;
     this.svg.append(e);
@@ -70,6 +77,7 @@ export class Plan {
 
   draw() {
     this.svg.replaceChildren();
+    this.labels.clear();
     if (!this.s.camera) {
       this.el(
         'text',

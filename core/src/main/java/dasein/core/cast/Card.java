@@ -168,6 +168,8 @@ public record Card(
      *     there are {@code perSecond}
      */
     public String ends(int count, double own, int shot, double perSecond) {
+        // A picture stands for as long as it is wanted.
+        if (count == 1) return "";
         int last = shot - 1;
         if (offset + last / perSecond * (rate > 0 ? rate : own) < count) return "";
         int whole = (int) Math.max(0, Math.ceil((count - offset) / (rate > 0 ? rate : own) * perSecond - 1e-6));
