@@ -106,6 +106,36 @@ class TracksPageTest extends BrowserTest {
                 () -> data().path("marks").get(0).path("fixes").size() == 2);
         await("and followed", () -> handTrack(24) != null && Math.abs(handTrack(24)[0] - was[0]) > 3);
         assertThat(handTrack(1)[0]).isEqualTo(Math.rint(px * 100) / 100);
+        // With "put mark" in hand a click sets the chosen one, wherever it is; let go of, another is put, and taken
+        // back.
+        js("document.querySelector('[data-tool=\"put mark\"]').click()");
+        settled();
+        at(was[0] - 40, was[1]).click().perform();
+        await(
+                "it is set there",
+                () -> Math.abs(data().path("marks")
+                                        .get(0)
+                                        .path("fixes")
+                                        .get(1)
+                                        .path("x")
+                                        .asDouble()
+                                - was[0]
+                                + 40)
+                        < 3);
+        assertThat(data().path("marks").size()).isEqualTo(1);
+        settled();
+        js("document.querySelector('[data-placing=new]').click()");
+        at(was[0], was[1]).click().perform();
+        await("another is put", () -> data().path("marks").size() == 2);
+        settled();
+        for (int left = 2; left > 0; left--) {
+            String rev = browser.findElement(By.id("rev")).getText();
+            js("document.getElementById('undo').click()");
+            await(
+                    "taken back",
+                    () -> !browser.findElement(By.id("rev")).getText().equals(rev));
+            settled();
+        }
         lockedThenCut();
         listedAndTidied();
         nothingFoundUnderAMask(w, h);

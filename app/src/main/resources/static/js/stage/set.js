@@ -6,6 +6,7 @@ import { drawAll, onDraw, state } from '../page/state.js';
 import { Outside } from '../view/outside.js';
 import { pointsAt } from '../view/overlay.js';
 import { drawPieces } from '../view/pieces.js';
+import { Placing } from '../view/placing.js';
 
 const PICKED = '#e8c56a',
   FIRST_PICKED = 2000000;
@@ -46,10 +47,21 @@ export class SetHand {
         document
           .querySelectorAll('[data-set-tool]')
           .forEach((k) => k.setAttribute('aria-pressed', k.dataset.setTool === this.tool));
+        this.placing.show();
         drawAll();
       });
       look.append(b);
     }
+    this.placing = new Placing(
+      look,
+      '[data-set-tool=pick]',
+      (id) => id >= FIRST_PICKED,
+      () => this.tool === 'pick',
+    );
+  }
+
+  key(e) {
+    return this.placing.key(e);
   }
 
   draw(g, at) {
@@ -101,8 +113,7 @@ export class SetHand {
     if (e.button !== 0 || e.shiftKey || !this.tool || !this.s.camera) return false;
     const q = this.p.toPlate(e);
     if (this.tool === 'pick') {
-      const one = [...this.s.chosen],
-        id = one.length === 1 && one[0] >= FIRST_PICKED ? one[0] : 0;
+      const id = this.placing.one();
       post('edit', { action: 'pick', id, frame: this.s.frame, x: q[0].toFixed(2), y: q[1].toFixed(2) }).then(() => {
         const last = this.s.data.picked && this.s.data.picked[this.s.data.picked.length - 1];
         if (!id && last) choose([last.id], false);

@@ -13,6 +13,7 @@ import { List } from '../view/list.js';
 import { Loupe } from '../view/loupe.js';
 import { MaskHand } from '../view/maskhand.js';
 import { tracksAt } from '../view/overlay.js';
+import { Placing } from '../view/placing.js';
 
 export class Hand {
   constructor(picture) {
@@ -46,7 +47,7 @@ export class Hand {
   buttons(look) {
     for (const [name, title] of [
       ['choose', 'click or Shift-drag chooses tracks'],
-      ['put mark', 'a click puts a mark to follow'],
+      ['put mark', 'a click puts a mark to follow, or sets the chosen one in this frame'],
       ['mask', 'click around the moving thing, Enter closes; Alt-drag a point for its feather'],
       ['surface', 'click around a flat surface to follow, Enter closes'],
     ]) {
@@ -66,12 +67,14 @@ export class Hand {
         (a, b) => order.indexOf(a.dataset.tool) - order.indexOf(b.dataset.tool),
       ),
     );
+    this.placing = new Placing(look, '[data-tool="put mark"]', byHand, () => this.tool === 'put mark');
   }
 
   take(name) {
     this.tool = name;
     this.masks.drawing = [];
     document.querySelectorAll('[data-tool]').forEach((b) => b.setAttribute('aria-pressed', b.dataset.tool === name));
+    this.placing.show();
     drawAll();
   }
 
@@ -203,15 +206,13 @@ export class Hand {
     return false;
   }
 
+  /** The chosen mark, which may be lost here, or a new one. */
   async put(q) {
-    await post('edit', {
-      action: 'mark-add',
-      frame: this.s.frame,
-      x: q[0].toFixed(3),
-      y: q[1].toFixed(3),
-    });
+    const id = this.placing.one(),
+      at = { frame: this.s.frame, x: q[0].toFixed(3), y: q[1].toFixed(3) };
+    await post('edit', id ? { action: 'mark-fix', id, ...at } : { action: 'mark-add', ...at });
     const all = this.s.data.marks;
-    if (all.length) choose([all[all.length - 1].id], false);
+    if (!id && all.length) choose([all[all.length - 1].id], false);
   }
 
   key(e) {
@@ -220,7 +221,7 @@ export class Hand {
       document.getElementById('say').replaceChildren();
       return true;
     }
-    return this.masks.key(e);
+    return this.masks.key(e) || this.placing.key(e);
   }
 
   /** The next click says what is to be followed instead of the mark itself, from this frame on. */
