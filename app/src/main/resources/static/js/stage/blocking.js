@@ -6,7 +6,7 @@ import { onLoad, post, say } from '../page/net.js';
 import { drawAll, onDraw, state } from '../page/state.js';
 import { Curves } from '../view/curves.js';
 import { drawPieces } from '../view/pieces.js';
-import { pointsAt } from '../view/overlay.js';
+import { movedAt, pointsAt } from '../view/overlay.js';
 
 export class BlockHand {
   constructor(picture) {
@@ -184,8 +184,11 @@ export const view = {
   flips: true,
   performers: true,
   pieces: (g, world) => drawPieces(g, state, world),
-  overlay: (marks, g, world) => marks.handles(g, world),
-  things: (picture) => (picture.toggles.points ? pointsAt(state.frame) : []),
+  overlay: (marks, g, world, t) => {
+    if (t.points) marks.moved(g, world);
+    marks.handles(g, world);
+  },
+  things: (picture) => (picture.toggles.points ? [...pointsAt(state.frame), ...movedAt(state.frame)] : []),
   strip: slides,
 };
 

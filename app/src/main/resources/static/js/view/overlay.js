@@ -146,12 +146,13 @@ export class Overlay {
         size = 1.5 * far[far.length >> 1] || 1;
       g.fillStyle = '#f0a35e';
       for (const p of o.points) {
-        const q = world(put(p.slice(1, 4)));
-        if (q) {
-          g.beginPath();
-          g.arc(q[0], q[1], 2.6, 0, 7);
-          g.fill();
-        }
+        const q = world(put(p.slice(1, 4))),
+          mine = this.s.chosen.has(p[0]);
+        if (!q) continue;
+        g.fillStyle = mine ? HAND : '#f0a35e';
+        g.beginPath();
+        g.arc(q[0], q[1], mine ? 4.5 : 2.6, 0, 7);
+        g.fill();
       }
       const c = world(put([0, 0, 0]));
       [
@@ -344,6 +345,24 @@ export class Overlay {
 export function pointsAt(frame) {
   if (!state.camera) return [];
   return state.data.points.map((p) => [p[0], state.camera.project(frame, p.slice(1, 4))]).filter((x) => x[1]);
+}
+
+/** The same of things that move. */
+export function movedAt(frame) {
+  if (!state.camera) return [];
+  return (state.data.moved || []).flatMap((o) => {
+    const m = o.frames[frame];
+    if (!m) return [];
+    return o.points
+      .map((p) => [
+        p[0],
+        state.camera.project(
+          frame,
+          [0, 4, 8].map((r) => m[r] * p[1] + m[r + 1] * p[2] + m[r + 2] * p[3] + m[r + 3]),
+        ),
+      ])
+      .filter((x) => x[1]);
+  });
 }
 
 /** The same for tracks. */

@@ -112,7 +112,7 @@ public class BlockingEdits {
         return switch (action.contains("-") ? action.substring(0, action.indexOf('-')) : action) {
             case "swap" -> swap(p, f);
             case "move" -> places.move(s, p, f);
-            case "snap" -> places.snap(s, p, f);
+            case "snap" -> ways.snap(s, p, f);
             case "match" -> places.match(s, p, f);
             case "clip" -> clips.clip(p, action, f);
             case "part" -> clips.part(p, action, f);

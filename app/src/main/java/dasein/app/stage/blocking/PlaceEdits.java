@@ -10,8 +10,12 @@ import dasein.core.cast.Blocking;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Route;
 import dasein.core.math.Affine;
+import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
+import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
+import dasein.core.solve.ObjectSolver;
+import dasein.core.solve.SolvedCamera;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -71,6 +75,27 @@ class PlaceEdits {
         q = q.set("z", p.curve("z").at(frame, rest.get("z"), rate) + d.z(), frame);
         if (height || p.tie() != null) q = q.set("y", p.curve("y").at(frame, rest.get("y"), rate) + d.y(), frame);
         return new Edited<>(q, said);
+    }
+
+    /** A point of something that moves. @param object that thing's number; @param at in the set, in one frame */
+    record OnThing(int object, String name, Vec3 at) {}
+
+    /** The chosen point where it is one of something that moves; null where it is none. */
+    OnThing thing(Shot s, Form f) {
+        List<Integer> ids = f.ids("ids");
+        if (ids.size() != 1) return null;
+        for (CameraRecipe.Moved o : s.camera().objects()) {
+            ObjectSolver.Result r = results.object(s, o);
+            if (r == null) continue;
+            for (SolvedCamera.Point q : r.points()) {
+                if (q.id() != ids.get(0)) continue;
+                Pose now = results.moved(s).get(o.id()).get(f.frame());
+                if (now == null) throw new BadInput(o.name() + " is not solved in frame " + f.frame());
+                double scale = results.set(s).toSet().scale();
+                return new OnThing(o.id(), o.name(), now.toWorld(q.position().times(scale)));
+            }
+        }
+        return null;
     }
 
     /** Onto the chosen point. */

@@ -18,6 +18,7 @@ import dasein.core.shot.ShotSteps;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import org.springframework.stereotype.Component;
 
 /** Where a performer goes: a route over the ground, or along with something else. */
@@ -122,6 +123,20 @@ class WayEdits {
     }
 
     /** What it goes along with; it stays where it is in this frame. */
+    /** Onto the chosen point; on one of something that moves it goes along with that from there on. */
+    Edited<Performer> snap(Shot s, Performer p, Form f) {
+        PlaceEdits.OnThing on = places.thing(s, f);
+        if (on == null) return places.snap(s, p, f);
+        String frame = String.valueOf(f.frame());
+        boolean along =
+                p.tie() != null && p.tie().to() == Tie.To.OBJECT && p.tie().id() == on.object();
+        Performer q = along
+                ? p
+                : tie(s, p, new Form(Map.of("to", "object " + on.object(), "frame", frame)))
+                        .value();
+        return places.to(instead(s, q), q, f.frame(), on.at(), true, p.name() + " sticks to " + on.name());
+    }
+
     Edited<Performer> tie(Shot s, Performer p, Form f) {
         String to = f.text("to", "");
         int frame = f.frame();

@@ -6,6 +6,7 @@ import dasein.app.store.MediaMapper;
 import dasein.app.store.Plates;
 import dasein.app.store.Results;
 import dasein.core.BadInput;
+import dasein.core.math.Pose;
 import dasein.core.math.Vec3;
 import dasein.core.plate.PlateFacts;
 import dasein.core.shot.CameraRecipe;
@@ -15,7 +16,9 @@ import dasein.core.shot.TrackRecipe;
 import dasein.core.solve.CameraMatch;
 import dasein.core.solve.Hints;
 import dasein.core.solve.LensTerms;
+import dasein.core.solve.ObjectSolver;
 import dasein.core.solve.StillSolver;
+import dasein.core.solve.ThingSize;
 import dasein.core.solve.file.CameraExchange;
 import dasein.core.track.DrawnMask;
 import java.util.ArrayList;
@@ -224,7 +227,7 @@ public class CameraEdits {
         }
     }
 
-    private static Change object(Shot s, String action, Form f) {
+    private Change object(Shot s, String action, Form f) {
         List<CameraRecipe.Moved> all = new ArrayList<>(s.camera().objects());
         if (action.equals("object-add")) {
             int group = f.whole("group", "the group", 0, 0, 1_000_000);
@@ -243,6 +246,8 @@ public class CameraEdits {
             CameraRecipe.Moved o = all.get(i);
             if (o.id() != id) continue;
             if (action.equals("object-remove")) all.remove(i);
+            else if (action.equals("object-length") || action.equals("object-ground"))
+                all.set(i, sized(s, o, action.equals("object-ground"), f));
             else
                 all.set(
                         i,
@@ -255,9 +260,38 @@ public class CameraEdits {
                                         : f.number("distance", "the distance", o.distance(), 0, 1e6)));
             return new Change(
                     s.with(s.camera().withObjects(all)),
-                    o.name() + (action.equals("object-remove") ? " no longer solved" : " at another distance"));
+                    o.name()
+                            + (switch (action) {
+                                case "object-remove" -> " no longer solved";
+                                case "object-length" -> " as large as was measured";
+                                case "object-ground" -> " put on the ground";
+                                default -> " at another distance";
+                            }));
         }
         throw new BadInput("that thing is no longer there");
+    }
+
+    /** As far off as makes it as large as is known, by the chosen marks on it. */
+    private CameraRecipe.Moved sized(Shot s, CameraRecipe.Moved o, boolean ground, Form f) {
+        ObjectSolver.Result r = results.object(s, o);
+        if (r == null) throw new BadInput(o.name() + " is not solved yet");
+        double scale = results.set(s).toSet().scale();
+        List<Vec3> points = f.ids("ids").stream()
+                .flatMap(id -> r.points().stream().filter(q -> q.id() == id))
+                .map(q -> q.position().times(scale))
+                .toList();
+        if (points.size() != (ground ? 1 : 2))
+            throw new BadInput(
+                    ground
+                            ? "choose the one mark on " + o.name() + " that touches the ground"
+                            : "choose two marks on " + o.name());
+        double times;
+        if (ground) {
+            Pose now = results.moved(s).get(o.id()).get(f.frame());
+            if (now == null) throw new BadInput(o.name() + " is not solved in frame " + f.frame());
+            times = ThingSize.byGround(results.cameraInSet(s).pose(f.frame()).position(), now.toWorld(points.get(0)));
+        } else times = ThingSize.byLength(points.get(0), points.get(1), f.number("metres", "the length", 0, 1e-4, 1e5));
+        return new CameraRecipe.Moved(o.id(), o.name(), o.group(), r.distance() * scale * times);
     }
 
     private static Change line(Shot s, String action, Form f) {

@@ -11,10 +11,19 @@ import dasein.core.cast.Blocking;
 import dasein.core.cast.Flock;
 import dasein.core.cast.Performer;
 import dasein.core.cast.Tie;
+import dasein.core.math.Pose;
+import dasein.core.math.Quat;
 import dasein.core.math.Vec3;
+import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Prints;
 import dasein.core.shot.Shot;
+import dasein.core.shot.TrackRecipe;
+import dasein.core.solve.ObjectSolver;
+import dasein.core.solve.SolvedCamera;
+import dasein.core.solve.file.ObjectFile;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -269,5 +278,58 @@ class BlockingEditsTest extends ServerTest {
     void onlyACardIsSetAsOne() {
         refused(with(crate), "is not a card", "card-set", "id", "1", "bend", "20");
         refused(empty, "not on the shelf", "card-add", "footage", "a".repeat(64));
+    }
+
+    /** A thing that drives off: who is put on a mark of it goes along; its size follows from what is known of it. */
+    @Test
+    void aMarkOfAThingThatMovesIsStuckTo() {
+        Shot s = empty.with(empty.camera().withObjects(List.of(new CameraRecipe.Moved(1, "cart", 1, 0))))
+                .with(empty.tracks()
+                        .withGroups(List.of(
+                                new TrackRecipe.TrackGroup(1, "cart", "#8fa8b8", false, true, List.of(71, 72)))));
+        solve(s, "moving");
+        double scale = results.set(s).toSet().scale();
+        List<ObjectSolver.Frame> way = new ArrayList<>();
+        for (int f = 1; f <= 6; f++)
+            way.add(new ObjectSolver.Frame(
+                    f,
+                    results.set(s)
+                            .toSet()
+                            .inverse()
+                            .apply(new Pose(Quat.axisAngle(Vec3.Y, 0.1 * f), new Vec3(0.3 * f, 0.2, -6))),
+                    0.2,
+                    9));
+        List<SolvedCamera.Point> marks = List.of(
+                new SolvedCamera.Point(71, new Vec3(0.5, 1, 0).times(1 / scale), 0.2),
+                new SolvedCamera.Point(72, new Vec3(0.5, -0.1, 0).times(1 / scale), 0.2));
+        String print = Prints.object(s, s.camera().objects().get(0)), file = print + ".json";
+        ObjectFile.write(
+                media.result("object", file), results.camera(s), new ObjectSolver.Result(way, marks, 0.2, 6 / scale));
+        results.save("object", print, Map.of("rms", 0.2, "frames", 6, "from", 1, "to", 6, "distance", 6.0), file);
+
+        s = blocking(s, "add", "model", crate).shot();
+        Shot on = blocking(s, "snap", "id", "1", "ids", "71", "frame", "2").shot();
+        assertThat(last(on).tie().to()).isEqualTo(Tie.To.OBJECT);
+        for (int f : new int[] {1, 2, 5}) {
+            Vec3 mark = results.moved(on).get(1).get(f).toWorld(new Vec3(0.5, 1, 0));
+            assertThat(foot(on, 1, f).distance(mark)).as("frame " + f).isLessThan(1e-6);
+        }
+        // 1.1 m between the marks; twice that, and it is twice as far. The lower one 0.1 m over the ground: lower
+        // still.
+        assertThat(edit(on, "camera", "object-length", "id", "1", "ids", "71,72", "metres", "2.2")
+                        .shot()
+                        .camera()
+                        .objects()
+                        .get(0)
+                        .distance())
+                .isCloseTo(12, within(1e-6));
+        double eye = results.cameraInSet(on).pose(2).position().y();
+        assertThat(edit(on, "camera", "object-ground", "id", "1", "ids", "72", "frame", "2")
+                        .shot()
+                        .camera()
+                        .objects()
+                        .get(0)
+                        .distance())
+                .isCloseTo(6 * eye / (eye - 0.1), within(1e-6));
     }
 }

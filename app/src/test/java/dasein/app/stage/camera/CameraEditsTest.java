@@ -210,6 +210,7 @@ class CameraEditsTest extends ServerTest {
                 .isZero();
         assertThat(camera(d, "object-remove", "id", "1").shot().camera().objects())
                 .isEmpty();
+        refused(o, "not solved yet", "object-length", "id", "1", "ids", "1,2", "metres", "2");
         refused(g, "no longer there", "object-set", "id", "9", "distance", "1");
     }
 
