@@ -136,6 +136,9 @@ class TracksPageTest extends BrowserTest {
                     () -> !browser.findElement(By.id("rev")).getText().equals(rev));
             settled();
         }
+        js("document.querySelector('details[data-mark] > summary').click()");
+        await("the first is chosen", () -> !browser.findElements(By.cssSelector("details.handmark.sel[open]"))
+                .isEmpty());
         lockedThenCut();
         listedAndTidied();
         nothingFoundUnderAMask(w, h);

@@ -68,9 +68,11 @@ function keys(e) {
 
 /** The tracks, where a stage shows them and they are others than before. */
 async function tracks(before, now) {
-  if (!WITH_TRACKS.includes(stage) || !now.plate || (before && before.tracksPrint === now.tracksPrint)) return;
-  const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
-  state.tracks = rows.map((r) => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
+  if (!WITH_TRACKS.includes(stage) || !now.plate) return;
+  if (!before || before.tracksPrint !== now.tracksPrint) {
+    const rows = await (await fetch(`/shots/${shot}/tracks.json`)).json();
+    state.tracks = rows.map((r) => ({ id: r[0], first: r[1], xy: r.slice(2), n: (r.length - 2) / 2 }));
+  }
   gone(now);
 }
 
