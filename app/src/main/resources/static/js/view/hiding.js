@@ -98,7 +98,7 @@ export class Hiding {
     };
   }
 
-  /** Material of performers, or of the ground's shadow, which holes have none of. @param shader before it is compiled */
+  /** Of performers, or of the ground's shadow, which holes have none of. @param shader before it is compiled */
   cut(shader, performs) {
     Object.assign(shader.uniforms, this.uniforms);
     shader.vertexShader = shader.vertexShader

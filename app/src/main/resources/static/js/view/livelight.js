@@ -1,5 +1,5 @@
-// The picture while the light is being turned: performers lit as the panel's fields stand, at once; the draft takes over
-// again when it has come.
+// The picture while the light is being turned: performers lit as the panel's fields stand, at once; the draft takes
+// over again when it has come.
 import { state } from '../page/state.js';
 import { Solid } from './solid.js';
 import { direction, sunsNow } from './suns.js';

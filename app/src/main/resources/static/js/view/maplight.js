@@ -1,4 +1,4 @@
-// The shot's map as light of the preview: what stands in it is lit as the render lights it, its metal mirrors something.
+// The shot's map as light of the preview: what stands in it is lit as the render lights it, and metal mirrors it.
 import * as THREE from 'three';
 import { drawAll } from '../page/state.js';
 

@@ -1,5 +1,5 @@
-// What is put with clicks, marks and picked points alike: a click sets the chosen one in the frame that is shown; "new",
-// or Escape, lets it go, and the next click puts another.
+// What is put with clicks, marks and picked points alike: a click sets the chosen one in the frame that is shown;
+// "new", or Escape, lets it go, and the next click puts another.
 import { choose, onChoice } from '../page/choice.js';
 import { state } from '../page/state.js';
 
