@@ -36,6 +36,10 @@ class EditsPageTest extends BrowserTest {
     }
 
     private void fresh() {
+        // A task that ends exchanges the panel: what is pressed then would be gone, and a window would learn of
+        // another's
+        // change by itself.
+        await("nothing runs", () -> taskRows.busy() == 0);
         browser.get(address("/shots/" + shot + "/blocking"));
         await("the crate is there", () -> !browser.findElements(By.cssSelector(PART))
                 .isEmpty());

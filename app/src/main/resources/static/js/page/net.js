@@ -16,8 +16,8 @@ let last = Promise.resolve();
 
 let working = 0;
 
-/** Says, to whoever listens to the page, whether something is on its way. */
-function busy(by) {
+/** Says, to whoever listens to the page, whether something is on its way. @param by how many more, or fewer, are */
+export function busy(by) {
   working += by;
   document.body.setAttribute('aria-busy', working > 0);
 }

@@ -2,6 +2,7 @@
 // nothing.
 import { freshLabels, HAND, through } from '../base/draw.js';
 import { choose } from '../page/choice.js';
+import { busy } from '../page/net.js';
 import { drawAll, shot } from '../page/state.js';
 import { FrameCache } from './framecache.js';
 import { Holding } from './holding.js';
@@ -9,6 +10,9 @@ import { Looking } from './looking.js';
 import { Over } from './over.js';
 import { Overlay } from './overlay.js';
 import { readOut } from './readout.js';
+
+/** Milliseconds after which a picture that was drawn is on the screen. */
+const AFTER = 30;
 
 export class Picture {
   /**
@@ -189,13 +193,20 @@ export class Picture {
   }
 
   /** Begins to draw performers. It takes a second without a graphics card: the plate goes before. */
-  async perform() {
+  perform() {
     if (this.performing) return;
     this.performing = true;
-    const solid = await this.stage.solid(document.getElementById('solid'), this.s);
-    solid.changed();
-    this.solid = solid;
-    drawAll();
+    busy(1);
+    setTimeout(async () => {
+      try {
+        const solid = await this.stage.solid(document.getElementById('solid'), this.s);
+        await solid.changed();
+        this.solid = solid;
+        drawAll();
+      } finally {
+        busy(-1);
+      }
+    }, AFTER);
   }
 
   size() {
@@ -279,9 +290,7 @@ export class Picture {
         (this.stage.live ? live : this.toggles.performers) && !this.hidden && !this.plateOnly,
         shown,
       );
-    else if (shown && this.stage.solid && this.s.data.performers.length)
-      // Not before this picture is on the screen.
-      requestAnimationFrame(() => setTimeout(() => this.perform()));
+    else if (shown && this.stage.solid && this.s.data.performers.length) this.perform();
     if (this.hidden || (this.plateOnly && !(this.hand && this.hand.onPlate))) return;
     const top = this.upper ? this.upper.getContext('2d') : g;
     top.save();
