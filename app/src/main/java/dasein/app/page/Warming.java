@@ -70,6 +70,6 @@ public class Warming {
                     out.addAll(List.of(shot + "plate", shot + "data.json", shot + "blocking", shot + "blocking.json"));
                     for (Stage t : stages.all()) out.add(shot + t.key());
                 });
-        return out;
+        return out.stream().distinct().toList();
     }
 }

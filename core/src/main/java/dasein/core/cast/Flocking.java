@@ -74,7 +74,12 @@ final class Flocking {
 
     /** Where a copy gathers against the performer's place: to its side, up and along. */
     private Vec3 spread(int i) {
-        return flock.clear() && flock.motion() != Flock.Motion.FALL ? room()[i] : spread(i, 0);
+        return keepsClear() ? room()[i] : spread(i, 0);
+    }
+
+    /** What falls does not. */
+    private boolean keepsClear() {
+        return flock.clear() && flock.motion() != Flock.Motion.FALL;
     }
 
     /** The places of all copies that are clear of all else; null where there is no room. */
@@ -102,7 +107,7 @@ final class Flocking {
 
     /** How many there is room for. */
     int found() {
-        if (!flock.clear() || flock.motion() == Flock.Motion.FALL) return flock.count();
+        if (!keepsClear()) return flock.count();
         return (int) Arrays.stream(room()).filter(Objects::nonNull).count();
     }
 
@@ -144,7 +149,7 @@ final class Flocking {
     List<Copy> at(double frame) {
         List<Copy> out = new ArrayList<>();
         if (flock.motion() == Flock.Motion.FALL) follow((int) Math.ceil(frame));
-        for (int i = 0; i < flock.count(); i++) if (spread(i) != null) out.add(copy(i, frame));
+        for (int i = 0; i < flock.count(); i++) if (!keepsClear() || room()[i] != null) out.add(copy(i, frame));
         return out;
     }
 

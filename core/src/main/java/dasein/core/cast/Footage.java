@@ -94,6 +94,12 @@ public final class Footage implements AutoCloseable {
         return frame(n, cut, Matte.NONE);
     }
 
+    /** What a card of it shows, some seconds after the shot began. */
+    public Texture shown(Card c, double seconds) {
+        int n = c.frame(seconds, count(), rate());
+        return c.added() ? frame(n, Card.Cut.NONE) : frame(n, c.cut(), c.matte());
+    }
+
     /** The same, its edge mended. */
     public synchronized Texture frame(int n, Card.Cut cut, Matte matte) {
         return lately.computeIfAbsent(n + " " + cut + matte, k -> {

@@ -55,11 +55,8 @@ final class PosedCast {
         Card c = p.card();
         Footage f = blocking.around.footage(c.footage());
         double middle = (open + close) / 2;
-        int n = c.frame((middle - first) / rate, f.count(), f.rate());
         Material[] look = PosedMesh.looked(
-                new Material[] {c.material(c.added() ? f.frame(n, Card.Cut.NONE) : f.frame(n, c.cut(), c.matte()))},
-                p.looks(),
-                this::mask);
+                new Material[] {c.material(f.shown(c, (middle - first) / rate))}, p.looks(), this::mask);
         Moment a = blocking.at(p, open, 0), b = open == close ? a : blocking.at(p, close, 0);
         double turn = c.shadowTurn(Affine.headingDeg(a.toSet()), sun);
         // By what is the same in all frames: neighbours have the same meshes.

@@ -40,6 +40,8 @@ public final class SetPieces {
     /** The flat one; null where it is laid through the points. */
     private final Mesh ground;
 
+    private final Beyond beyond;
+
     /**
      * @param camera in the set's frame; @param models by the names pieces use; @param moved poses in the set of things
      *     that move, by their number and frame; @param rate frames a second
@@ -63,6 +65,7 @@ public final class SetPieces {
         ground = set.pieces().stream().anyMatch(p -> p.kind() == Piece.Kind.TERRAIN && p.does(Piece.Role.SHADOW))
                 ? null
                 : ground();
+        beyond = goingOn();
     }
 
     /**
@@ -269,6 +272,10 @@ public final class SetPieces {
 
     /** The ground where it only hides; null where it does not. */
     Beyond beyond() {
+        return beyond;
+    }
+
+    private Beyond goingOn() {
         if (!set.catcher().goesOn() || ground == null) return null;
         List<double[][]> open = new ArrayList<>(holes());
         open.add(catcher());

@@ -9,7 +9,6 @@ import dasein.core.cast.Blocking;
 import dasein.core.cast.Card;
 import dasein.core.cast.ClipUse;
 import dasein.core.cast.Flock;
-import dasein.core.cast.Footage;
 import dasein.core.cast.Look;
 import dasein.core.cast.PartTurn;
 import dasein.core.cast.Performer;
@@ -227,9 +226,8 @@ public class BlockingData {
                 .findFirst()
                 .orElse(null);
         if (c == null || p == null) throw new Shots.NotThere("there is no such card");
-        Footage f = scenes.footage(c.footage());
-        int n = c.frame((frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond(), f.count(), f.rate());
-        Texture t = c.added() ? f.frame(n, Card.Cut.NONE) : f.frame(n, c.cut(), c.matte());
+        double seconds = (frame - ShotSteps.first(s.plate(), p)) / p.rate().perSecond();
+        Texture t = scenes.footage(c.footage()).shown(c, seconds);
         java.io.ByteArrayOutputStream out = new java.io.ByteArrayOutputStream();
         javax.imageio.ImageIO.write(t.image(), "png", out);
         return ResponseEntity.ok().contentType(MediaType.IMAGE_PNG).body(out.toByteArray());
