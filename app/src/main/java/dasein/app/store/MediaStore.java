@@ -309,6 +309,12 @@ public class MediaStore {
         }
     }
 
+    /** One of those, by its name. */
+    Path gathered(String folder) {
+        if (!folder.matches("\\.part-[A-Za-z0-9]+")) throw new BadInput("no such files");
+        return root.resolve("in").resolve(folder);
+    }
+
     void deleteQuietly(Path folder) {
         try {
             if (Files.exists(folder)) deleteFolder(folder);

@@ -1,6 +1,7 @@
 package dasein.app.store;
 
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.cast.Card;
 import dasein.core.cast.Footage;
 import dasein.core.cast.Retarget;
@@ -50,19 +51,65 @@ public class ModelShelf {
     /** A file as it is sent. */
     public record Sent(String name, InputStream in) {}
 
+    /**
+     * Files that came, to be shelved. @param folder within the media's, by its name; @param bytes of all; @param
+     * instead of which model it is to stand, empty for none
+     */
+    public record Gathered(String folder, String name, long bytes, String instead, String note) {
+        /** Above this, reading takes so long that it is work of its own. */
+        private static final long LONG = 24L << 20;
+
+        public boolean takesLong() {
+            return bytes > LONG;
+        }
+    }
+
     /** One GLB, or a model with all it names, or a zip of them. */
     public Media bring(List<Sent> files, ModelFile.Reading how) {
+        return shelve(gather(files), how, Progress.NONE);
+    }
+
+    /** The same files, not read yet. */
+    public Gathered gather(List<Sent> files) {
+        String name = MediaStore.plainName(files.get(0).name()), bare = name.replaceAll("[._-]?\\d+$", "");
+        boolean counted = files.size() > 1 && files.get(1).name().matches("(?i).*\\.obj");
+        // Frames of one moving mesh are called by what they share.
+        return gathered(counted && !bare.isEmpty() ? bare : name, "", "", folder -> {
+            for (Sent s : files) put(folder, s);
+        });
+    }
+
+    /** What a model came from, with more files beside it, to be read otherwise. */
+    public Gathered gather(String hash, List<Sent> more, String note) {
+        MediaMapper.ShelfItem item = model(hash);
+        String said = note.length() > MOST_NOTE ? note.substring(0, MOST_NOTE) : note;
+        return gathered(item.name(), hash, said, folder -> {
+            Path source = media.source(hash);
+            if (source != null)
+                for (Path p : ModelFile.in(source))
+                    Files.copy(p, folder.resolve(p.getFileName().toString()));
+            else Files.copy(media.path(hash), folder.resolve(item.name().replaceAll("[^A-Za-z0-9 _-]", "_") + ".glb"));
+            for (Sent s : more) put(folder, s);
+        });
+    }
+
+    private interface Puts {
+        void into(Path folder) throws IOException;
+    }
+
+    private Gathered gathered(String name, String instead, String note, Puts puts) {
         Path folder = media.folder();
         try {
-            for (Sent s : files) put(folder, s);
-            String name = MediaStore.plainName(files.get(0).name()), bare = name.replaceAll("[._-]?\\d+$", "");
-            boolean counted = files.size() > 1 && files.get(1).name().matches("(?i).*\\.obj");
-            // Frames of one moving mesh are called by what they share.
-            return shelve(folder, counted && !bare.isEmpty() ? bare : name, how, "");
+            puts.into(folder);
+            long bytes = 0;
+            for (Path p : ModelFile.in(folder)) bytes += Files.size(p);
+            return new Gathered(folder.getFileName().toString(), name, bytes, instead, note);
         } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        } finally {
             media.deleteQuietly(folder);
+            throw new UncheckedIOException(e);
+        } catch (RuntimeException e) {
+            media.deleteQuietly(folder);
+            throw e;
         }
     }
 
@@ -86,8 +133,8 @@ public class ModelShelf {
         }
         if (!ModelFile.known(s.name()))
             throw new BadInput(s.name()
-                    + " is no model and nothing one names; GLB, glTF, OBJ, PLY and STL can be "
-                    + "brought in, with their pictures");
+                    + " is no model in an open format, and nothing one names; " + ModelFile.KINDS
+                    + " can be brought in, with their pictures. Ask its maker for a GLB, or a DAE.");
         copy(s.in(), folder.resolve(s.name()), MOST_BYTES, s.name());
     }
 
@@ -104,22 +151,46 @@ public class ModelShelf {
         return total;
     }
 
-    private Media shelve(Path folder, String name, ModelFile.Reading how, String note) throws IOException {
-        List<Path> files = ModelFile.in(folder);
-        ModelFile.Read read = ModelFile.read(files, how);
-        Media m = media.bring(new ByteArrayInputStream(ModelFile.glb(files, read)), name + ".glb", "model", f -> {});
-        // One GLB by itself is its own source.
-        boolean alone = files.size() == 1
+    /** Reads and shelves them; their folder is gone afterwards, and kept beside the model where it is its source. */
+    public Media shelve(Gathered g, ModelFile.Reading how, Progress progress) {
+        Path folder = media.gathered(g.folder());
+        if (!Files.isDirectory(folder))
+            throw new BadInput(g.name() + " is on the shelf already, or has to be brought in again");
+        try {
+            progress.at(0.02, "reading " + g.name());
+            List<Path> files = ModelFile.in(folder);
+            ModelFile.Read read = ModelFile.read(files, how);
+            progress.at(0.6, "writing " + g.name());
+            Media m = media.bring(
+                    new ByteArrayInputStream(ModelFile.glb(files, read)), g.name() + ".glb", "model", f -> {});
+            ObjectNode facts = facts(read.imported().model(), read.imported());
+            boolean alone = alone(files, read);
+            facts.put("up", read.up())
+                    .put("unit", read.unit())
+                    .put("told", read.told())
+                    .put("lighter", read.lighter())
+                    .put("most", how.size().triangles())
+                    .put("texels", how.size().texels())
+                    .put("source", !alone)
+                    .put("note", g.note());
+            if (m.hash().equals(g.instead())) mapper.factsOf(m.hash(), JSON.writeValueAsString(facts));
+            else mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "model", g.name(), JSON.writeValueAsString(facts)));
+            if (!g.instead().isEmpty() && !m.hash().equals(g.instead())) mapper.unshelve(g.instead());
+            if (!alone) media.keepSource(folder, m.hash());
+            return m;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } finally {
+            media.deleteQuietly(folder);
+        }
+    }
+
+    /** One GLB by itself is its own source. */
+    private static boolean alone(List<Path> files, ModelFile.Read read) {
+        return files.size() == 1
                 && files.get(0).toString().toLowerCase(java.util.Locale.ROOT).endsWith(".glb")
-                && read.imported().missing().isEmpty();
-        if (!alone) media.keepSource(folder, m.hash());
-        ObjectNode facts = facts(read.imported().model(), read.imported());
-        facts.put("up", read.up())
-                .put("unit", read.unit())
-                .put("source", !alone)
-                .put("note", note);
-        mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "model", name, JSON.writeValueAsString(facts)));
-        return m;
+                && read.imported().missing().isEmpty()
+                && !read.lighter();
     }
 
     private static ObjectNode facts(Model m, Imported i) {
@@ -143,31 +214,6 @@ public class ModelShelf {
         MediaMapper.ShelfItem item = mapper.item(hash);
         if (item == null || !item.kind().equals("model")) throw new BadInput("that model is not on the shelf");
         return item;
-    }
-
-    /** The same files read otherwise, with more files beside them. @return the model that stands in its place */
-    public String reread(String hash, ModelFile.Reading how, List<Sent> more, String note) {
-        MediaMapper.ShelfItem item = model(hash);
-        Path folder = media.folder();
-        try {
-            Path source = media.source(hash);
-            if (source != null)
-                for (Path p : ModelFile.in(source))
-                    Files.copy(p, folder.resolve(p.getFileName().toString()));
-            else Files.copy(media.path(hash), folder.resolve(item.name().replaceAll("[^A-Za-z0-9 _-]", "_") + ".glb"));
-            for (Sent s : more) put(folder, s);
-            String said = note.length() > MOST_NOTE ? note.substring(0, MOST_NOTE) : note;
-            Media m = shelve(folder, item.name(), how, said);
-            if (m.hash().equals(hash))
-                mapper.factsOf(
-                        hash, JSON.writeValueAsString(((ObjectNode) JSON.readTree(item.facts())).put("note", said)));
-            else mapper.unshelve(hash);
-            return m.hash();
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        } finally {
-            media.deleteQuietly(folder);
-        }
     }
 
     /** A movie or a zip of frames, for cards. */

@@ -23,6 +23,11 @@ public record Task(
         boolean low,
         Double framesLeft) {
 
+    /** What is done, with what it is done to where that is said in words. */
+    public String said() {
+        return settings.startsWith("{") ? label : label + " " + settings;
+    }
+
     public boolean open() {
         return state.equals("waiting") || state.equals("running") || paused();
     }

@@ -269,13 +269,15 @@ export class Curves {
       g.fillText('Choose a performer to see its curves.', LEFT + 10, TOP + 18);
       return;
     }
-    if (!shown.length)
+    this.scales = new Map();
+    if (!shown.length) {
       g.fillText(
         this.channels().length ? 'All its curves are hidden.' : 'Nothing is keyed yet: press "key" beside a number.',
         LEFT + 10,
         TOP + 18,
       );
-    this.scales = new Map();
+      return;
+    }
     for (const [q, v] of together(shown, (c) => this.samples(p, c)))
       // A drag keeps the scale it began in.
       this.scales.set(q, this.drag && this.drag.scale[0] === q ? this.drag.scale[1] : reach(v));

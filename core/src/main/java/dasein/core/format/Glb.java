@@ -6,6 +6,7 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
@@ -34,6 +35,13 @@ public final class Glb {
         ArrayNode l = list(list);
         l.add(entry);
         return l.size() - 1;
+    }
+
+    /** Names an extension as used, once. */
+    public void uses(String extension) {
+        ArrayNode all = list("extensionsUsed");
+        for (JsonNode e : all) if (e.asString("").equals(extension)) return;
+        all.add(extension);
     }
 
     public ObjectNode object() {
@@ -95,12 +103,17 @@ public final class Glb {
 
     /** Joint numbers, four for each vertex. */
     public int joints(int[] data) {
-        byte[] b = new byte[data.length];
-        for (int i = 0; i < b.length; i++) b[i] = (byte) data[i];
+        boolean many = false;
+        for (int j : data) many |= j > 255;
+        ByteBuffer b = ByteBuffer.allocate((many ? 2 : 1) * data.length).order(ByteOrder.LITTLE_ENDIAN);
+        for (int j : data) {
+            if (many) b.putShort((short) j);
+            else b.put((byte) j);
+        }
         return add(
                 "accessors",
-                object().put("bufferView", view(b, 34962))
-                        .put("componentType", 5121)
+                object().put("bufferView", view(b.array(), 34962))
+                        .put("componentType", many ? 5123 : 5121)
                         .put("count", data.length / 4)
                         .put("type", "VEC4"));
     }

@@ -4,11 +4,12 @@ import dasein.core.BadInput;
 import dasein.core.image.Encoding;
 import dasein.core.image.Room;
 import java.awt.image.BufferedImage;
+import java.awt.image.DataBufferByte;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
+import java.util.stream.IntStream;
 import javax.imageio.ImageIO;
 import javax.imageio.stream.ImageInputStream;
 
@@ -31,10 +32,20 @@ public final class Texture {
     private static final float[] LINEAR = new float[256];
     private static final float[] SRGB = new float[256];
 
+    /** Codes of so many steps of light, within a twentieth of a code of the formula. */
+    private static final int CODES = 1 << 16;
+
+    private static final byte[] CODE_LINEAR = new byte[CODES], CODE_SRGB = new byte[CODES];
+
     static {
         for (int i = 0; i < 256; i++) {
             LINEAR[i] = i / 255f;
             SRGB[i] = Encoding.SRGB.decode8(i);
+        }
+        for (int i = 0; i < CODES; i++) {
+            double v = i / (CODES - 1.0);
+            CODE_LINEAR[i] = (byte) Math.round(255 * v);
+            CODE_SRGB[i] = (byte) Math.round(255 * Encoding.SRGB.encode(v));
         }
     }
 
@@ -68,17 +79,26 @@ public final class Texture {
     }
 
     /** Which of a mesh's sets of places it is laid on by: 0 or 1. */
-    int set() {
+    public int set() {
         return set;
     }
 
-    float[] map() {
+    /** From its set's places to those in the picture (2x3, row-major), null where they are the same. */
+    public float[] map() {
         return map;
     }
 
     public static Texture of(BufferedImage bi, boolean colour, boolean clamp) {
-        int w = bi.getWidth(), h = bi.getHeight();
-        return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
+        int w = bi.getWidth(), h = bi.getHeight(), kind = bi.getType();
+        int wide = kind == BufferedImage.TYPE_3BYTE_BGR ? 3 : kind == BufferedImage.TYPE_4BYTE_ABGR ? 4 : 0;
+        if (wide == 0 || bi.getRaster().getParent() != null)
+            return new Texture(w, h, bi.getRGB(0, 0, w, h, null, 0, w), colour, clamp);
+        // As most are read; asking for every pixel takes longer than decoding it.
+        byte[] v = ((DataBufferByte) bi.getRaster().getDataBuffer()).getData();
+        int[] out = new int[w * h];
+        for (int i = 0, k = wide - 3; i < out.length; i++, k += wide)
+            out[i] = (wide == 4 ? v[k - 1] : 255) << 24 | (v[k + 2] & 255) << 16 | (v[k + 1] & 255) << 8 | v[k] & 255;
+        return new Texture(w, h, out, colour, clamp);
     }
 
     /** Another one, its colours through a factor, a contrast about middle grey and a tint, all on linear light. */
@@ -132,6 +152,11 @@ public final class Texture {
         BufferedImage bi = new BufferedImage(width, height, BufferedImage.TYPE_INT_ARGB);
         bi.setRGB(0, 0, width, height, argb, 0, width);
         return bi;
+    }
+
+    /** The same array for the same picture, however it is laid on; not to be written. */
+    public Object codes() {
+        return argb;
     }
 
     /** Whether any of it is not quite opaque. */
@@ -255,27 +280,39 @@ public final class Texture {
     private Texture half() {
         int w = Math.max(1, width / 2), h = Math.max(1, height / 2);
         int[] out = new int[w * h];
-        double[] sum = new double[3];
-        for (int y = 0; y < h; y++)
+        byte[] codes = decode == SRGB ? CODE_SRGB : CODE_LINEAR;
+        IntStream.range(0, h).parallel().forEach(y -> {
+            int y0 = y * height / h, y1 = Math.max(y0 + 1, (y + 1) * height / h);
             for (int x = 0; x < w; x++) {
-                Arrays.fill(sum, 0);
-                int y0 = y * height / h, y1 = Math.max(y0 + 1, (y + 1) * height / h);
                 int x0 = x * width / w, x1 = Math.max(x0 + 1, (x + 1) * width / w);
-                double alpha = 0, weights = 0;
+                int alpha = 0;
+                float weights = 0, r = 0, g = 0, b = 0;
                 for (int j = y0; j < y1; j++)
                     for (int i = x0; i < x1; i++) {
                         int p = argb[j * width + i];
                         // So little that it counts only where all is clear.
-                        double k = (p >>> 24) + 1e-3;
+                        float k = (p >>> 24) + 1e-3f;
                         alpha += p >>> 24;
                         weights += k;
-                        for (int c = 0; c < 3; c++) sum[c] += k * decode[p >> 16 - 8 * c & 255];
+                        r += k * decode[p >> 16 & 255];
+                        g += k * decode[p >> 8 & 255];
+                        b += k * decode[p & 255];
                     }
-                int p = (int) Math.round(alpha / ((y1 - y0) * (x1 - x0))) << 24;
-                for (int c = 0; c < 3; c++) p |= code(sum[c] / weights) << 16 - 8 * c;
-                out[y * w + x] = p;
+                float full = (CODES - 1) / weights;
+                out[y * w + x] = Math.round((float) alpha / ((y1 - y0) * (x1 - x0))) << 24
+                        | (codes[(int) (r * full + 0.5f)] & 255) << 16
+                        | (codes[(int) (g * full + 0.5f)] & 255) << 8
+                        | codes[(int) (b * full + 0.5f)] & 255;
             }
+        });
         return new Texture(w, h, out, decode == SRGB, clamp);
+    }
+
+    /** One whose longer side has at most so many texels: this one halved until it has. */
+    public Texture within(int side) {
+        Texture t = this;
+        while (Math.max(t.width, t.height) > Math.max(1, side)) t = t.half();
+        return t == this ? this : t.placed(set, map);
     }
 
     private int code(double v) {

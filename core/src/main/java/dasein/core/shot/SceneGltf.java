@@ -119,8 +119,7 @@ public final class SceneGltf {
         ObjectNode extensions = g.root.withObject("extensions").withObject(LIGHTS);
         var lights = extensions.withArray("lights");
         lights.add(light.put("name", name));
-        if (g.root.path("extensionsUsed").isMissingNode())
-            g.root.putArray("extensionsUsed").add(LIGHTS);
+        g.uses(LIGHTS);
         ObjectNode node = g.object().put("name", name);
         node.putObject("extensions").putObject(LIGHTS).put("light", lights.size() - 1);
         NodeWay keys = new NodeWay(frames);

@@ -15,6 +15,7 @@ import dasein.core.image.Encoding;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Motion;
+import dasein.core.model.file.WorkingSize;
 import dasein.core.plate.PlateFacts;
 import dasein.core.shot.CameraRecipe;
 import dasein.core.shot.Shot;
@@ -78,8 +79,36 @@ public class BlockingBench {
             return text(facts.path("unit").asDouble(1));
         }
 
-        public boolean plain() {
+        /** Whether its axes and unit can be told: it came in a format without, or one that is often wrong. */
+        public boolean told() {
+            return facts.path("told").asBoolean(facts.path("source").asBoolean(false));
+        }
+
+        /** Whether it came from other files than the one that is kept. */
+        public boolean source() {
             return facts.path("source").asBoolean(false);
+        }
+
+        /** Whether it is so large that its size may be chosen, or was. */
+        public boolean sized() {
+            return facts.path("lighter").asBoolean(false)
+                    || triangles() != 0
+                    || texels() != 0
+                    || facts.path("triangles").asInt() > WorkingSize.MANY;
+        }
+
+        /** As chosen: 0 for what serves, -1 for all. */
+        public int triangles() {
+            return chosen("most");
+        }
+
+        public int texels() {
+            return chosen("texels");
+        }
+
+        private int chosen(String key) {
+            int v = facts.path(key).asInt(0);
+            return v == Integer.MAX_VALUE ? -1 : v;
         }
 
         public String note() {

@@ -39,6 +39,11 @@ class BlockingStage implements Stage {
         return "Blocking";
     }
 
+    @Override
+    public List<String> works() {
+        return List.of(ModelWork.KIND);
+    }
+
     /** How everybody stands now is looked at once more, for Presence. */
     @Override
     public Line line(Seen s) {
@@ -60,7 +65,7 @@ class BlockingStage implements Stage {
 
     @Override
     public void bring(Seen s, List<MultipartFile> files, Form f) throws IOException {
-        models.bring(files, f);
+        models.bring(s.id(), files, f);
     }
 
     @Override

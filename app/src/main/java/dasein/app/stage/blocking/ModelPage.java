@@ -4,10 +4,11 @@ import dasein.app.stage.FileNames;
 import dasein.app.stage.Form;
 import dasein.app.store.ModelShelf;
 import dasein.app.store.Shots;
+import dasein.app.task.Tasks;
 import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.cast.Performer;
 import dasein.core.ground.Piece;
-import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
@@ -29,17 +30,12 @@ import org.springframework.web.multipart.MultipartFile;
 public class ModelPage {
     private final ModelShelf shelf;
     private final Shots shots;
+    private final Tasks tasks;
 
-    ModelPage(ModelShelf shelf, Shots shots) {
+    ModelPage(ModelShelf shelf, Shots shots, Tasks tasks) {
         this.shelf = shelf;
         this.shots = shots;
-    }
-
-    private static ModelFile.Reading reading(Form f) {
-        return new ModelFile.Reading(
-                f.choice("up", "", "", "y", "z"),
-                Double.parseDouble(f.choice("unit", "0", "0", "1", "0.01", "0.001", "0.0254", "0.3048")),
-                f.number("rate", "the rate", 24, 0.1, 1000));
+        this.tasks = tasks;
     }
 
     private static List<ModelShelf.Sent> sent(List<MultipartFile> files) throws IOException {
@@ -50,7 +46,7 @@ public class ModelPage {
     }
 
     /** A motion file, or a model with what belongs to it. */
-    void bring(List<MultipartFile> files, Form f) throws IOException {
+    void bring(long shot, List<MultipartFile> files, Form f) throws IOException {
         List<ModelShelf.Sent> all = sent(files);
         if (all.stream().allMatch(s -> s.name().toLowerCase(Locale.ROOT).endsWith(".bvh"))) {
             for (ModelShelf.Sent s : all) shelf.motion(s.in(), s.name());
@@ -62,8 +58,15 @@ public class ModelPage {
         }
         // The model gives the name.
         all.sort(java.util.Comparator.comparing(
-                s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|obj|ply|stl|zip)")));
-        shelf.bring(all, reading(f));
+                s -> !s.name().toLowerCase(Locale.ROOT).matches(".*\\.(glb|gltf|dae|obj|ply|stl|zip)")));
+        shelve(shot, ModelWork.settings(shelf.gather(all), f));
+    }
+
+    /** What is large is read as a task, with the others' progress and cancel. */
+    private void shelve(long shot, ModelWork.Settings w) {
+        if (w.files().takesLong())
+            tasks.start(shot, shots.head(shot).revision().id(), ModelWork.KIND, "Model", w.text());
+        else ModelWork.shelve(shelf, shots, shot, w, Progress.NONE);
     }
 
     /** Another model in the place of one, for everything of a shot that has it. */
@@ -86,10 +89,8 @@ public class ModelPage {
             HttpServletRequest request)
             throws IOException {
         Form f = new Form(fields);
-        String to = shelf.reread(model, reading(f), files == null ? List.of() : sent(files), f.text("note", ""));
-        Shots.Head h = shots.head(id);
-        if (!to.equals(model) && !exchanged(h.shot(), model, to).equals(h.shot()))
-            shots.edit(id, h.revision().id(), "a model read otherwise", s -> exchanged(s, model, to));
+        List<ModelShelf.Sent> more = files == null ? List.of() : sent(files);
+        shelve(id, ModelWork.settings(shelf.gather(model, more, f.text("note", "")), f));
         return done(id, request);
     }
 

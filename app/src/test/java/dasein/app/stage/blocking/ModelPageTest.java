@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.ServerTest;
+import dasein.app.task.Task;
 import dasein.core.cast.Performer;
 import dasein.core.model.Model;
 import dasein.core.shot.Shot;
@@ -65,6 +66,73 @@ class ModelPageTest extends ServerTest {
         assertThat(m.bounds()[4] - m.bounds()[1]).isCloseTo(300, within(0.1f));
         // It keeps the size that it was given.
         assertThat(after.performers().get(1).heightMetres()).isCloseTo(3, within(0.01));
+    }
+
+    /** A square of many small ones, in a file too large to be read while one waits. */
+    private static byte[] large(int n) {
+        StringBuilder s = new StringBuilder();
+        for (int j = 0; j <= n; j++)
+            for (int i = 0; i <= n; i++)
+                s.append("v ")
+                        .append(2.0 * i / n)
+                        .append(" 0 ")
+                        .append(2.0 * j / n)
+                        .append('\n');
+        for (int j = 0; j < n; j++)
+            for (int i = 0; i < n; i++) {
+                int v = j * (n + 1) + i + 1;
+                s.append("f ")
+                        .append(v)
+                        .append(' ')
+                        .append(v + n + 1)
+                        .append(' ')
+                        .append(v + n + 2)
+                        .append(' ');
+                s.append(v + 1).append('\n');
+            }
+        while (s.length() < 25 << 20) s.append("# ").append(" ".repeat(1000)).append('\n');
+        return bytes(s.toString());
+    }
+
+    private Task ended(long id) throws Exception {
+        long end = System.nanoTime() + 120_000_000_000L;
+        while (System.nanoTime() < end) {
+            for (Task t : tasks.last(id)) if (t.kind().equals(ModelWork.KIND) && !t.open()) return t;
+            Thread.sleep(100);
+        }
+        throw new AssertionError("it did not end");
+    }
+
+    /** What is large comes as a task, and is brought to the size that is told, which can be told anew. */
+    @Test
+    void aLargeModelIsBroughtToAWorkingSize() throws Exception {
+        long id = make(plated());
+        String name = "sheet" + System.nanoTime();
+        assertThat(bring(id, Map.of(name + ".obj", large(100)), Map.of("triangles", "5000"))
+                        .statusCode())
+                .isEqualTo(302);
+        Task t = ended(id);
+        assertThat(t.note()).isEqualTo(name + " stands on the shelf");
+        assertThat(t.said()).isEqualTo("Model");
+        String hash = hashOf(id, name);
+        // All of it lies in one plane: no more is left than its border needs.
+        assertThat(desk.scenes().model(hash).triangles()).isBetween(2, 5000);
+        assertThat(client.get("/shots/" + id + "/blocking").body()).contains("of its 20,000 triangles");
+        shots.change(
+                id, "a sheet", s -> edit(s, "blocking", "add", "model", hash).shot());
+        Map<String, String> all = Map.of("model", hash, "unit", "1", "up", "y", "triangles", "-1");
+        client.upload("/shots/" + id + "/blocking/reread", "file", Map.of(), all);
+        assertThat(ended(id).id()).isGreaterThan(t.id());
+        String now = shots.head(id).shot().performers().get(0).model();
+        assertThat(now).isNotEqualTo(hash);
+        assertThat(desk.scenes().model(now).triangles()).isEqualTo(20_000);
+    }
+
+    @Test
+    void whatIsInNoOpenFormatIsToldWhatToAskFor() throws Exception {
+        HttpResponse<String> r = bring(make(plated()), Map.of("thing.max9", bytes("closed")), Map.of());
+        assertThat(r.statusCode()).isEqualTo(422);
+        assertThat(r.body()).contains("no model in an open format").contains("Ask its maker for a GLB, or a DAE");
     }
 
     @Test

@@ -68,6 +68,25 @@ final class GltfPack {
         }
     }
 
+    /**
+     * Of COLLADA, read apart. @param raw with its numbers and axes as they are; @param said gets a sentence for all
+     * that is left out
+     */
+    static GltfPack collada(Path path, Siblings files, boolean raw, List<String> said) {
+        String name = path.getFileName().toString();
+        try {
+            if (Files.size(path) > MAX_BYTES) throw new BadInput(name + " is larger than 1 GB");
+            Apart.Made made =
+                    Apart.run(raw ? Apart.Work.COLLADA_RAW : Apart.Work.COLLADA, Files.readAllBytes(path), name);
+            said.addAll(made.said());
+            GltfPack p = new GltfPack(name, made.plain().json, made.plain().data, true);
+            p.draw(files);
+            return p;
+        } catch (IOException e) {
+            throw new BadInput(name + " cannot be read", e);
+        }
+    }
+
     /** As it lies in the file, nothing drawn in or unpacked. */
     static GltfPack whole(Path path, String name) throws IOException {
         if (Files.size(path) > MAX_BYTES)
@@ -105,7 +124,7 @@ final class GltfPack {
     }
 
     private GltfPack plain() throws IOException {
-        GltfPack p = UnpackApart.plain(name, this), out = new GltfPack(name, p.json, p.data, true);
+        GltfPack p = Apart.run(Apart.Work.UNPACK, glb(), name).plain(), out = new GltfPack(name, p.json, p.data, true);
         out.missing.addAll(missing);
         return out;
     }

@@ -20,7 +20,7 @@ final class Ktx2 {
 
     /**
      * @throws BadInput when it is damaged and the library sees that; on some damage the library ends the process, see
-     *     {@link UnpackApart}
+     *     {@link Apart}
      */
     static Texture read(String name, byte[] file) {
         ByteBuffer h = ByteBuffer.wrap(file).order(ByteOrder.LITTLE_ENDIAN);

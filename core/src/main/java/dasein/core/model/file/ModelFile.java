@@ -12,8 +12,8 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
- * Models of all kinds that can be brought in: GLB and glTF, OBJ with its materials, a numbered sequence of OBJ, PLY and
- * STL. Formats without units or an upward axis are guessed, and may be told.
+ * Models of all kinds that can be brought in: GLB and glTF, COLLADA, OBJ with its materials, a numbered sequence of
+ * OBJ, PLY and STL. Formats without units or an upward axis are guessed, and may be told.
  */
 public final class ModelFile {
     /**
@@ -25,30 +25,60 @@ public final class ModelFile {
 
     private ModelFile() {}
 
+    /** What can be brought in, for sentences. */
+    public static final String KINDS = "GLB, glTF, DAE, OBJ, PLY and STL";
+
     /**
-     * How numbers are to be read. @param up {@code y}, {@code z} or empty to guess; @param unit metres for one, 0 to
-     * guess; @param rate frames a second of a sequence
+     * How a model is to be read. @param up {@code y}, {@code z} or empty to guess; @param unit metres for one, 0 to
+     * guess; @param rate frames a second of a sequence; @param size to which it is brought
      */
-    public record Reading(String up, double unit, double rate) {
+    public record Reading(String up, double unit, double rate, WorkingSize size) {
         public static final Reading GUESS = new Reading("", 0, 24);
+
+        public Reading(String up, double unit, double rate) {
+            this(up, unit, rate, WorkingSize.SERVES);
+        }
     }
 
-    /** @param unit, up what was guessed or told */
-    public record Read(Imported imported, String up, double unit) {}
+    /**
+     * @param unit, up what was guessed or told, 0 and empty where the file says it; @param told whether either can be
+     *     told; @param lighter whether triangles or pictures were brought to a working size
+     */
+    public record Read(Imported imported, String up, double unit, boolean told, boolean lighter) {}
 
     /** @param files all that came together: one model, and what it names; or the frames of one sequence */
     public static Read read(List<Path> files, Reading how) {
-        Siblings all = new Siblings(files);
+        Siblings all = new Siblings(files, how.size());
+        Read r = plain(files, how, all);
+        List<String> remarks = new ArrayList<>();
+        Model was = r.imported.model(), m = Lighter.of(was, how.size().most(was.triangles()), remarks);
+        boolean smaller = all.largest() > 0;
+        if (smaller) remarks.add("Pictures of up to " + all.largest() + " texels a side were made smaller.");
+        if (m == was && !smaller) return r;
+        remarks.addAll(r.imported.remarks());
+        Imported i = new Imported(m, List.copyOf(remarks), r.imported.missing());
+        return new Read(i, r.up, r.unit, r.told, true);
+    }
+
+    private static Read plain(List<Path> files, Reading how, Siblings all) {
         List<Path> obj = named(files, "obj"),
                 gltf = named(files, "glb", "gltf"),
+                dae = named(files, "dae"),
                 ply = named(files, "ply"),
                 stl = named(files, "stl");
-        if (gltf.size() + ply.size() + stl.size() + (obj.isEmpty() ? 0 : 1) > 1)
+        if (gltf.size() + dae.size() + ply.size() + stl.size() + (obj.isEmpty() ? 0 : 1) > 1)
             throw new BadInput("several models came together; bring them in one after the other");
-        if (!gltf.isEmpty()) return new Read(ModelReader.imported(gltf.get(0), all), "y", 1);
+        if (!gltf.isEmpty()) return new Read(ModelReader.imported(gltf.get(0), all), "", 0, false, false);
         Imported plain;
         boolean zUp = false;
-        if (!obj.isEmpty())
+        if (!dae.isEmpty()) {
+            boolean says = how.up().isEmpty() && how.unit() <= 0;
+            List<String> said = new ArrayList<>();
+            Imported i = ModelReader.imported(dae.get(0), GltfPack.collada(dae.get(0), all, !says, said), all);
+            said.addAll(i.remarks());
+            plain = new Imported(i.model(), said, i.missing());
+            if (says) return new Read(plain, "", 0, true, false);
+        } else if (!obj.isEmpty())
             plain = obj.size() == 1
                     ? ObjReader.read(obj.get(0), all)
                     : ObjSequence.read(sequence(obj), all, how.rate());
@@ -57,7 +87,7 @@ public final class ModelFile {
             plain = StlReader.read(stl.get(0));
             // Solids are mostly drawn lying on x and y (common practice).
             zUp = true;
-        } else throw new BadInput("no model is among these files; GLB, glTF, OBJ, PLY and STL can be brought in");
+        } else throw new BadInput("no model is among these files; " + KINDS + " can be brought in");
         if (!how.up().isEmpty()) zUp = how.up().equals("z");
         double unit = how.unit() > 0 ? how.unit() : unit(plain.model());
         List<String> remarks = new ArrayList<>(plain.remarks());
@@ -66,7 +96,9 @@ public final class ModelFile {
         return new Read(
                 new Imported(upright(plain.model(), zUp, unit), List.copyOf(remarks), plain.missing()),
                 zUp ? "z" : "y",
-                unit);
+                unit,
+                true,
+                false);
     }
 
     private static String said(double unit) {
@@ -86,13 +118,14 @@ public final class ModelFile {
     /** Whether a name is that of a file this reads, or of one such files name. */
     public static boolean known(String name) {
         return name.toLowerCase(Locale.ROOT)
-                .matches(".*\\.(glb|gltf|bin|obj|mtl|ply|stl|png|jpe?g|webp|ktx2|tga|bmp|tiff?)");
+                .matches(".*\\.(glb|gltf|bin|dae|obj|mtl|ply|stl|png|jpe?g|webp|ktx2|tga|bmp|tiff?)");
     }
 
     /** What of these files a shelf keeps: one GLB, as it came where that will do. */
     public static byte[] glb(List<Path> files, Read read) throws IOException {
         List<Path> gltf = named(files, "glb", "gltf");
-        if (gltf.isEmpty()) return ModelGlb.bytes(read.imported().model());
+        if (gltf.isEmpty() || read.lighter())
+            return ModelGlb.bytes(read.imported().model());
         GltfPack pack = GltfPack.of(gltf.get(0), new Siblings(files));
         return pack.changed ? pack.glb() : Files.readAllBytes(gltf.get(0));
     }

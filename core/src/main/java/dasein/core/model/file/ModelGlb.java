@@ -12,7 +12,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import javax.imageio.ImageIO;
@@ -23,7 +23,10 @@ import tools.jackson.databind.node.ObjectNode;
 public final class ModelGlb {
     private final Model model;
     private final Glb glb = new Glb();
-    private final Map<Texture, Integer> textures = new HashMap<>();
+    /** By a picture's codes: one that is laid on in several ways is written once. */
+    private final Map<Object, Integer> textures = new IdentityHashMap<>();
+
+    private final GltfLayersOut layers = new GltfLayersOut(glb, this::texture);
 
     private ModelGlb(Model model) {
         this.model = model;
@@ -177,25 +180,37 @@ public final class ModelGlb {
         pbr.put("metallicFactor", m.metallic()).put("roughnessFactor", m.roughness());
         texture(pbr, "baseColorTexture", m.baseTexture());
         texture(pbr, "metallicRoughnessTexture", m.metalRoughTexture());
-        if (m.normalTexture() != null)
-            texture(o, "normalTexture", m.normalTexture()).put("scale", m.normalScale());
+        texture(o, "normalTexture", m.normalTexture());
+        if (m.normalTexture() != null) ((ObjectNode) o.get("normalTexture")).put("scale", m.normalScale());
         put(o, "emissiveFactor", m.emissive(), new float[3]);
         texture(o, "emissiveTexture", m.emissiveTexture());
         if (m.blend()) o.put("alphaMode", "BLEND");
         else if (m.alphaCutoff() > 0) o.put("alphaMode", "MASK").put("alphaCutoff", m.alphaCutoff());
         if (m.doubleSided()) o.put("doubleSided", true);
+        layers.write(m, o);
         glb.add("materials", o);
     }
 
-    private ObjectNode texture(ObjectNode in, String name, Texture t) {
-        if (t == null) return null;
-        Integer known = textures.get(t);
+    private void texture(ObjectNode in, String name, Texture t) {
+        if (t == null) return;
+        Integer known = textures.get(t.codes());
         if (known == null) {
             known = glb.texture(png(t.image()), "image/png");
             ((ObjectNode) glb.list("textures").get(known)).put("sampler", glb.sampler(t.clamp()));
-            textures.put(t, known);
+            textures.put(t.codes(), known);
         }
-        return in.putObject(name).put("index", known);
+        ObjectNode o = in.putObject(name).put("index", known);
+        if (t.set() > 0) o.put("texCoord", t.set());
+        float[] m = t.map();
+        if (m == null) return;
+        // KHR_texture_transform: first its size, then its turn, then its move.
+        glb.uses("KHR_texture_transform");
+        ObjectNode x = o.putObject("extensions").putObject("KHR_texture_transform");
+        double wide = Math.hypot(m[0], m[3]), high = Math.hypot(m[1], m[4]);
+        boolean mirrored = m[0] * m[4] - m[1] * m[3] < 0;
+        x.putArray("offset").add(m[2]).add(m[5]);
+        x.put("rotation", Math.atan2(-m[3], m[0]));
+        x.putArray("scale").add(wide).add(mirrored ? -high : high);
     }
 
     private static byte[] png(BufferedImage bi) {

@@ -2,7 +2,6 @@ package dasein.core.model.file;
 
 import dasein.core.BadInput;
 import dasein.core.math.Affine;
-import dasein.core.math.Quat;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
 import dasein.core.model.Texture;
@@ -68,7 +67,10 @@ public final class ModelReader {
     private final JsonNode json;
     private final Set<String> remarks = new java.util.LinkedHashSet<>();
 
-    private ModelReader(String name, GltfModel gltf, JsonNode json) {
+    private final Siblings files;
+
+    private ModelReader(String name, GltfModel gltf, JsonNode json, Siblings files) {
+        this.files = files;
         this.json = json;
         this.name = name;
         this.gltf = gltf;
@@ -87,7 +89,11 @@ public final class ModelReader {
      * @param files that may be named by it; a picture that is not among them is replaced by a chequered one and named
      */
     static Imported imported(Path path, Siblings files) {
-        GltfPack pack = GltfPack.of(path, files);
+        return imported(path, GltfPack.of(path, files), files);
+    }
+
+    /** @param path the file itself, for what needed no drawing in */
+    static Imported imported(Path path, GltfPack pack, Siblings files) {
         String name = pack.name;
         for (JsonNode e : pack.json.path("extensionsRequired")) {
             if (!HARMLESS.contains(e.asString("")))
@@ -107,7 +113,7 @@ public final class ModelReader {
             GltfModel gltf;
             if (pack.changed) gltf = new GltfModelReader().readWithoutReferences(new ByteArrayInputStream(pack.glb()));
             else gltf = new GltfModelReader().read(path);
-            ModelReader r = new ModelReader(name, gltf, pack.json);
+            ModelReader r = new ModelReader(name, gltf, pack.json, files);
             Model m = r.model();
             Set<String> remarks = new java.util.LinkedHashSet<>(GltfLayers.remarks(pack.json));
             remarks.addAll(r.remarks);
@@ -158,19 +164,10 @@ public final class ModelReader {
         order.add(n);
         float[] t = n.getTranslation(), r = n.getRotation(), s = n.getScale(), m = n.getMatrix(), w = n.getWeights();
         if (m != null) {
-            double[] a = Affine.ofColumnMajor(m);
-            t = new float[] {m[12], m[13], m[14]};
-            s = new float[3];
-            double det = a[0] * (a[5] * a[10] - a[6] * a[9])
-                    - a[1] * (a[4] * a[10] - a[6] * a[8])
-                    + a[2] * (a[4] * a[9] - a[5] * a[8]);
-            for (int k = 0; k < 3; k++)
-                s[k] = (float) Math.sqrt(a[k] * a[k] + a[4 + k] * a[4 + k] + a[8 + k] * a[8 + k])
-                        * (k == 0 && det < 0 ? -1 : 1);
-            double[] q = new double[9];
-            for (int i = 0; i < 3; i++) for (int k = 0; k < 3; k++) q[3 * i + k] = a[4 * i + k] / s[k];
-            Quat u = Quat.fromMatrix(q);
-            r = new float[] {(float) u.x(), (float) u.y(), (float) u.z(), (float) u.w()};
+            Trs u = Trs.of(Affine.ofColumnMajor(m));
+            t = u.move();
+            r = u.turn();
+            s = u.size();
         }
         if (w == null && !n.getMeshModels().isEmpty())
             w = n.getMeshModels().get(0).getWeights();
@@ -364,7 +361,7 @@ public final class ModelReader {
         byte[] bytes = new byte[data.remaining()];
         data.get(bytes);
         try (var in = ImageIO.createImageInputStream(new ByteArrayInputStream(bytes))) {
-            Texture made = Texture.read(in, name, colour, clamp);
+            Texture made = files.fit(Texture.read(in, name, colour, clamp));
             textures.put(key, made);
             return made;
         }

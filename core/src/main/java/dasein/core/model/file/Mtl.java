@@ -118,8 +118,7 @@ final class Mtl {
         boolean black = base != null && r.kd[0] + r.kd[1] + r.kd[2] == 0;
         boolean cut = r.mapD != null && r.mapD.equals(r.mapKd);
         if (r.mapD != null && !cut) remarks.add("Opacity maps apart from the colour's picture are not shown.");
-        // From a Blinn-Phong exponent: alpha = sqrt(2 / (n + 2)) (Walter et al. 2007), roughness is its root.
-        float rough = r.pr >= 0 ? r.pr : r.ns < 0 ? 0.8f : (float) Math.pow(2 / (r.ns + 2), 0.25);
+        float rough = r.pr >= 0 ? r.pr : r.ns < 0 ? 0.8f : roughness(r.ns);
         return new Material(
                 name.isEmpty() ? "material" : name,
                 new float[] {black ? 1 : r.kd[0], black ? 1 : r.kd[1], black ? 1 : r.kd[2], r.d},
@@ -136,6 +135,11 @@ final class Mtl {
                 true);
     }
 
+    /** From a Blinn-Phong exponent: alpha = sqrt(2 / (n + 2)) (Walter et al. 2007), roughness is its root. */
+    static float roughness(float exponent) {
+        return (float) Math.pow(2 / (exponent + 2), 0.25);
+    }
+
     private Texture texture(String named, boolean colour) {
         if (named == null) return null;
         return textures.computeIfAbsent(named + colour, k -> {
@@ -144,7 +148,7 @@ final class Mtl {
                 missing.add(named.substring(named.replace('\\', '/').lastIndexOf('/') + 1));
                 return colour ? Texture.chequered() : null;
             }
-            return Texture.read(p, colour, false);
+            return files.fit(Texture.read(p, colour, false));
         });
     }
 }

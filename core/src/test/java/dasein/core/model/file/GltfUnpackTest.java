@@ -79,7 +79,7 @@ class GltfUnpackTest {
         assertThat(meanUv(m)).isCloseTo(meanUv(was), within(0.03));
         // What the shelf keeps needs no decoder.
         Path plain = folder.resolve("plain.glb");
-        Files.write(plain, ModelFile.glb(List.of(resource(packed)), new ModelFile.Read(read, "y", 1)));
+        Files.write(plain, ModelFile.glb(List.of(resource(packed)), new ModelFile.Read(read, "", 0, false, false)));
         assertThat(new String(Files.readAllBytes(plain), java.nio.charset.StandardCharsets.ISO_8859_1))
                 .doesNotContain("draco")
                 .doesNotContain("meshopt");
