@@ -54,7 +54,7 @@ record Film(String name, Sky hour, Performer cast, String model, int first, int 
     /** @param work keeps clean frames, so that an interrupted shoot goes on */
     void shoot(Path work, Path demo, Path truth) throws Exception {
         Stage stage = new Stage(hour);
-        Model m = ModelReader.read(demo.resolve("models").resolve(model));
+        Model m = ModelReader.read(Shoot.cast(truth, model));
         if (ownPlate()) movie(stage, work.resolve(name), List.of(), 0, plate(truth, demo));
         for (int take = 1; take <= 2; take++)
             movie(stage, work.resolve(name + "_" + take), List.of(m), take, take(truth, take));

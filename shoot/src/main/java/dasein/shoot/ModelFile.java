@@ -21,9 +21,9 @@ final class ModelFile {
     int material(String name, Paint p, float[] emission) throws IOException {
         ObjectNode m = glb.object().put("name", name);
         ObjectNode pbr = m.putObject("pbrMetallicRoughness");
-        pbr.putObject("baseColorTexture").put("index", glb.texture(jpeg(p.colour, 0.9f), "image/jpeg"));
-        pbr.putObject("metallicRoughnessTexture").put("index", glb.texture(jpeg(p.metalRough, 0.88f), "image/jpeg"));
-        m.putObject("normalTexture").put("index", glb.texture(jpeg(p.normal, 0.92f), "image/jpeg"));
+        pbr.putObject("baseColorTexture").put("index", glb.texture(jpeg(p.colour, 0.86f), "image/jpeg"));
+        pbr.putObject("metallicRoughnessTexture").put("index", glb.texture(jpeg(p.metalRough, 0.8f), "image/jpeg"));
+        m.putObject("normalTexture").put("index", glb.texture(jpeg(p.normal, 0.86f), "image/jpeg"));
         if (emission != null) {
             ArrayNode e = m.putArray("emissiveFactor");
             for (float v : emission) e.add(v);
@@ -39,6 +39,28 @@ final class ModelFile {
         if (emission != null)
             m.putArray("emissiveFactor").add(emission[0]).add(emission[1]).add(emission[2]);
         return glb.add("materials", m);
+    }
+
+    /** What glows, brighter than white by a factor. */
+    int lit(String name, float[] rgb, float[] emission, double strength) {
+        int m = plain(name, rgb, 0, 0.3f, emission);
+        glb.uses("KHR_materials_emissive_strength");
+        ((ObjectNode) glb.list("materials").get(m))
+                .putObject("extensions")
+                .putObject("KHR_materials_emissive_strength")
+                .put("emissiveStrength", strength);
+        return m;
+    }
+
+    /** Thin clear glass. */
+    int glass(String name, float rough) {
+        int m = plain(name, new float[] {1, 1, 1}, 0, rough, null);
+        glb.uses("KHR_materials_transmission");
+        ((ObjectNode) glb.list("materials").get(m))
+                .putObject("extensions")
+                .putObject("KHR_materials_transmission")
+                .put("transmissionFactor", 0.95);
+        return m;
     }
 
     private static byte[] jpeg(BufferedImage b, float quality) throws IOException {

@@ -228,11 +228,13 @@ final class Shape {
         }
     }
 
-    /**
-     * Lays the texture over everything so far from the side that each triangle faces most, {@code density} repeats a
-     * metre: nothing is stretched, wherever rings run together.
-     */
-    void fromTheSides(double density) {
+    /** Where on a sheet something lies that is seen along an axis; @param normal along that axis */
+    interface Sheet {
+        double[] place(int axis, double normal, Vec3 at);
+    }
+
+    /** Lays a sheet over everything so far from the side that each face looks to most: nothing is stretched. */
+    void fromTheSides(Sheet sheet) {
         int[] old = indices();
         float[] p = positions(), n = normals();
         java.util.Map<Long, Integer> known = new java.util.HashMap<>();
@@ -248,15 +250,13 @@ final class Shape {
             int[] c = new int[3];
             for (int k = 0; k < 3; k++) {
                 int v = old[t + k];
-                c[k] = known.computeIfAbsent(3L * v + axis, q -> {
-                    double x = p[3 * v], y = p[3 * v + 1], z = p[3 * v + 2];
+                boolean back = sum[axis] < 0;
+                c[k] = known.computeIfAbsent(6L * v + 2 * axis + (back ? 1 : 0), q -> {
+                    Vec3 x = new Vec3(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+                    double[] uv = sheet.place(axis, back ? -1 : 1, x);
                     Pose was = at;
                     at = Pose.IDENTITY;
-                    int made = vertex(
-                            new Vec3(x, y, z),
-                            new Vec3(n[3 * v], n[3 * v + 1], n[3 * v + 2]),
-                            density * (axis == 0 ? z : x),
-                            -density * (axis == 1 ? z : y));
+                    int made = vertex(x, new Vec3(n[3 * v], n[3 * v + 1], n[3 * v + 2]), uv[0], uv[1]);
                     at = was;
                     return made;
                 });

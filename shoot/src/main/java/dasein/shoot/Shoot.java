@@ -8,10 +8,13 @@ import dasein.core.image.Image;
 import dasein.core.model.Mesh;
 import dasein.core.model.Model;
 import dasein.core.model.file.ModelReader;
+import dasein.core.shot.Turntable;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.function.IntToDoubleFunction;
+import javax.imageio.ImageIO;
 
 /**
  * Makes the demo material anew: {@code demo/} (plate, kit, models) and {@code shoot/truth/} (for tests). Clean frames
@@ -36,9 +39,8 @@ public final class Shoot {
                 : List.of("models", "props", "plate", "takes", "kit", "truth", "films");
         Files.createDirectories(demo.resolve("models"));
         Files.createDirectories(truth);
-        Path strider = demo.resolve("models/strider.glb");
         if (parts.contains("models")) {
-            Strider.write(strider);
+            Strider.write(demo.resolve("models/strider.glb"));
             Mule.write(demo.resolve("models/mule.glb"));
         }
         if (parts.contains("props")) {
@@ -46,6 +48,7 @@ public final class Shoot {
             Props.write(demo.resolve("models"));
             StriderMotions.write(demo.resolve("motions"));
         }
+        if (parts.contains("models") || parts.contains("props")) pictures(demo);
         if (List.of("models", "props").containsAll(parts)) return;
         Stage stage = new Stage();
         if (parts.contains("plate")) {
@@ -63,7 +66,7 @@ public final class Shoot {
                 .filter(t -> parts.contains("takes") || parts.contains(t.name()))
                 .toList();
         if (!takes.isEmpty()) {
-            Model mule = ModelReader.read(demo.resolve("models/mule.glb"));
+            Model mule = ModelReader.read(cast(truth, "mule.glb"));
             Mesh landing = Slipway.landing();
             for (Take t : takes) {
                 stage.frames(
@@ -86,6 +89,25 @@ public final class Shoot {
         if (parts.contains("hours")) Kit.hours(demo.resolve("kit"));
         if (parts.contains("truth")) Truth.write(stage.set, truth.resolve("LW_010.json"));
         for (Film f : Film.ALL) if (parts.contains("films") || parts.contains(f.name())) f.shoot(work, demo, truth);
+    }
+
+    /** Models as they stood before the camera; those of the demo may have become finer since. */
+    static Path cast(Path truth, String model) {
+        return truth.resolve("cast").resolve(model);
+    }
+
+    /** As the shelf shows them, so that they stand there from the first look. */
+    private static void pictures(Path demo) throws IOException {
+        Files.createDirectories(demo.resolve("pictures"));
+        try (var all = Files.list(demo.resolve("models"))) {
+            for (Path p : all.sorted().toList()) {
+                String name = p.getFileName().toString().replace(".glb", ".png");
+                ImageIO.write(
+                        Turntable.strip(ModelReader.read(p), Turntable.VIEWS, Turntable.WIDTH, Turntable.HEIGHT),
+                        "png",
+                        demo.resolve("pictures").resolve(name).toFile());
+            }
+        }
     }
 
     /** The mover between shutter open and close: its place moves as well as its wheels. */

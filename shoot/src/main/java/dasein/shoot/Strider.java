@@ -1,6 +1,6 @@
 package dasein.shoot;
 
-import static dasein.shoot.Noise.*;
+import static dasein.shoot.Noise.smooth;
 
 import dasein.core.math.Pose;
 import dasein.core.math.Quat;
@@ -24,6 +24,9 @@ final class Strider {
     private static final double STANCE = 0.62;
 
     private static final double LIFT = 0.26;
+    /** Rings of a sleeve. */
+    private static final int ROWS = 10;
+
     private static final double LOOK_SECONDS = 5;
     static final int BODY = 1, NECK = 2, NECK2 = 3, HEAD = 4, TAIL = 5, LEGS = 6;
 
@@ -54,12 +57,18 @@ final class Strider {
     }
 
     private void build(Path path) throws IOException {
-        List<Shape> shapes = List.of(shell(), limbs(), rubber(), lamps());
+        StriderEye eye = new StriderEye(joints.get(HEAD).at);
+        List<Shape> shapes =
+                List.of(shell(), limbs(), rubber(), eye.socket(), eye.bowl(), eye.core(), eye.lens(), tailLamps());
         List<Integer> materials = List.of(
-                file.material("shell", shellPaint(), null),
-                file.material("limbs", limbPaint(), null),
+                file.material("shell", StriderPaint.shell(), null),
+                file.material("limbs", StriderPaint.limbs(), null),
                 file.plain("rubber", new float[] {0.018f, 0.018f, 0.019f}, 0, 0.7f, null),
-                file.plain("lamp", new float[] {0.9f, 0.75f, 0.4f}, 0, 0.2f, new float[] {1f, 0.62f, 0.22f}));
+                file.plain("socket", new float[] {0.05f, 0.05f, 0.052f}, 0.9f, 0.38f, null),
+                file.plain("reflector", new float[] {0.86f, 0.62f, 0.30f}, 1, 0.16f, null),
+                file.lit("eye", new float[] {0.9f, 0.75f, 0.4f}, new float[] {1f, 0.58f, 0.18f}, 9),
+                file.glass("lens", 0.02f),
+                file.plain("tail lamp", new float[] {0.75f, 0.26f, 0.02f}, 0, 0.12f, null));
         int mesh = file.mesh("strider", shapes, materials, true);
         for (Joint j : joints) {
             Vec3 t = j.parent < 0 ? j.at : j.at.minus(joints.get(j.parent).at);
@@ -158,6 +167,14 @@ final class Strider {
         };
     }
 
+    /** Eight sleeves one behind the other, each rounded towards a gap. */
+    private static DoubleUnaryOperator sleeves(DoubleUnaryOperator r) {
+        return t -> {
+            double gap = Math.abs(8 * t - Math.rint(8 * t));
+            return r.applyAsDouble(t) * (1 - 0.09 * Math.exp(-gap * gap / 0.006));
+        };
+    }
+
     /** Legs, neck and tail in dark anodised metal. */
     private Shape limbs() {
         Shape s = new Shape();
@@ -167,8 +184,30 @@ final class Strider {
         return s;
     }
 
+    /** A bolted cover at a housing's outer end. */
+    private static void cap(Shape s, Vec3 hip) {
+        double side = Math.signum(hip.x());
+        Quat out = Quat.axisAngle(Vec3.Z, -Math.PI / 2 * side);
+        s.joint = BODY;
+        s.at = new Pose(out, new Vec3(0.366 * side, 1.55, hip.z()));
+        s.lathe(
+                new double[] {-0.05, -0.004, 0.004, 0.008, 0.008, 0.016, 0.020},
+                new double[] {0.070, 0.070, 0.066, 0.058, 0.030, 0.026, 0},
+                32,
+                1,
+                0);
+        for (int k = 0; k < 6; k++) {
+            double th = Math.PI * k / 3;
+            s.at = new Pose(out, new Vec3(0.372 * side, 1.55 + 0.046 * Math.cos(th), hip.z() + 0.046 * Math.sin(th)));
+            s.lathe(new double[] {-0.01, 0.004, 0.007}, new double[] {0.008, 0.008, 0}, 8, 1, 0);
+        }
+        s.joint = 0;
+        s.at = Pose.IDENTITY;
+    }
+
     private void leg(Shape s, int leg) {
         int hip = LEGS + 3 * leg;
+        cap(s, joints.get(hip).at);
         Vec3 a = joints.get(hip).at, b = joints.get(hip + 1).at, c = joints.get(hip + 2).at;
         Vec3 down = b.minus(a).unit(), low = c.minus(b).unit();
         s.loft(
@@ -176,10 +215,10 @@ final class Strider {
                         a.minus(down.times(0.05)),
                         b.plus(down.times(0.02)),
                         Vec3.X,
-                        muscle(0.066, 0.034, 0.044),
+                        sleeves(muscle(0.066, 0.034, 0.044)),
                         1.25,
                         2.4,
-                        22,
+                        8 * ROWS,
                         hip,
                         hip + 1,
                         1),
@@ -189,10 +228,10 @@ final class Strider {
                         b.minus(low.times(0.04)),
                         c.plus(low.times(0.01)),
                         Vec3.X,
-                        muscle(0.044, 0.010, 0.026),
+                        sleeves(muscle(0.044, 0.010, 0.026)),
                         1.1,
                         2.2,
-                        22,
+                        8 * ROWS,
                         hip + 1,
                         hip + 2,
                         1),
@@ -246,7 +285,7 @@ final class Strider {
         // Neck: ringed tube, thinner upwards, bending over its joints.
         List<Shape.Ring> neck = new ArrayList<>();
         Vec3 a = joints.get(NECK).at.minus(new Vec3(0, 0.06, 0.12)), b = joints.get(NECK2).at, c = joints.get(HEAD).at;
-        int n = 44;
+        int n = 110;
         for (int i = 0; i <= n; i++) {
             double t = (double) i / n;
             Vec3 p = a.times((1 - t) * (1 - t))
@@ -254,7 +293,7 @@ final class Strider {
                     .plus(c.times(t * t));
             Vec3 d = b.minus(a).times(2 * (1 - t)).plus(c.minus(b).times(2 * t)).unit(),
                     up = d.cross(Vec3.X).unit();
-            double r = (0.094 - 0.045 * t) * (1 + 0.045 * Math.sin(t * 2 * Math.PI * 11));
+            double r = (0.094 - 0.045 * t) * (0.90 + 0.12 * Math.pow(Math.abs(Math.sin(t * Math.PI * 11)), 0.6));
             int low = t < 0.25 ? BODY : t < 0.62 ? NECK : NECK2, high = t < 0.25 ? NECK : t < 0.62 ? NECK2 : HEAD;
             double from = t < 0.25 ? 0 : t < 0.62 ? 0.25 : 0.62,
                     to = t < 0.25 ? 0.25 : t < 0.62 ? 0.62 : 1,
@@ -290,7 +329,7 @@ final class Strider {
             int hip = LEGS + 3 * leg;
             for (int k = 0; k < 3; k++) {
                 Vec3 p = joints.get(hip + k).at;
-                double[] r = {0.088, 0.063, 0.034};
+                double[] r = {0.060, 0.063, 0.034};
                 s.joint = hip + k;
                 s.at = new Pose(Quat.axisAngle(Vec3.Z, Math.PI / 2), p);
                 double q = r[k], w = q * 0.9;
@@ -306,73 +345,19 @@ final class Strider {
         }
         // Collar where the neck leaves the hull.
         s.joint = BODY;
-        s.at = new Pose(Quat.axisAngle(Vec3.X, 0.75), joints.get(NECK).at.minus(new Vec3(0, 0.045, 0.055)));
-        s.torus(0.105, 0.022, 40, 14);
-        s.joint = HEAD;
-        Vec3 h = joints.get(HEAD).at;
-        s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), h.plus(new Vec3(0, 0.0, 0.245)));
-        s.torus(0.062, 0.014, 32, 12);
+        s.at = new Pose(Quat.axisAngle(Vec3.X, 0.72), new Vec3(0, 1.806, 0.555));
+        s.torus(0.088, 0.018, 40, 14);
         return s;
     }
 
-    private Shape lamps() {
+    private static Shape tailLamps() {
         Shape s = new Shape();
-        s.joint = HEAD;
-        Vec3 h = joints.get(HEAD).at;
-        s.at = new Pose(Quat.axisAngle(Vec3.X, Math.PI / 2), h.plus(new Vec3(0, 0.0, 0.25)));
-        s.lathe(new double[] {-0.02, 0, 0.014, 0.024, 0.028}, new double[] {0.058, 0.057, 0.046, 0.026, 0}, 28, 1, 0);
         s.joint = BODY;
         for (int side = -1; side <= 1; side += 2) {
             s.at = new Pose(Quat.axisAngle(Vec3.X, -Math.PI / 2), new Vec3(0.09 * side, 1.71, -0.70));
             s.lathe(new double[] {-0.05, 0, 0.012, 0.016}, new double[] {0.024, 0.024, 0.016, 0}, 18, 1, 0);
         }
         return s;
-    }
-
-    private static Paint shellPaint() {
-        return new Paint(512, (u, v, d) -> {
-            float mid = octaves(u, v, 6, 5, 301), fine = octaves(u, v, 60, 4, 302);
-            float l = 0.9f + 0.22f * (mid - 0.5f) + 0.10f * (fine - 0.5f);
-            // Sea-green grey with a pale belly and a signal band, worn to primer and metal along edges.
-            d.colour(0.115f * l, 0.20f * l, 0.195f * l);
-            float belly = smooth(0.60f, 0.66f, (float) u) * (1 - smooth(0.86f, 0.92f, (float) u));
-            d.mix(0.46f * l, 0.45f * l, 0.40f * l, belly);
-            float band = smooth(0.655f, 0.66f, (float) v) * (1 - smooth(0.715f, 0.72f, (float) v));
-            d.mix(0.62f * l, 0.30f * l, 0.035f * l, band);
-            d.roughness = 0.36f + 0.22f * mid;
-            double pv = Math.abs(v * 9 - Math.rint(v * 9)) / 9, pu = Math.abs(u * 6 - Math.rint(u * 6)) / 6;
-            float seam = 1 - smooth(0.0016f, 0.0042f, (float) Math.min(pv, pu));
-            float worn = smooth(
-                    0.60f, 0.70f, octaves(u, v, 18, 6, 303) + 0.10f * (1 - smooth(0, 0.02f, (float) Math.min(pv, pu))));
-            d.mix(0.30f, 0.29f, 0.27f, worn);
-            d.metal = 0.75f * worn;
-            d.roughness += (0.42f - d.roughness) * worn;
-            float streak = smooth(0.55f, 0.75f, octaves(u * 1.0, v * 0.25, 40, 4, 304)) * 0.4f;
-            d.mix(0.055f, 0.048f, 0.038f, streak);
-            d.roughness += 0.2f * streak;
-            cells(u, v, 54, 305, d.scratch);
-            float rivet = pv < 0.012 && d.scratch[2] > 0.3f ? 1 - smooth(0.10f, 0.16f, d.scratch[0]) : 0;
-            d.mix(0.02f, 0.02f, 0.02f, seam);
-            d.height = -0.0020f * seam + 0.0010f * rivet + 0.00035f * fine - 0.0006f * worn;
-        });
-    }
-
-    private static Paint limbPaint() {
-        return new Paint(512, (u, v, d) -> {
-            float mid = octaves(u, v, 8, 5, 311), brushed = octaves(u * 1.0, v * 0.08, 120, 3, 312);
-            float l = 0.85f + 0.3f * (mid - 0.5f) + 0.2f * (brushed - 0.5f);
-            d.colour(0.19f * l, 0.185f * l, 0.18f * l);
-            d.metal = 0.9f;
-            d.roughness = 0.38f + 0.2f * (mid - 0.5f) + 0.1f * brushed;
-            float mud = smooth(0.50f, 0.68f, octaves(u, v, 10, 6, 313));
-            d.mix(0.13f, 0.11f, 0.085f, 0.8f * mud);
-            d.metal -= 0.85f * mud;
-            d.roughness += (0.9f - d.roughness) * mud;
-            double ring = Math.abs(v * 8 - Math.rint(v * 8)) / 8;
-            float groove = 1 - smooth(0.003f, 0.008f, (float) ring);
-            d.mix(0.03f, 0.03f, 0.03f, groove);
-            d.height = -0.003f * groove + 0.0008f * mud * mid + 0.0002f * brushed;
-        });
     }
 
     /** Where a foot is in its cycle: {z offset, lift}. */

@@ -83,7 +83,7 @@ final class FilmedShot {
     private static Map<String, Model> models(Film film) {
         return Map.of(
                 film.cast().model(),
-                MODELS.computeIfAbsent(film.model(), m -> ModelReader.read(Path.of("demo/models", m))));
+                MODELS.computeIfAbsent(film.model(), m -> ModelReader.read(Shoot.cast(Path.of("shoot/truth"), m))));
     }
 
     private static final Map<String, Model> MODELS = new ConcurrentHashMap<>();

@@ -1,5 +1,6 @@
 package dasein.app.demo;
 
+import dasein.app.scene.ShelfPictures;
 import dasein.app.stage.Seeing;
 import dasein.app.stage.Seen;
 import dasein.app.store.Media;
@@ -20,6 +21,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.apache.commons.codec.digest.DigestUtils;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
@@ -43,6 +45,7 @@ public class DemoShow {
     private final ShotMapper mapper;
     private final Tasks tasks;
     private final Seeing seeing;
+    private final ShelfPictures pictures;
     /** Its shot, until frames of it are rendered. */
     private volatile long shown = NONE;
 
@@ -53,7 +56,9 @@ public class DemoShow {
             Shots shots,
             ShotMapper mapper,
             Tasks tasks,
-            Seeing seeing) {
+            Seeing seeing,
+            ShelfPictures pictures) {
+        this.pictures = pictures;
         this.seeing = seeing;
         this.folder = folder;
         this.media = media;
@@ -121,9 +126,16 @@ public class DemoShow {
             return switch (kind) {
                 case "plate" -> media.plate(in, name);
                 case "motion" -> shelf.motion(in, name);
-                case "model" -> shelf.bring(List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
+                case "model" -> model(p, name, in);
                 default -> media.environment(in, name);
             };
         }
+    }
+
+    /** With its picture, which takes a cold start seconds to make: it lies there before anybody asks for it. */
+    private Media model(Path p, String name, InputStream in) throws IOException {
+        Path picture = p.resolveSibling("../pictures/" + name.replace(".glb", ".png"));
+        if (Files.exists(picture)) pictures.give(DigestUtils.sha256Hex(Files.readAllBytes(p)), picture);
+        return shelf.bring(List.of(new ModelShelf.Sent(name, in)), ModelFile.Reading.GUESS);
     }
 }

@@ -1,18 +1,17 @@
 package dasein.app.page;
 
 import dasein.app.scene.Scenes;
+import dasein.app.scene.ShelfPictures;
 import dasein.app.stage.Pictures;
 import dasein.app.store.Media;
 import dasein.app.store.MediaMapper;
 import dasein.app.store.MediaStore;
 import dasein.app.store.Shots;
 import dasein.core.BadInput;
-import dasein.core.format.SafeWrite;
 import dasein.core.image.Image;
 import dasein.core.light.MapPicture;
 import dasein.core.light.SunSearch;
 import dasein.core.light.pano.MapView;
-import dasein.core.shot.Turntable;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
@@ -22,13 +21,6 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.ExecutionException;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.concurrent.Future;
-import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
-import javax.imageio.ImageIO;
 import org.springframework.core.io.FileSystemResource;
 import org.springframework.core.io.Resource;
 import org.springframework.http.CacheControl;
@@ -42,22 +34,17 @@ import org.springframework.web.bind.annotation.RestController;
 /** What lies on the shelf: models as files and as pictures from all sides, maps as small pictures. */
 @RestController
 public class ShelfPage {
-    static final int VIEWS = 8;
-    private static final int WIDTH = 112, HEIGHT = 84, MAP_WIDTH = 272, SOFT = 256, LONGEST_WAIT = 2500;
+    private static final int SOFT = 256, LONGEST_WAIT = 2500;
 
     private final MediaMapper media;
     private final MediaStore files;
     private final Scenes scenes;
-    private final ExecutorService one = Executors.newSingleThreadExecutor(r -> {
-        Thread t = new Thread(r, "shelf pictures");
-        t.setDaemon(true);
-        return t;
-    });
-    private final Map<String, Future<?>> making = new ConcurrentHashMap<>();
+    private final ShelfPictures pictures;
     /** Of maps that are looked into: found once, since a look is asked for with every movement of a hand. */
     private final Map<String, Float> exposures = new ConcurrentHashMap<>();
 
-    ShelfPage(MediaMapper media, MediaStore files, Scenes scenes) {
+    ShelfPage(MediaMapper media, MediaStore files, Scenes scenes, ShelfPictures pictures) {
+        this.pictures = pictures;
         this.media = media;
         this.files = files;
         this.scenes = scenes;
@@ -78,38 +65,19 @@ public class ShelfPage {
                 .body(new FileSystemResource(files.path(hash)));
     }
 
-    /** Made when it is first asked for, one after the other; a page does not wait long for it, the next one has it. */
+    /** Made when it is first asked for; a page does not wait long for it, the next one has it. */
     @GetMapping("/shelf/{hash}.png")
     ResponseEntity<Resource> picture(@PathVariable String hash) throws InterruptedException {
-        Media m = known(hash, "model", "environment");
-        Path p = files.result("shelf", hash + ".png");
-        if (!Files.exists(p)) {
-            try {
-                making.computeIfAbsent(
-                                hash,
-                                h -> one.submit(() -> {
-                                    if (!Files.exists(p))
-                                        SafeWrite.to(
-                                                p,
-                                                tmp -> ImageIO.write(
-                                                        m.kind().equals("model")
-                                                                ? Turntable.strip(scenes.model(h), VIEWS, WIDTH, HEIGHT)
-                                                                : MapPicture.of(scenes.map(h), MAP_WIDTH),
-                                                        "png",
-                                                        tmp.toFile()));
-                                    making.remove(h);
-                                }))
-                        .get(LONGEST_WAIT, TimeUnit.MILLISECONDS);
-            } catch (ExecutionException | TimeoutException e) {
-                return ResponseEntity.noContent()
-                        .cacheControl(CacheControl.noStore())
-                        .build();
-            }
-        }
+        boolean model = known(hash, "model", "environment").kind().equals("model");
+        ShelfPictures.Picture p = model ? pictures.ofModel(hash, LONGEST_WAIT) : pictures.ofMap(hash, LONGEST_WAIT);
+        if (p == null)
+            return ResponseEntity.noContent()
+                    .cacheControl(CacheControl.noStore())
+                    .build();
         return ResponseEntity.ok()
                 .contentType(MediaType.IMAGE_PNG)
-                .cacheControl(CacheControl.maxAge(Duration.ofDays(1)))
-                .body(new FileSystemResource(p));
+                .cacheControl(p.all() ? CacheControl.maxAge(Duration.ofDays(1)) : CacheControl.noStore())
+                .body(new FileSystemResource(p.file()));
     }
 
     /** The ball a map was made of, photographed anew under it beside the photograph. */

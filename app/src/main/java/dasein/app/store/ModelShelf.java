@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -43,10 +44,16 @@ public class ModelShelf {
     private final MediaStore media;
     private final MediaMapper mapper;
 
-    ModelShelf(MediaStore media, MediaMapper mapper) {
+    private final ApplicationEventPublisher events;
+
+    ModelShelf(MediaStore media, MediaMapper mapper, ApplicationEventPublisher events) {
+        this.events = events;
         this.media = media;
         this.mapper = mapper;
     }
+
+    /** A model that has come, or stands in another's place. */
+    public record Shelved(String hash) {}
 
     /** A file as it is sent. */
     public record Sent(String name, InputStream in) {}
@@ -177,6 +184,7 @@ public class ModelShelf {
             else mapper.shelve(new MediaMapper.ShelfItem(m.hash(), "model", g.name(), JSON.writeValueAsString(facts)));
             if (!g.instead().isEmpty() && !m.hash().equals(g.instead())) mapper.unshelve(g.instead());
             if (!alone) media.keepSource(folder, m.hash());
+            events.publishEvent(new Shelved(m.hash()));
             return m;
         } catch (IOException e) {
             throw new UncheckedIOException(e);

@@ -2,6 +2,7 @@
 // same polynomial as the render, and where they are and what they do is what the render takes.
 import * as THREE from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import { clearly } from './glass.js';
 import { drawAll } from '../page/state.js';
 import { Cards } from './cards.js';
 import { Bounded, pixels } from './bounded.js';
@@ -115,6 +116,7 @@ export class Solid {
             o.frustumCulled = false;
             o.castShadow = true;
             o.material = o.material.clone();
+            clearly(o.material);
             mine.own.push([o.material, o.material.clone()]);
             this.bend(o.material, true);
           });

@@ -24,6 +24,9 @@ import java.util.List;
  * Small pictures of a model from all sides, side by side, as the renderer shows it under an even sky and a soft sun.
  */
 public final class Turntable {
+    /** Sides, and the size of one, on the shelf. */
+    public static final int VIEWS = 8, WIDTH = 112, HEIGHT = 84;
+
     private static final int MOST_TRIANGLES = 400_000;
     private static final double GREY = 0.074;
     /** Distance of what is slender, and pixels that are left about what is not. */
@@ -36,6 +39,12 @@ public final class Turntable {
 
     /** @param views how many sides; @return {@code views} pictures of {@code width} in a row */
     public static BufferedImage strip(Model m, int views, int width, int height) {
+        // A scan of millions of triangles is looked at from one side only: each side costs a tree of its own.
+        return strip(m, views, m.triangles() > MOST_TRIANGLES ? 1 : views, width, height);
+    }
+
+    /** The same with only the first {@code made} sides looked at; the first stands for the others. */
+    public static BufferedImage strip(Model m, int views, int made, int width, int height) {
         BufferedImage out = new BufferedImage(views * width, height, BufferedImage.TYPE_INT_RGB);
         Lighting light = new LightRig(
                         new LightRecipe(
@@ -45,8 +54,6 @@ public final class Turntable {
                                 new LightRecipe.SunRecipe("own", 140, 42, 14, 2.4, List.of(1.04, 1.0, 0.96))),
                         null)
                 .at(0, 24);
-        // A scan of millions of triangles is looked at from one side only: each side costs a tree of its own.
-        int made = m.triangles() > MOST_TRIANGLES ? 1 : views;
         for (int k = 0; k < made; k++) {
             Mesh mesh = Blocking.alone(
                             new Performer(1, m.name(), "m", 0, 0, 0, 30 + 360.0 * k / views, 1, "", 0, 1, true), m, 24)

@@ -123,7 +123,7 @@ class SceneGltfTest {
     @Test
     void lampsShineFromWhereTheyStand() {
         JsonNode lights = json.path("extensions").path("KHR_lights_punctual").path("lights");
-        assertThat(json.path("extensionsUsed").get(0).asString()).isEqualTo("KHR_lights_punctual");
+        assertThat(json.path("extensionsUsed").toString()).contains("KHR_lights_punctual");
         int seen = 0;
         for (JsonNode n : json.path("nodes")) {
             JsonNode k = n.path("extensions").path("KHR_lights_punctual").path("light");

@@ -56,7 +56,7 @@ import org.junit.jupiter.api.io.TempDir;
 class StageEnginesTest {
     private static final int W = 160, H = 120, FRAMES = 6;
     private static final Map<String, String> GOLDEN = Map.ofEntries(
-            Map.entry("blocking", "1: 0.332 -0.719 4.38e+04"),
+            Map.entry("blocking", "1: 0.332 -0.719 8.67e+04"),
             Map.entry("colours", "1: 1.00 1.54e+08"),
             Map.entry("health", "2: 23.7 0.00"),
             Map.entry("marks", "1: 463 374"),

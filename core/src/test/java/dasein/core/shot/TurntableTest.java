@@ -5,7 +5,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dasein.core.model.Model;
 import dasein.core.model.file.ModelReader;
 import java.awt.image.BufferedImage;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import javax.imageio.ImageIO;
 import org.junit.jupiter.api.Test;
 
 /** The shelf's pictures: every side of a model, whole, and of the right shape. */
@@ -47,5 +49,29 @@ class TurntableTest {
         int differ = 0;
         for (int y = 0; y < H; y++) for (int x = 0; x < W; x++) if (im.getRGB(x, y) != im.getRGB(W + x, y)) differ++;
         assertThat(differ).isGreaterThan(W * H / 50);
+    }
+
+    /** Those that come with the demo are of the models that come with it. */
+    @Test
+    void picturesOfTheDemoAreOfItsModels() throws Exception {
+        try (var models = Files.list(Path.of("demo/models"))) {
+            for (Path p : models.toList()) {
+                String name = p.getFileName().toString().replace(".glb", ".png");
+                BufferedImage kept = ImageIO.read(Path.of("demo/pictures", name).toFile());
+                int w = Turntable.WIDTH, h = Turntable.HEIGHT;
+                assertThat(kept.getWidth()).as(name).isEqualTo(Turntable.VIEWS * w);
+                assertThat(kept.getHeight()).as(name).isEqualTo(h);
+                BufferedImage now = Turntable.strip(ModelReader.read(p), Turntable.VIEWS, 1, w, h);
+                double off = 0, same = 0;
+                for (int y = 0; y < h; y++)
+                    for (int x = 0; x < w; x++) {
+                        off += Math.abs((kept.getRGB(x, y) >> 8 & 255) - (now.getRGB(x, y) >> 8 & 255));
+                        same += Math.abs((now.getRGB(w + x, y) >> 8 & 255) - (now.getRGB(x, y) >> 8 & 255));
+                    }
+                assertThat(off / (w * h)).as(name).isLessThan(2);
+                // What was not looked at is the first side again.
+                assertThat(same).isZero();
+            }
+        }
     }
 }

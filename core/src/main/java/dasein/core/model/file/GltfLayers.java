@@ -46,8 +46,9 @@ final class GltfLayers {
         if (json.path("cameras").size() > 0) out.add("Its cameras are left out.");
         for (JsonNode m : json.path("materials")) {
             JsonNode x = m.path("extensions");
-            if (x.path("KHR_materials_transmission").path("transmissionFactor").asDouble(0) > 0 && !body(x))
-                out.add("Thin glass is clear, its tint is left out.");
+            if (x.path("KHR_materials_transmission").path("transmissionFactor").asDouble(0) > 0
+                    && !body(x)
+                    && tinted(m.path("pbrMetallicRoughness"))) out.add("Thin glass is clear, its tint is left out.");
             for (JsonNode e : x) {
                 if (e.has("thicknessTexture"))
                     out.add("A picture of the thickness of glass is left out: its shape counts.");
@@ -56,6 +57,12 @@ final class GltfLayers {
             if (m.has("occlusionTexture"))
                 out.add("Its occlusion picture is left out: the renderer finds what is hidden.");
         }
+        return out;
+    }
+
+    private static boolean tinted(JsonNode pbr) {
+        boolean out = pbr.has("baseColorTexture");
+        for (int c = 0; c < 3; c++) out |= pbr.path("baseColorFactor").path(c).asDouble(1) < 1;
         return out;
     }
 

@@ -112,7 +112,7 @@ public final class ModelReader {
         try {
             GltfModel gltf;
             if (pack.changed) gltf = new GltfModelReader().readWithoutReferences(new ByteArrayInputStream(pack.glb()));
-            else gltf = new GltfModelReader().read(path);
+            else gltf = new GltfModelReader().read(path.toAbsolutePath());
             ModelReader r = new ModelReader(name, gltf, pack.json, files);
             Model m = r.model();
             Set<String> remarks = new java.util.LinkedHashSet<>(GltfLayers.remarks(pack.json));
