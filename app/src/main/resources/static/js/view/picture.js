@@ -242,7 +242,7 @@ export class Picture {
       over = this.plateOnly || live ? null : this.over.shown,
       part = over && over.part;
     const shown = over && !part ? over.im : over && over.whole ? over.whole : im || this.last;
-    document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + ' %';
+    document.getElementById('zoomed').textContent = Math.round(100 * v.scale) + '\u00a0%';
     this.badge.hidden = true;
     if (shown) {
       // What was unpacked to this size is copied.

@@ -58,6 +58,13 @@ class TracksStage implements Stage {
         return s.facts("tracks", Prints.tracks(s.shot()));
     }
 
+    /** What goes into a solve: all that were found and not taken out, and marks by hand. */
+    private static int count(Shot s, JsonNode facts) {
+        return facts.path("count").asInt()
+                - s.tracks().deleted().size()
+                + s.tracks().marks().size();
+    }
+
     @Override
     public Line line(Seen s) {
         JsonNode f = facts(s);
@@ -71,7 +78,7 @@ class TracksStage implements Stage {
                 s.last("tracks"),
                 () -> f == null
                         ? null
-                        : f.path("count").asInt() + " tracks, "
+                        : count(s.shot(), f) + " tracks, "
                                 + Math.round(100 * f.path("covered").asDouble()) + " % covered",
                 "not tracked yet");
     }
@@ -117,20 +124,22 @@ class TracksStage implements Stage {
         if (f == null) return;
         Set<Integer> gone = new HashSet<>(shot.tracks().deleted());
         shot.tracks().cuts().forEach(c -> gone.add(c.track()));
-        List<Doubt> doubts = new ArrayList<>(), went = new ArrayList<>();
-        long serious = 0;
+        List<Doubt> doubts = new ArrayList<>(), brief = new ArrayList<>(), went = new ArrayList<>();
         for (JsonNode d : f.path("doubts")) {
             Doubt doubt = new Doubt(
                     d.path("track").asInt(),
                     d.path("frame").asInt(),
                     d.path("reason").asString());
-            (gone.contains(doubt.track()) ? went : doubts).add(doubt);
-            // Short tracks do no harm.
-            if (!gone.contains(doubt.track()) && d.path("badness").asDouble() >= 1) serious++;
+            // What was held briefly does no harm.
+            boolean serious = d.path("badness").asDouble() >= 1;
+            (gone.contains(doubt.track()) ? went : serious ? doubts : brief).add(doubt);
         }
         if (!gone.isEmpty()) m.addAttribute("went", went);
-        m.addAttribute("doubts", doubts.stream().limit(MOST_DOUBTS).toList());
-        m.addAttribute("doubtful", serious);
+        m.addAttribute("count", count(shot, f));
+        m.addAttribute("doubts", doubts);
+        m.addAttribute("brief", brief);
+        m.addAttribute("most", MOST_DOUBTS);
+        m.addAttribute("doubtful", doubts.size());
         m.addAttribute("groups", moving(shot, f, gone));
     }
 

@@ -7,7 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.core.BadInput;
 import dasein.core.model.Material;
 import dasein.core.model.Model;
-import dasein.core.model.Posing;
+import dasein.core.model.PosedBox;
 import java.awt.image.BufferedImage;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -36,18 +36,6 @@ class ColladaTest {
         return Files.write(folder.resolve("flag.dae"), text());
     }
 
-    private static float[] box(Model m, double seconds) {
-        Posing p = new Posing(m);
-        p.at(m.clips().get(0), seconds);
-        float[] x = new float[3 * m.parts().get(0).vertices()], b = {9, 9, 9, -9, -9, -9};
-        p.place(m.parts().get(0), x, null);
-        for (int i = 0; i < x.length; i++) {
-            b[i % 3] = Math.min(b[i % 3], x[i]);
-            b[3 + i % 3] = Math.max(b[3 + i % 3], x[i]);
-        }
-        return b;
-    }
-
     @Test
     void isMetresAndUprightAndMoves() throws Exception {
         ModelFile.Read r = ModelFile.read(List.of(file()), ModelFile.Reading.GUESS);
@@ -58,12 +46,12 @@ class ColladaTest {
         assertThat(m.clips()).hasSize(1);
         assertThat(m.clips().get(0).seconds()).isCloseTo(2, within(1e-6));
         // About X by a right angle what stood up lies along -Y, which Y up makes +Z; the middle, half and half, stays.
-        assertThat(box(m, 2)).usingComparatorWithPrecision(1e-4f).containsExactly(0, 0, 0, 0.5f, 1, 1);
+        assertThat(PosedBox.of(m, 2)).usingComparatorWithPrecision(1e-4f).containsExactly(0, 0, 0, 0.5f, 1, 1);
         float h = (float) Math.sqrt(0.5);
-        assertThat(box(m, 1)).usingComparatorWithPrecision(1e-3f).containsExactly(0, 0, 0, 0.5f, 1 + h, h);
+        assertThat(PosedBox.of(m, 1)).usingComparatorWithPrecision(1e-3f).containsExactly(0, 0, 0, 0.5f, 1 + h, h);
         // What is kept of it is the same.
         Path glb = Files.write(folder.resolve("kept.glb"), ModelFile.glb(List.of(folder.resolve("flag.dae")), r));
-        assertThat(box(ModelReader.read(glb), 2)).containsExactly(box(m, 2));
+        assertThat(PosedBox.of(ModelReader.read(glb), 2)).containsExactly(PosedBox.of(m, 2));
     }
 
     @Test

@@ -7,7 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import dasein.core.BadInput;
 import dasein.core.format.Glb;
 import dasein.core.model.Model;
-import dasein.core.model.Posing;
+import dasein.core.model.PosedBox;
 import dasein.core.model.Texture;
 import java.nio.ByteBuffer;
 import java.nio.file.Files;
@@ -33,26 +33,13 @@ import tools.jackson.databind.node.ObjectNode;
  * what was packed.
  */
 class GltfUnpackTest {
+    private static final double HALF_WAY = 0.37;
+
     @TempDir
     Path folder;
 
     private static Path resource(String name) throws Exception {
         return Path.of(GltfUnpackTest.class.getResource("/" + name).toURI());
-    }
-
-    private static float[] bounds(Model m) {
-        Posing p = new Posing(m);
-        p.at(m.clips().get(0), 0.37 * m.clips().get(0).seconds());
-        float[] b = {1e9f, 1e9f, 1e9f, -1e9f, -1e9f, -1e9f};
-        for (Model.Part part : m.parts()) {
-            float[] x = new float[3 * part.vertices()];
-            p.place(part, x, null);
-            for (int i = 0; i < x.length; i++) {
-                b[i % 3] = Math.min(b[i % 3], x[i]);
-                b[3 + i % 3] = Math.max(b[3 + i % 3], x[i]);
-            }
-        }
-        return b;
     }
 
     private static double meanUv(Model m) {
@@ -73,7 +60,7 @@ class GltfUnpackTest {
         assertThat(read.remarks()).isEmpty();
         Model m = read.model();
         // Skins and clips with it: half way through the flap it is where it was, to a millimetre.
-        assertThat(bounds(m)).usingComparatorWithPrecision(1e-3f).containsExactly(bounds(was));
+        assertThat(PosedBox.of(m, HALF_WAY)).usingComparatorWithPrecision(1e-3f).containsExactly(PosedBox.of(was, HALF_WAY));
         // Encoders leave out triangles without area.
         assertThat(m.triangles()).isBetween(was.triangles() * 95 / 100, was.triangles());
         assertThat(meanUv(m)).isCloseTo(meanUv(was), within(0.03));
@@ -83,7 +70,7 @@ class GltfUnpackTest {
         assertThat(new String(Files.readAllBytes(plain), java.nio.charset.StandardCharsets.ISO_8859_1))
                 .doesNotContain("draco")
                 .doesNotContain("meshopt");
-        assertThat(bounds(ModelReader.read(plain))).containsExactly(bounds(m));
+        assertThat(PosedBox.of(ModelReader.read(plain), HALF_WAY)).containsExactly(PosedBox.of(m, HALF_WAY));
     }
 
     @ParameterizedTest

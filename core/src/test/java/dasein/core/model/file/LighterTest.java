@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import dasein.core.model.Material;
 import dasein.core.model.Model;
-import dasein.core.model.Posing;
+import dasein.core.model.PosedBox;
 import dasein.core.model.Texture;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -146,24 +146,9 @@ class LighterTest {
         Model was = ModelReader.read(Path.of("demo/models/skimmer.glb"));
         Model m = Lighter.of(was, was.triangles() / 3, new ArrayList<>());
         assertThat(m.triangles()).isLessThanOrEqualTo(was.triangles() / 3);
-        float[] a = moved(was), b = moved(m);
+        float[] a = PosedBox.of(was, 0.37), b = PosedBox.of(m, 0.37);
         double size = a[3] - a[0];
         for (int k = 0; k < 6; k++) assertThat(b[k]).isCloseTo(a[k], within((float) (0.03 * size)));
-    }
-
-    private static float[] moved(Model m) {
-        Posing p = new Posing(m);
-        p.at(m.clips().get(0), 0.37 * m.clips().get(0).seconds());
-        float[] b = {1e9f, 1e9f, 1e9f, -1e9f, -1e9f, -1e9f};
-        for (Model.Part part : m.parts()) {
-            float[] x = new float[3 * part.vertices()];
-            p.place(part, x, null);
-            for (int i = 0; i < x.length; i++) {
-                b[i % 3] = Math.min(b[i % 3], x[i]);
-                b[3 + i % 3] = Math.max(b[3 + i % 3], x[i]);
-            }
-        }
-        return b;
     }
 
     @Test
