@@ -22,6 +22,9 @@ import org.springframework.security.core.userdetails.UserDetailsService;
 import org.springframework.security.provisioning.InMemoryUserDetailsManager;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.access.intercept.AuthorizationFilter;
+import org.springframework.security.web.header.writers.CrossOriginOpenerPolicyHeaderWriter;
+import org.springframework.security.web.header.writers.CrossOriginResourcePolicyHeaderWriter;
+import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /**
@@ -54,12 +57,20 @@ public class Access {
         http.addFilterBefore(new ByToken(keys), AuthorizationFilter.class);
         // A link or a key is no session that a foreign page could ride on: it has to be said each time.
         http.csrf(c -> c.ignoringRequestMatchers("/look/**", "/api/**"));
-        http.headers(h -> h.contentSecurityPolicy(c ->
-                c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-                        + "script-src 'self' 'sha256-"
-                        + scripts.hash()
-                        + "'; connect-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors "
-                        + "'none'")));
+        // Attributes of style are ours; a whole style sheet within a page would be somebody else's.
+        http.headers(h -> h.contentSecurityPolicy(
+                        c -> c.policyDirectives("default-src 'self'; img-src 'self' data: blob:; style-src 'self'; "
+                                + "style-src-attr 'unsafe-inline'; script-src 'self' 'sha256-" + scripts.hash()
+                                + "'; connect-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
+                                + "frame-ancestors 'none'"))
+                .referrerPolicy(r -> r.policy(ReferrerPolicyHeaderWriter.ReferrerPolicy.SAME_ORIGIN))
+                .permissionsPolicyHeader(p ->
+                        p.policy("camera=(), microphone=(), geolocation=(), payment=(), usb=(), serial=(), midi=(), "
+                                + "display-capture=(), accelerometer=(), gyroscope=(), magnetometer=()"))
+                .crossOriginOpenerPolicy(
+                        c -> c.policy(CrossOriginOpenerPolicyHeaderWriter.CrossOriginOpenerPolicy.SAME_ORIGIN))
+                .crossOriginResourcePolicy(
+                        c -> c.policy(CrossOriginResourcePolicyHeaderWriter.CrossOriginResourcePolicy.SAME_ORIGIN)));
         http.formLogin(f -> f.disable()).httpBasic(b -> b.disable()).logout(l -> l.disable());
         return http.build();
     }

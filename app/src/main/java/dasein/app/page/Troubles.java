@@ -7,6 +7,7 @@ import dasein.core.NoSolution;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.UncheckedIOException;
+import java.net.URI;
 import org.mybatis.spring.MyBatisSystemException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -88,7 +89,22 @@ public class Troubles {
         ModelAndView v = new ModelAndView(q.getHeader("HX-Request") != null ? "say" : "trouble");
         v.setStatus(status);
         v.addObject("sentence", text);
-        v.addObject("back", q.getHeader("Referer"));
+        v.addObject("back", back(q));
         return v;
+    }
+
+    /** The page before this one, where it is one of ours; null otherwise. */
+    private static String back(HttpServletRequest q) {
+        String from = q.getHeader("Referer");
+        if (from == null) return null;
+        try {
+            URI u = URI.create(from);
+            String path = u.getRawPath();
+            boolean ours = u.getRawAuthority() != null && u.getRawAuthority().equals(q.getHeader("Host"));
+            if (!ours || path == null || !path.startsWith("/") || path.startsWith("//")) return null;
+            return u.getRawQuery() == null ? path : path + "?" + u.getRawQuery();
+        } catch (IllegalArgumentException e) {
+            return null;
+        }
     }
 }

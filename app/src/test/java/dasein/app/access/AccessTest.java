@@ -117,7 +117,33 @@ class AccessTest extends ServerTest {
         String cookie = a.header("Set-Cookie");
         assertThat(cookie).startsWith("dasein").contains("HttpOnly").contains("SameSite=Strict");
         assertThat(a.header("Content-Security-Policy"))
-                .contains("default-src 'self'", "object-src 'none'", "frame-ancestors 'none'");
+                .contains("default-src 'self'", "object-src 'none'", "frame-ancestors 'none'", "form-action 'self'")
+                .contains("style-src 'self';")
+                .doesNotContain("unsafe-eval");
         assertThat(a.header("X-Content-Type-Options")).isEqualTo("nosniff");
+        assertThat(a.header("Referrer-Policy")).isEqualTo("same-origin");
+        assertThat(a.header("Permissions-Policy")).contains("camera=()", "microphone=()", "geolocation=()");
+        assertThat(a.header("Cross-Origin-Opener-Policy")).isEqualTo("same-origin");
+        assertThat(a.header("Cross-Origin-Resource-Policy")).isEqualTo("same-origin");
+    }
+
+    /** "Back" leads to the page before only where that is ours, and never by a name that the request made up. */
+    @Test
+    void backLeadsToOurPagesAlone() throws IOException {
+        String gone = "GET /shots/987654/plate";
+        assertThat(ask(gone, here(), "Referer: http://" + here() + "/tasks?x=1").body())
+                .contains("href=\"/tasks?x=1\"");
+        for (String from : new String[] {
+            "http://elsewhere.example/trap",
+            "javascript:alert(1)",
+            "http://" + here() + "//elsewhere.example/",
+            "http://" + here() + "@elsewhere.example/",
+            "\" onclick=x"
+        })
+            assertThat(ask(gone, here(), "Referer: " + from).body())
+                    .as(from)
+                    .contains("href=\"/\"")
+                    .doesNotContain("elsewhere")
+                    .doesNotContain("onclick");
     }
 }

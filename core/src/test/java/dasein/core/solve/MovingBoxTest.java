@@ -58,13 +58,15 @@ class MovingBoxTest {
         double a = x - i, b = y - j;
         int i0 = Math.max(0, Math.min(side - 1, i)), i1 = Math.max(0, Math.min(side - 1, i + 1));
         int j0 = Math.max(0, Math.min(side - 1, j)) * side, j1 = Math.max(0, Math.min(side - 1, j + 1)) * side;
-        return (float) ((1 - b) * ((1 - a) * g[j0 + i0] + a * g[j0 + i1]) + b * ((1 - a) * g[j1 + i0] + a * g[j1 + i1]));
+        return (float)
+                ((1 - b) * ((1 - a) * g[j0 + i0] + a * g[j0 + i1]) + b * ((1 - a) * g[j1 + i0] + a * g[j1 + i1]));
     }
 
     /** Turned to and fro by most of a right angle, nodding, carried across. */
     private static Pose at(int frame) {
         double t = (frame - 1.0) / (FRAMES - 1), w = 2 * Math.PI * t;
-        Quat turn = Quat.axisAngle(Vec3.Y, 0.35 + 0.75 * Math.sin(w)).times(Quat.axisAngle(Vec3.X, 0.35 + 0.25 * Math.sin(2 * w)));
+        Quat turn = Quat.axisAngle(Vec3.Y, 0.35 + 0.75 * Math.sin(w))
+                .times(Quat.axisAngle(Vec3.X, 0.35 + 0.25 * Math.sin(2 * w)));
         return new Pose(turn, new Vec3(-0.25 + 0.5 * t, 0.05 * Math.sin(w), -1.5 - 0.25 * Math.sin(w)));
     }
 
@@ -82,7 +84,9 @@ class MovingBoxTest {
 
     private float shade(Vec3 p) {
         double[] x = {p.x() / HALF.x(), p.y() / HALF.y(), p.z() / HALF.z()};
-        int a = Math.abs(x[0]) > Math.abs(x[1]) && Math.abs(x[0]) > Math.abs(x[2]) ? 0 : Math.abs(x[1]) > Math.abs(x[2]) ? 1 : 2;
+        int a = Math.abs(x[0]) > Math.abs(x[1]) && Math.abs(x[0]) > Math.abs(x[2])
+                ? 0
+                : Math.abs(x[1]) > Math.abs(x[2]) ? 1 : 2;
         return read(prints[2 * a + (x[a] > 0 ? 1 : 0)], SIDE, 0.5 + 0.5 * x[(a + 1) % 3], 0.5 + 0.5 * x[(a + 2) % 3]);
     }
 
@@ -124,8 +128,8 @@ class MovingBoxTest {
     void staysWithinThreeTenthsOfAPixel() {
         float[][] all = new float[FRAMES + 1][];
         for (int f = 1; f <= FRAMES; f++) all[f] = frame(f);
-        List<Track> tracks = AutoTracker.track(
-                f -> all[f], W, H, 1, FRAMES, null, TrackSettings.DEFAULT, Progress.NONE, null);
+        List<Track> tracks =
+                AutoTracker.track(f -> all[f], W, H, 1, FRAMES, null, TrackSettings.DEFAULT, Progress.NONE, null);
         List<Track> mine = tracks.stream()
                 .filter(t -> t.length() >= 6
                         && place(t.x()[t.length() / 2], t.y()[t.length() / 2], t.frames()[t.length() / 2]) != null)
@@ -167,8 +171,10 @@ class MovingBoxTest {
         int n = 0;
         for (ObjectSolver.Frame f : r.frames())
             for (int k = 0; k < 8; k++) {
-                Vec3 p = new Vec3(HALF.x() * (k % 2 * 2 - 1), HALF.y() * (k / 2 % 2 * 2 - 1), HALF.z() * (k / 4 * 2 - 1));
-                double[] a = LENS.project(at(f.frame()).toWorld(p)), b = LENS.project(f.objectToWorld().toWorld(map(s, p)));
+                Vec3 p = new Vec3(
+                        HALF.x() * (k % 2 * 2 - 1), HALF.y() * (k / 2 % 2 * 2 - 1), HALF.z() * (k / 4 * 2 - 1));
+                double[] a = LENS.project(at(f.frame()).toWorld(p)),
+                        b = LENS.project(f.objectToWorld().toWorld(map(s, p)));
                 sum += Math.pow(a[0] - b[0], 2) + Math.pow(a[1] - b[1], 2);
                 n++;
             }

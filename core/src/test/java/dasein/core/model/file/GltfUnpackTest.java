@@ -60,7 +60,9 @@ class GltfUnpackTest {
         assertThat(read.remarks()).isEmpty();
         Model m = read.model();
         // Skins and clips with it: half way through the flap it is where it was, to a millimetre.
-        assertThat(PosedBox.of(m, HALF_WAY)).usingComparatorWithPrecision(1e-3f).containsExactly(PosedBox.of(was, HALF_WAY));
+        assertThat(PosedBox.of(m, HALF_WAY))
+                .usingComparatorWithPrecision(1e-3f)
+                .containsExactly(PosedBox.of(was, HALF_WAY));
         // Encoders leave out triangles without area.
         assertThat(m.triangles()).isBetween(was.triangles() * 95 / 100, was.triangles());
         assertThat(meanUv(m)).isCloseTo(meanUv(was), within(0.03));
