@@ -12,6 +12,9 @@ const LONGEST_WAIT = 120000;
 /** The revision that this page shows, or has made itself: every change is made on top of it. */
 let revision = Number(document.body.dataset.revision);
 
+/** How often what others did was shown here. */
+let elsewhere = 0;
+
 let last = Promise.resolve();
 
 let working = 0;
@@ -94,24 +97,38 @@ async function refresh() {
 function queued(e) {
   if (e.detail.verb === 'get') return;
   e.preventDefault();
-  const element = e.detail.elt;
-  queue(
-    () =>
-      new Promise((done) => {
-        // The element may be exchanged while it asks: then its events reach nobody but itself.
-        const places = [document, element];
-        const each = (act) => places.forEach((place) => ENDS.forEach((name) => place[act](name, ended, true)));
-        const ended = (x) => {
-          if ((x.detail.requestConfig ? x.detail.requestConfig.elt : x.detail.elt) !== element) return;
-          each('removeEventListener');
-          done();
-        };
-        each('addEventListener');
-        setTimeout(done, LONGEST_WAIT);
-        if (!element.isConnected) done();
-        else e.detail.issueRequest(true);
-      }),
+  const element = e.detail.elt,
+    before = elsewhere;
+  queue(() =>
+    element.isConnected ? issued(element, e.detail.issueRequest) : late(e.detail.path, element.closest('form'), before),
   );
+}
+
+/** A change whose form was exchanged while it waited is made all the same, unless others made one meanwhile. */
+async function late(path, form, before) {
+  if (elsewhere !== before || !form) {
+    say('It was changed meanwhile, so this was not taken. What stands now is shown.');
+    return;
+  }
+  const fields = new URLSearchParams(new FormData(form));
+  fields.set('seen', revision);
+  await sent(path, fields, true);
+}
+
+function issued(element, issue) {
+  return new Promise((done) => {
+    // The element may be exchanged while it asks: then its events reach nobody but itself.
+    const places = [document, element];
+    const each = (act) => places.forEach((place) => ENDS.forEach((name) => place[act](name, ended, true)));
+    const ended = (x) => {
+      if ((x.detail.requestConfig ? x.detail.requestConfig.elt : x.detail.elt) !== element) return;
+      each('removeEventListener');
+      done();
+    };
+    each('addEventListener');
+    setTimeout(done, LONGEST_WAIT);
+    issue(true);
+  });
 }
 
 const ENDS = ['htmx:afterRequest', 'htmx:sendError', 'htmx:timeout', 'htmx:sendAbort', 'htmx:validation:halted'];
@@ -151,7 +168,10 @@ export function start() {
   });
   document.body.addEventListener('shot-changed', (e) => {
     const now = Number(e.detail.value);
-    if (revision && now !== revision && e.detail.elt && e.detail.elt.id === 'running') say('It was changed elsewhere.');
+    if (revision && now !== revision && e.detail.elt && e.detail.elt.id === 'running') {
+      elsewhere++;
+      say('It was changed elsewhere.');
+    }
     revision = now;
     load();
   });

@@ -111,6 +111,17 @@ class AccessTest extends ServerTest {
             assertThat(ask("POST " + path, here()).status()).as(path).isEqualTo(REFUSED);
     }
 
+    /** A page that is too old says so: never a script's raw answer. */
+    @Test
+    void aRefusalIsASentence() throws IOException {
+        String edit = "POST /shots/1/plate/edit", again = "Load it again";
+        assertThat(ask(edit, here(), "HX-Request: true", "Accept: */*").body()).contains(again, "role=\"alert\"");
+        assertThat(ask(edit, here(), "Accept: text/html").body()).contains(again, "<h1>");
+        assertThat(ask(edit, here(), "Accept: */*").body()).contains(again).doesNotContain("{", "timestamp");
+        assertThat(ask("GET /api/v1/shows", here()).body()).doesNotContain("timestamp");
+        assertThat(ask("GET /nowhere", here(), "Accept: text/html").body()).contains("There is nothing here");
+    }
+
     @Test
     void theCookieIsOursAndStaysHere() throws IOException {
         Answer a = ask("GET /", here());

@@ -33,10 +33,6 @@ final class Lighter {
      */
     static Model of(Model m, int most, List<String> said) {
         if (m.triangles() <= most) return m;
-        if (Arrays.stream(m.materials()).anyMatch(k -> k.layers().fine().strand())) {
-            said.add("Its strands are as many as they were: hair is not thinned.");
-            return m;
-        }
         List<Mesh> all = new ArrayList<>();
         try {
             Posing rest = new Posing(m);
@@ -62,6 +58,11 @@ final class Lighter {
         } finally {
             all.forEach(Mesh::free);
         }
+    }
+
+    /** Whether hair is on it, which no triangles stand for. */
+    static boolean hasStrands(Model m) {
+        return Arrays.stream(m.materials()).anyMatch(k -> k.layers().fine().strand());
     }
 
     private record Found(double error, int triangles, boolean loose) {}

@@ -51,6 +51,7 @@ public final class ModelFile {
         Siblings all = new Siblings(files, how.size());
         Read r = plain(files, how, all);
         List<String> remarks = new ArrayList<>();
+        if (Lighter.hasStrands(r.imported.model())) return r;
         Model was = r.imported.model(), m = Lighter.of(was, how.size().most(was.triangles()), remarks);
         boolean smaller = all.largest() > 0;
         if (smaller) remarks.add("Pictures of up to " + all.largest() + " texels a side were made smaller.");
