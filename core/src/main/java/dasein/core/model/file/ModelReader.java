@@ -1,5 +1,6 @@
 package dasein.core.model.file;
 
+import com.twelvemonkeys.imageio.stream.ByteArrayImageInputStream;
 import dasein.core.BadInput;
 import dasein.core.math.Affine;
 import dasein.core.model.Material;
@@ -29,7 +30,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import javax.imageio.ImageIO;
 import tools.jackson.databind.JsonNode;
 
 /** Reads GLB (glTF 2.0 in one file). What is missing or not understood is said, never silently left grey. */
@@ -360,7 +360,8 @@ public final class ModelReader {
         ByteBuffer data = im.getImageData().duplicate();
         byte[] bytes = new byte[data.remaining()];
         data.get(bytes);
-        try (var in = ImageIO.createImageInputStream(new ByteArrayInputStream(bytes))) {
+        // Some readers look at a picture's end first.
+        try (var in = new ByteArrayImageInputStream(bytes)) {
             Texture made = files.fit(Texture.read(in, name, colour, clamp));
             textures.put(key, made);
             return made;

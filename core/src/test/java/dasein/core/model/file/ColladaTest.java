@@ -83,6 +83,33 @@ class ColladaTest {
         }
     }
 
+    /** Truevision TGA, as many DAE name: 24 bits, from the bottom row up (TGA 2.0 specification, C.1). */
+    @Test
+    void picturesMayBeTga() throws Exception {
+        int side = 8, half = 3 * side * side / 2;
+        byte[] tga = new byte[18 + 2 * half];
+        tga[2] = 2;
+        tga[12] = tga[14] = (byte) side;
+        tga[16] = 24;
+        for (int i = 0; i < half; i += 3) {
+            tga[18 + i] = (byte) 255;
+            tga[18 + half + i + 2] = (byte) 255;
+        }
+        Path picture = Files.write(folder.resolve("flag red.tga"), tga);
+        Path dae = Files.writeString(
+                folder.resolve("flag.dae"),
+                new String(text(), StandardCharsets.UTF_8).replace("flag%20red.png", "flag%20red.tga"));
+        Imported i =
+                ModelFile.read(List.of(dae, picture), ModelFile.Reading.GUESS).imported();
+        assertThat(i.missing()).isEmpty();
+        float[] top = new float[4], low = new float[4];
+        Material k = i.model().materials()[i.model().parts().get(0).material()];
+        k.baseTexture().sample(0.5f, 0.25f, top);
+        k.baseTexture().sample(0.5f, 0.75f, low);
+        assertThat(top).usingComparatorWithPrecision(1e-3f).containsExactly(1, 0, 0, 1);
+        assertThat(low).usingComparatorWithPrecision(1e-3f).containsExactly(0, 0, 1, 1);
+    }
+
     @Test
     void numbersAndAxesCanBeToldOtherwise() throws Exception {
         Model m = ModelFile.read(List.of(file()), new ModelFile.Reading("z", 0.001, 24))
