@@ -23,6 +23,7 @@ import org.springframework.web.servlet.ModelAndView;
 class WentWrong implements ErrorController {
     private static final Logger LOG = LoggerFactory.getLogger(WentWrong.class);
     private static final SecureRandom RANDOM = new SecureRandom();
+    private static final String KEY = "That needs a key that counts, in the request's head: Authorization: Bearer KEY.";
 
     @RequestMapping("/error")
     Object say(HttpServletRequest q, HttpServletResponse r) {
@@ -40,7 +41,7 @@ class WentWrong implements ErrorController {
         if (path.startsWith("/api/"))
             return ResponseEntity.status(status)
                     .contentType(MediaType.APPLICATION_JSON)
-                    .body(Map.of("error", sentence));
+                    .body(Map.of("error", status == 401 || status == 403 ? KEY : sentence));
         boolean part = q.getHeader("HX-Request") != null;
         if (part) {
             r.setHeader("HX-Retarget", "#say");

@@ -63,5 +63,7 @@ class WentWrongTest {
                 (ResponseEntity<?>) new WentWrong().say(asked("/api/v1/shows", 405), new MockHttpServletResponse());
         assertThat(e.getStatusCode().value()).isEqualTo(405);
         assertThat(e.getBody()).isEqualTo(Map.of("error", "That address takes no such request."));
+        e = (ResponseEntity<?>) new WentWrong().say(asked("/api/v1/shows", 403), new MockHttpServletResponse());
+        assertThat(e.getBody().toString()).contains("needs a key");
     }
 }
