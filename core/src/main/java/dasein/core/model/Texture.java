@@ -201,7 +201,8 @@ public final class Texture {
     public static Texture read(ImageInputStream in, String named, boolean colour, boolean clamp) throws IOException {
         var readers = ImageIO.getImageReaders(in);
         if (!readers.hasNext())
-            throw new BadInput(named + " has a texture in a format that cannot be read here; PNG and JPEG can");
+            throw new BadInput(named
+                    + " has a texture in a format that cannot be read here; PNG, JPEG, WebP, BMP, TIFF and TGA can");
         var reader = readers.next();
         try {
             reader.setInput(in);
