@@ -158,6 +158,11 @@ public class ModelShelf {
         return total;
     }
 
+    /** Lets go of files that will not be shelved. */
+    public void drop(Gathered g) {
+        media.deleteQuietly(media.gathered(g.folder()));
+    }
+
     /** Reads and shelves them; their folder is gone afterwards, and kept beside the model where it is its source. */
     public Media shelve(Gathered g, ModelFile.Reading how, Progress progress) {
         Path folder = media.gathered(g.folder());

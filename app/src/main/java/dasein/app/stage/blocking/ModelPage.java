@@ -64,9 +64,16 @@ public class ModelPage {
 
     /** What is large is read as a task, with the others' progress and cancel. */
     private void shelve(long shot, ModelWork.Settings w) {
-        if (w.files().takesLong())
+        if (!w.files().takesLong()) {
+            ModelWork.shelve(shelf, shots, shot, w, Progress.NONE);
+            return;
+        }
+        try {
             tasks.start(shot, shots.head(shot).revision().id(), ModelWork.KIND, "Model", w.text());
-        else ModelWork.shelve(shelf, shots, shot, w, Progress.NONE);
+        } catch (RuntimeException e) {
+            shelf.drop(w.files());
+            throw e;
+        }
     }
 
     /** Another model in the place of one, for everything of a shot that has it. */

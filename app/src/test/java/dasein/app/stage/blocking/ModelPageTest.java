@@ -1,18 +1,25 @@
 package dasein.app.stage.blocking;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import dasein.app.ServerTest;
+import dasein.app.store.ModelShelf;
 import dasein.app.task.Task;
+import dasein.core.BadInput;
+import dasein.core.Progress;
 import dasein.core.cast.Performer;
 import dasein.core.model.Model;
+import dasein.core.model.file.ModelFile;
 import dasein.core.shot.Shot;
+import java.io.ByteArrayInputStream;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -126,6 +133,24 @@ class ModelPageTest extends ServerTest {
         String now = shots.head(id).shot().performers().get(0).model();
         assertThat(now).isNotEqualTo(hash);
         assertThat(desk.scenes().model(now).triangles()).isEqualTo(20_000);
+    }
+
+    /** What is let go of leaves no files, and cannot be shelved any more. */
+    @Test
+    void whatIsNotShelvedLeavesNothing() throws Exception {
+        ModelShelf.Gathered g =
+                shelf.gather(List.of(new ModelShelf.Sent("post.obj", new ByteArrayInputStream(bytes(POST)))));
+        Path folder = media.result("shelf", "x")
+                .resolve("../../../in")
+                .resolve(g.folder())
+                .normalize();
+        assertThat(folder).isDirectory();
+        assertThat(g.takesLong()).isFalse();
+        shelf.drop(g);
+        assertThat(folder).doesNotExist();
+        assertThatThrownBy(() -> shelf.shelve(g, ModelFile.Reading.GUESS, Progress.NONE))
+                .isInstanceOf(BadInput.class)
+                .hasMessageContaining("has to be brought in again");
     }
 
     @Test
