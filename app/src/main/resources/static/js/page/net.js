@@ -98,19 +98,19 @@ function queued(e) {
   if (e.detail.verb === 'get') return;
   e.preventDefault();
   const element = e.detail.elt,
+    form = element.closest('form'),
+    by = e.detail.triggeringEvent && e.detail.triggeringEvent.submitter,
     before = elsewhere;
-  queue(() =>
-    element.isConnected ? issued(element, e.detail.issueRequest) : late(e.detail.path, element.closest('form'), before),
-  );
+  queue(() => (element.isConnected ? issued(element, e.detail.issueRequest) : late(e.detail.path, form, by, before)));
 }
 
 /** A change whose form was exchanged while it waited is made all the same, unless others made one meanwhile. */
-async function late(path, form, before) {
+async function late(path, form, by, before) {
   if (elsewhere !== before || !form) {
     say('It was changed meanwhile, so this was not taken. What stands now is shown.');
     return;
   }
-  const fields = new URLSearchParams(new FormData(form));
+  const fields = new URLSearchParams(new FormData(form, by));
   fields.set('seen', revision);
   await sent(path, fields, true);
 }

@@ -154,8 +154,8 @@ final class Collada {
         parts.add(new Model.Part(
                 node,
                 skin,
-                vectors(m.mVertices(), n),
-                m.mNormals() == null ? new float[3 * n] : vectors(m.mNormals(), n),
+                Vectors.xyz(m.mVertices(), n),
+                m.mNormals() == null ? new float[3 * n] : Vectors.xyz(m.mNormals(), n),
                 places(m, n),
                 Arrays.copyOf(index, count),
                 m.mMaterialIndex(),
@@ -166,23 +166,13 @@ final class Collada {
                 colour));
     }
 
-    private static float[] vectors(AIVector3D.Buffer v, int n) {
-        float[] out = new float[3 * n];
-        MemoryUtil.memFloatBuffer(v.address(), 3 * n).get(out);
-        return out;
-    }
-
-    /** In pictures; counted upwards there, downwards in glTF. */
+    /** In pictures; the second set behind the first. */
     private static float[] places(AIMesh m, int n) {
         int sets = m.mTextureCoords(1) != null ? 2 : 1;
         float[] out = new float[2 * n * sets];
         for (int s = 0; s < sets; s++) {
             AIVector3D.Buffer uv = m.mTextureCoords(s);
-            if (uv == null) continue;
-            for (int i = 0; i < n; i++) {
-                out[2 * (n * s + i)] = uv.get(i).x();
-                out[2 * (n * s + i) + 1] = 1 - uv.get(i).y();
-            }
+            if (uv != null) Vectors.uv(uv, n, out, 2 * n * s);
         }
         return out;
     }

@@ -163,15 +163,9 @@ final class Draco {
 
     private static float[] vectors(String name, AIVector3D.Buffer v, int n, int wide) {
         if (v == null) throw damaged(name);
-        float[] xyz = new float[3 * n];
-        MemoryUtil.memFloatBuffer(v.address(), 3 * n).get(xyz);
-        if (wide == 3) return xyz;
+        if (wide == 3) return Vectors.xyz(v, n);
         float[] out = new float[2 * n];
-        for (int i = 0; i < n; i++) {
-            out[2 * i] = xyz[3 * i];
-            // The library counts upwards.
-            out[2 * i + 1] = 1 - xyz[3 * i + 1];
-        }
+        Vectors.uv(v, n, out, 0);
         return out;
     }
 
